@@ -1,0 +1,74 @@
+"""The light budget: what comes in, what each choice takes or gives, and the balance."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation
+from fotonomy.core.density import density_to_stops
+from fotonomy.core.exposure import ev100_of
+from fotonomy.core.setup import Setup
+from fotonomy.core.stops import aperture_stops, iso_stops, time_stops
+
+
+class Balance(StrEnum):
+    """Verdict on the balance."""
+
+    BALANCED = "balanced"
+    CLOSE = "close"
+    OFF = "off"
+    RUINED = "ruined"
+
+
+@dataclass(frozen=True, slots=True)
+class BudgetLine:
+    """One entry: ``stops`` positive gives light, negative takes it; ``setting`` moves it."""
+
+    key: str
+    label: str
+    detail: str
+    stops: float
+    setting: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Budget:
+    """All entries in order, and the balance: positive is over, negative under, in stops."""
+
+    ev100: float
+    lines: tuple[BudgetLine, ...]
+    error_stops: float
+
+    @property
+    def verdict(self) -> Balance:
+        """How far the balance is off (bounds: constants, common practice)."""
+        miss = abs(self.error_stops)
+        if miss <= c.BALANCED_WITHIN_STOPS:
+            return Balance.BALANCED
+        if miss <= c.TOLERABLE_WITHIN_STOPS:
+            return Balance.CLOSE
+        return Balance.OFF if miss < c.RUINED_FROM_STOPS else Balance.RUINED
+
+
+def light_budget(setup: Setup) -> Budget:
+    """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission``, by lines."""
+    ev100 = ev100_of(setup.light)
+    lines = [
+        BudgetLine("light", "Scene light", f"{notation.format_number(ev100, 1)} EV", ev100),
+        BudgetLine(
+            "shutter", "Shutter", notation.format_time(setup.time_s),
+            -time_stops(setup.time_s), "shutter",
+        ),
+        BudgetLine(
+            "iris", "Iris", notation.format_iris(setup.iris), -aperture_stops(setup.iris), "iris"
+        ),
+        BudgetLine("iso", "ISO", str(setup.iso), iso_stops(setup.iso), "iso"),
+        BudgetLine(
+            "nd", "ND", notation.format_density(setup.nd_density),
+            -density_to_stops(setup.nd_density), "nd",
+        ),
+    ]  # fmt: skip
+    lines += [BudgetLine("filter", piece.name, "", -piece.stops) for piece in setup.filters]
+    if setup.lens.transmission_stops:
+        lines.append(BudgetLine("lens", "Lens glass", "", -setup.lens.transmission_stops))
+    return Budget(ev100, tuple(lines), sum(line.stops for line in lines))

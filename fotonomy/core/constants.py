@@ -1,0 +1,68 @@
+"""Every constant of the job, with its unit and where it comes from.
+
+"Common practice" marks a fact of the trade with no published source;
+"from memory" marks a value written down without the source at hand.
+"""
+
+# Light meters, ISO 2720:1974.
+REFLECTED_K_CD_S_M2 = 12.5
+INCIDENT_C_LX_S = 250.0
+
+# Optical density, ISO 5-2: one stop halves the light.
+GREY_REFLECTANCE = 0.18
+
+# Exposure verdicts, in stops. Common practice, no source.
+BALANCED_WITHIN_STOPS = 1 / 6
+TOLERABLE_WITHIN_STOPS = 1 / 3
+RUINED_FROM_STOPS = 1.0
+
+# Strobing guide: at 24 fps and 180 degrees a feature should take about 7 s to cross
+# the frame (panning tables of the American Cinematographer Manual, from memory).
+PAN_GUIDE_CROSSING_S = 7.0
+PAN_GUIDE_FPS = 24.0
+PAN_GUIDE_ANGLE_DEG = 180.0
+COMFORTABLE_GAP_PERCENT = (
+    100.0 / (PAN_GUIDE_CROSSING_S * PAN_GUIDE_FPS) * (1.0 - PAN_GUIDE_ANGLE_DEG / 360.0)
+)
+# Twice the guide is where edges visibly jump. Common practice, no source.
+STROBING_GAP_PERCENT = 2.0 * COMFORTABLE_GAP_PERCENT
+
+# Share of a lamp's ripple that is still unseen in most pictures. Common practice, no source.
+FLICKER_SAFE_RIPPLE = 0.05
+
+# Neutral density. Common practice, no source.
+STACK_LIMIT = 3
+INFRARED_FROM_STOPS = 6.0
+STACK_VIGNETTE_BELOW_MM = 24.0
+GLASS_SEARCH_LIMIT = 16
+VARIABLE_ND_STEP_DENSITY = 0.1
+
+# Below the upper base a dual-base body is noisier than at it, most in the step just under it.
+# Common practice, no source.
+UPPER_BASE_SHADOW_STOPS = 1.34
+# From this far apart two bases count as a pair. Common practice, no source.
+BASE_PAIR_APART_STOPS = 1.5
+
+# Full-frame diagonal, for equivalent focal lengths: 36 x 24 mm.
+FULL_FRAME_DIAGONAL_MM = 43.2666
+
+# Eyes: from here on neutral density tempts people to look at the sun. Common practice, no source.
+SUN_CAUTION_ND_STOPS = 9.0
+
+# Zebra half width on a card. Common practice, no source.
+ZEBRA_HALF_WIDTH_PERCENT = 1.0
+
+# Limits of what can be entered: beyond them a number is a slip of the hand.
+EV_RANGE = (-12.0, 24.0)
+SPEED_RANGE_M_S = (0.0, 3000.0)
+DISTANCE_RANGE_M = (0.01, 100_000.0)
+FOCAL_RANGE_MM = (1.0, 3000.0)
+SCREEN_RANGE_S = (0.04, 36_000.0)
+HANDLE_RANGE_S = (0.0, 3600.0)
+WHITE_RANGE_K = (1000.0, 20_000.0)
+KEY_RANGE_STOPS = (-15.0, 15.0)
+RATE_RANGE_FPS = (1 / 86_400, 2000.0)
+TIME_RANGE_S = (1 / 100_000, 86_400.0)
+F_NUMBER_RANGE = (0.5, 128.0)
+ISO_RANGE = (1.0, 10_000_000.0)
+DENSITY_RANGE = (0.0, 8.0)

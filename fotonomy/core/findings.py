@@ -1,0 +1,405 @@
+"""What is wrong with a plan: each finding says what, why with the number, and a fix."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from math import floor, inf
+
+from fotonomy.core import constants as c
+from fotonomy.core import fixes as fx
+from fotonomy.core import notation as n
+from fotonomy.core.budget import Balance
+from fotonomy.core.clip import Clip
+from fotonomy.core.facts import Facts, equivalent_focal_mm
+from fotonomy.core.fixes import Change, Fix
+from fotonomy.core.motion import Cadence
+from fotonomy.core.settings import Option
+from fotonomy.core.setup import Kind
+from fotonomy.core.shutter import Shutter, rate_fps, residual_ripple
+
+
+class Severity(StrEnum):
+    """A caution is worth a look; a stop ruins the take."""
+
+    CAUTION = "caution"
+    STOP = "stop"
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """A stable ``id``, what is wrong, why, the number behind it with its unit, and fixes."""
+
+    id: str
+    severity: Severity
+    what: str
+    why: str
+    number: float
+    unit: str
+    fixes: tuple[Fix, ...]
+
+
+def exposure(facts: Facts) -> Iterator[Finding]:
+    """The balance of the light budget."""
+    error = facts.budget.error_stops
+    if facts.budget.verdict in (Balance.BALANCED, Balance.CLOSE):
+        return
+    side = "over" if error > 0 else "under"
+    offered = fx.exposure_fixes(facts, error)
+    best = offered[0].price_stops + error if offered else error
+    short = "" if abs(best) <= 0.5 else f"; this gear gets it to {n.format_signed(best)}"
+    yield Finding(
+        f"exposure.{side}",
+        Severity.STOP if facts.budget.verdict is Balance.RUINED else Severity.CAUTION,
+        f"{n.format_number(abs(error))} stops {side}",
+        f"The budget comes to {n.format_signed(error)} stops{short}",
+        error, "stops", offered or _more_light(facts, error),
+    )  # fmt: skip
+
+
+def _more_light(facts: Facts, error: float) -> tuple[Fix, ...]:
+    ev = facts.budget.ev100 - error
+    if not c.EV_RANGE[0] <= ev <= c.EV_RANGE[1]:
+        return ()
+    text = f"{n.format_number(ev, 1)} EV".replace("−", "-")
+    return (Fix(f"come back at {text}", (Change("light", text),), -error),)
+
+
+def shutter_and_frame(facts: Facts) -> Iterator[Finding]:
+    """A shutter cannot stay open longer than a frame lasts."""
+    setup = facts.setup
+    if setup.single_frame or setup.time_s * rate_fps(setup.frame_rate) <= 1.001:
+        return
+    ways = [fx.fix_to(facts, "shutter", o) for o in _longest_first(facts)[:1]]
+    slower = [o for o in facts.offers["frame_rate"].options if setup.time_s * o.value <= 1.001]
+    if slower and setup.shutter.time_s is not None:
+        ways.append(fx.fix_to(facts, "frame_rate", max(slower, key=lambda o: float(o.value))))
+    frame = n.format_time(1 / setup.frame_rate)
+    yield Finding(
+        "shutter.longer_than_frame", Severity.STOP, "Shutter longer than the frame",
+        f"{n.format_time(setup.time_s)} does not fit into a frame of {frame}",
+        setup.time_s, "s", tuple(ways),
+    )  # fmt: skip
+
+
+def _longest_first(facts: Facts) -> list[Option]:
+    rate = facts.setup.frame_rate
+    return sorted(facts.offers["shutter"].options, key=lambda o: -float(o.value.seconds(rate)))
+
+
+def gear_lacks(facts: Facts) -> Iterator[Finding]:
+    """A setting the chosen body, lens or glass does not have."""
+    setup = facts.setup
+    owners = {
+        "frame_rate": setup.body.name, "shutter": setup.body.name, "iris": setup.lens.name,
+        "iso": setup.body.name, "nd": "your glass",
+    }  # fmt: skip
+    for name, owner in owners.items():
+        offer = facts.offers[name]
+        if not offer.lacks_present or not offer.options or _passes_anyway(facts, name):
+            continue
+        at = offer.insert_at
+        near = offer.options[max(0, at - 1) : at + 1]
+        yield Finding(
+            f"{name}.gear_lacks", Severity.STOP,
+            f"{owner[0].upper()}{owner[1:]} cannot do this {_word(name)}",
+            f"{_present(facts, name)} is not on its scale; the nearest is "
+            + " or ".join(fx.label_of(name, o) for o in near),
+            float(setup.time_s if name == "shutter" else _plain(facts, name)),
+            {"frame_rate": "fps", "shutter": "s", "nd": "density"}.get(name, ""),
+            tuple(fx.fix_to(facts, name, option) for option in near),
+        )  # fmt: skip
+    short, long = setup.lens.focal_shortest_mm, setup.lens.focal_longest_mm
+    if not short * 0.999 <= setup.focal_mm <= long * 1.001:
+        nearest = short if setup.focal_mm < short else long
+        text = f"{n.format_number(nearest)} mm"
+        yield Finding(
+            "focal.lens_lacks", Severity.STOP, f"{setup.lens.name} has no such focal length",
+            f"{n.format_number(setup.focal_mm)} mm lies outside "
+            f"{n.format_number(short)} to {n.format_number(long)} mm",
+            setup.focal_mm, "mm", (Fix(text, (Change("focal", text),), 0.0),),
+        )  # fmt: skip
+
+
+def profile(facts: Facts) -> Iterator[Finding]:
+    """A profile the chosen body does not record."""
+    setup = facts.setup
+    names = setup.body.profiles
+    if not names or setup.profile.name in names:
+        return
+    yield Finding(
+        "profile.body_lacks", Severity.STOP, f"{setup.body.name} does not record this profile",
+        f"{setup.profile.name} is none of its {len(names)}: {', '.join(names)}",
+        float(len(names)), "profiles",
+        tuple(Fix(name, (Change("profile", name),), 0.0) for name in names[:3]),
+    )  # fmt: skip
+
+
+def _plain(facts: Facts, name: str) -> float:
+    setup = facts.setup
+    return float(setup.nd_density if name == "nd" else getattr(setup, name))
+
+
+def _word(name: str) -> str:
+    return {"frame_rate": "frame rate", "iso": "ISO", "nd": "ND"}.get(name, name)
+
+
+def _present(facts: Facts, name: str) -> str:
+    setup = facts.setup
+    return {
+        "frame_rate": n.format_frame_rate(setup.frame_rate),
+        "shutter": n.format_shutter(setup.shutter),
+        "iris": n.format_iris(setup.iris),
+        "iso": f"ISO {setup.iso}",
+        "nd": f"ND {n.format_density(setup.nd_density)}",
+    }[name]
+
+
+def _passes_anyway(facts: Facts, name: str) -> bool:
+    """Stepless rings and timers, and what another finding already says."""
+    setup = facts.setup
+    match name:
+        case "iris":
+            return setup.lens.widest_f * 0.999 <= setup.iris <= setup.lens.smallest_f * 1.001
+        case "frame_rate":
+            return setup.single_frame or (setup.kind is Kind.INTERVAL and setup.frame_rate <= 1)
+        case "shutter":
+            return any(f for f in shutter_and_frame(facts))
+    return False
+
+
+def flicker(facts: Facts) -> Iterator[Finding]:
+    """Mains lamps against the shutter."""
+    setup, state = facts.setup, facts.flicker
+    if not setup.mains_lamps or state.safe or setup.single_frame:
+        return
+    bands = "bands stand across the picture" if state.steady else "bands roll through the picture"
+    yield Finding(
+        "flicker.mains", Severity.CAUTION,
+        f"Lamps flicker at {n.format_time(setup.time_s)} on {setup.mains_hz} Hz",
+        f"{n.format_number(100 * state.ripple)} % of the lamps' ripple is left; {bands}",
+        100 * state.ripple, "%", _flicker_fixes(facts),
+    )  # fmt: skip
+
+
+def _flicker_fixes(facts: Facts) -> tuple[Fix, ...]:
+    setup, pulses = facts.setup, facts.flicker.pulses_hz
+    safe = [
+        o for o in facts.offers["shutter"].options
+        if residual_ripple(o.value.seconds(setup.frame_rate), pulses) <= c.FLICKER_SAFE_RIPPLE
+    ]  # fmt: skip
+    if safe:
+        best = min(safe, key=lambda o: abs(fx.price_stops(setup, "shutter", o.value)))
+        alone = fx.fix_to(facts, "shutter", best)
+        both = fx.rebalanced(facts, "shutter", best)
+        return (both,) if both == alone else (both, alone)
+    return tuple(
+        Fix(
+            f"{o.text} fps, open all through",
+            (Change("frame_rate", o.text), Change("shutter", _open_text(facts, o))),
+            fx.price_stops(setup, "shutter", _open(o)),
+        )
+        for o in reversed(facts.offers["frame_rate"].options)
+        if o.value < setup.frame_rate
+        and residual_ripple(1 / o.value, pulses) <= c.FLICKER_SAFE_RIPPLE
+    )[:1]  # fmt: skip
+
+
+def _open(rate: Option) -> Shutter:
+    return Shutter(time_s=1 / float(rate.value))
+
+
+def _open_text(facts: Facts, rate: Option) -> str:
+    angled = any(o.value.angle_deg is not None for o in facts.offers["shutter"].options)
+    return "360°" if angled else n.format_exact_time(1 / float(rate.value))
+
+
+def strobing(facts: Facts) -> Iterator[Finding]:
+    """Gaps between frames that jump on screen."""
+    moved = facts.motion
+    if moved.cadence not in (Cadence.BORDERLINE, Cadence.STROBING) or facts.setup.records_stills:
+        return
+    assert moved.gap_percent is not None
+    strong = moved.cadence is Cadence.STROBING
+    yield Finding(
+        "motion.strobing", Severity.CAUTION,
+        f"{facts.setup.subject[:1].upper()}{facts.setup.subject[1:]} "
+        + ("strobes" if strong else "is close to strobing"),
+        f"A gap of {n.format_number(moved.gap_percent, 2)} % of the frame width between pictures; "
+        f"up to {n.format_number(c.COMFORTABLE_GAP_PERCENT, 2)} % looks smooth",
+        moved.gap_percent, "% of frame width", _strobing_fixes(facts),
+    )  # fmt: skip
+
+
+def _strobing_fixes(facts: Facts) -> tuple[Fix, ...]:
+    setup, moved = facts.setup, facts.motion
+    assert moved.step_percent is not None
+    limit, ways = c.COMFORTABLE_GAP_PERCENT * 1.001, []
+    needed = moved.step_percent - limit
+    opener = [
+        o for o in facts.offers["shutter"].options
+        if moved.smear_percent / setup.time_s * o.value.seconds(setup.frame_rate) >= needed
+    ]  # fmt: skip
+    if opener:
+        least = min(opener, key=lambda o: float(o.value.seconds(setup.frame_rate)))
+        ways.append(fx.rebalanced(facts, "shutter", least))
+    faster = [
+        o for o in facts.offers["frame_rate"].options
+        if o.value > setup.frame_rate and setup.shutter.seconds(o.value) * o.value <= 1.001
+        and moved.step_percent * setup.frame_rate / o.value
+        - moved.smear_percent * setup.shutter.seconds(o.value) / setup.time_s <= limit
+    ]  # fmt: skip
+    if faster:
+        ways.append(fx.rebalanced(facts, "frame_rate", min(faster, key=lambda o: float(o.value))))
+    assert moved.gap_percent is not None
+    away = setup.subject_distance_m * moved.gap_percent / c.COMFORTABLE_GAP_PERCENT * 1.01
+    if not ways and away <= c.DISTANCE_RANGE_M[1]:
+        text = f"{n.format_number(away)} m"
+        ways.append(Fix(f"stand back to {text}", (Change("subject_distance", text),), 0.0))
+    return tuple(ways) or _slower(facts)
+
+
+def _slower(facts: Facts) -> tuple[Fix, ...]:
+    assert facts.motion.gap_percent is not None
+    share = c.COMFORTABLE_GAP_PERCENT / facts.motion.gap_percent
+    text = f"{n.format_number(facts.setup.subject_speed_m_s * share, 3)} m/s"
+    return (Fix(f"move at {text}", (Change("subject_speed", text),), 0.0),)
+
+
+def iso(facts: Facts) -> Iterator[Finding]:
+    """The person's ceiling, and the noisy steps just under an upper base."""
+    setup = facts.setup
+    ceiling = setup.body.iso_ceiling
+    under = [o for o in facts.offers["iso"].options if o.value <= ceiling]
+    if setup.iso > ceiling and under:
+        over = fx.price_stops(setup, "iso", ceiling)
+        yield Finding(
+            "iso.above_ceiling", Severity.CAUTION, f"Noisier than your limit, ISO {ceiling}",
+            f"ISO {setup.iso} is {n.format_number(-over)} stops above it",
+            -over, "stops", (fx.rebalanced(facts, "iso", under[-1]),),
+        )  # fmt: skip
+    bases = sorted(setup.profile.base_iso)
+    if (
+        len(bases) < 2
+        or fx.gain_stops(setup, "iso", bases[-1]) - fx.gain_stops(setup, "iso", bases[0])
+        < c.BASE_PAIR_APART_STOPS
+    ):
+        return  # fmt: skip
+    below = fx.price_stops(setup, "iso", bases[-1])
+    at_base = [o for o in under if o.value == bases[-1]]
+    if 0 < below <= c.UPPER_BASE_SHADOW_STOPS and at_base:
+        yield Finding(
+            "iso.below_upper_base", Severity.CAUTION, f"ISO {bases[-1]} is cleaner than this",
+            f"ISO {setup.iso} lies {n.format_number(below)} stops under the upper base of "
+            f"{setup.profile.name}, where the lower one is at its noisiest",
+            below, "stops", (fx.rebalanced(facts, "iso", at_base[0]),),
+        )  # fmt: skip
+
+
+def glass(facts: Facts) -> Iterator[Finding]:
+    """Strong or stacked neutral density."""
+    setup, stack = facts.setup, facts.stack
+    if stack is None:
+        return
+    weaker = [o for o in facts.offers["nd"].options
+              if fx.gain_stops(setup, "nd", o.value) > -(c.INFRARED_FROM_STOPS - 0.05)]  # fmt: skip
+    if stack.stops >= c.INFRARED_FROM_STOPS - 0.05 and weaker:
+        yield Finding(
+            "nd.infrared", Severity.CAUTION, "Brown blacks, unless the glass cuts infrared",
+            f"ND {n.format_density(stack.density)} takes {n.format_number(stack.stops)} stops of "
+            "visible light but lets infrared through",
+            stack.stops, "stops", (fx.rebalanced(facts, "nd", weaker[-1]),),
+        )  # fmt: skip
+    wide = equivalent_focal_mm(setup)
+    single = [s.density for s in facts.stacks if len(s.pieces) <= 1]
+    if len(stack.pieces) > 1 and wide < c.STACK_VIGNETTE_BELOW_MM:
+        nearest = min(single, key=lambda density: abs(density - stack.density))
+        option = next(o for o in facts.offers["nd"].options if o.value == nearest)
+        yield Finding(
+            "nd.stack_vignettes", Severity.CAUTION, "Stacked filters may darken the corners",
+            f"{len(stack.pieces)} filters in front of {n.format_number(wide, 0)} mm (full-frame "
+            f"equivalent); under {c.STACK_VIGNETTE_BELOW_MM:.0f} mm keep to one",
+            float(len(stack.pieces)), "filters", (fx.rebalanced(facts, "nd", option),),
+        )  # fmt: skip
+
+
+def levels(facts: Facts) -> Iterator[Finding]:
+    """The key reading against the clip."""
+    key = facts.level.key
+    if key.clipped_stops <= 0:
+        return
+    error = facts.budget.error_stops
+    aim = (error - key.clipped_stops - 0.67, error - key.clipped_stops)
+    offered = fx.exposure_fixes(facts, error, aim)
+    yield Finding(
+        "level.key_clips", Severity.STOP, f"{key.name[:1].upper()}{key.name[1:]} clips",
+        f"{n.format_number(key.clipped_stops)} stops beyond {facts.setup.profile.name}'s "
+        f"{n.format_number(facts.level.clip_percent)} %",
+        key.clipped_stops, "stops", offered or _more_light(facts, key.clipped_stops),
+    )  # fmt: skip
+
+
+def speed(facts: Facts) -> Iterator[Finding]:
+    """A frame rate that does not do what the kind of shot is for."""
+    setup, clip = facts.setup, facts.clip
+    rates = facts.offers["frame_rate"].options
+    if setup.records_stills:
+        return
+    slow = setup.kind is Kind.SLOW_MOTION
+    if clip.speed_percent <= (99.9 if slow else 100.1):
+        return
+    wanted = [o for o in rates if (o.value > setup.project_fps * 1.001 if slow
+                                   else o.value >= setup.project_fps * 0.999)]  # fmt: skip
+    ways = [fx.rebalanced(facts, "frame_rate", wanted[0])] if wanted else []
+    if not ways and slow:
+        ways = [Fix("make it real time", (Change("kind", "real_time"),), 0.0)]
+    what = "No slow motion at this frame rate" if slow else "Plays faster than life"
+    yield Finding(
+        "clip.not_slow" if slow else "clip.sped_up", Severity.CAUTION, what,
+        f"{n.format_frame_rate(setup.frame_rate)} fps plays at "
+        f"{n.format_number(clip.speed_percent)} % in a {n.format_frame_rate(setup.project_fps)} "
+        "fps edit",
+        clip.speed_percent, "%", tuple(ways) or _edit_length(facts, clip.event_s),
+    )  # fmt: skip
+
+
+def _edit_length(facts: Facts, seconds: float) -> tuple[Fix, ...]:
+    text = f"{n.format_number(max(seconds, c.SCREEN_RANGE_S[0]), 2)} s"
+    return (Fix(f"plan {text} on screen", (Change("wanted_screen", text),), 0.0),)
+
+
+def card(facts: Facts) -> Iterator[Finding]:
+    """A take that does not fit on one card."""
+    clip = facts.clip
+    if clip.takes_per_card > 0:
+        return
+    yield Finding(
+        "clip.card_full", Severity.STOP, "One take does not fit on a card",
+        f"{n.format_number(clip.size_mb / 1000)} GB on a card of "
+        f"{n.format_number(clip.card_gb, 0)} GB",
+        clip.size_mb / 1000, "GB", _card_fixes(facts, clip),
+    )  # fmt: skip
+
+
+def _card_fixes(facts: Facts, clip: Clip) -> tuple[Fix, ...]:
+    per_second = clip.size_mb / clip.record_s if clip.record_s else inf
+    fits = 1000 * clip.card_gb / per_second
+    stretch = clip.screen_s / clip.event_s
+    screen = floor(10 * (fits - 2 * clip.handle_s) * stretch * 0.99) / 10
+    if screen >= c.SCREEN_RANGE_S[0]:
+        text = f"{n.format_number(screen)} s"
+        return (Fix(f"plan {text} on screen", (Change("wanted_screen", text),), 0.0),)
+    text = f"{n.format_number(max(floor(10 * fits * stretch * 0.99) / 10, 0.1))} s"
+    changes = (Change("handle", "0 s"), Change("wanted_screen", text))
+    return (Fix(f"no handles, {text} on screen", changes, 0.0),)
+
+
+CHECKS: tuple[Callable[[Facts], Iterator[Finding]], ...] = (
+    shutter_and_frame, gear_lacks, profile, exposure, levels, flicker, strobing, iso, glass,
+    speed, card,
+)  # fmt: skip
+
+
+def all_findings(facts: Facts) -> tuple[Finding, ...]:
+    """Every finding, those that ruin the take first."""
+    found = [finding for check in CHECKS for finding in check(facts)]
+    return tuple(sorted(found, key=lambda finding: finding.severity is not Severity.STOP))

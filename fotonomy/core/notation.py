@@ -1,0 +1,357 @@
+"""How people write settings, read and written: 1/50, 180°, f/4, ISO 640, ND8, 12.3 EV.
+
+Every ``parse_*`` takes text as typed (a comma counts as the decimal point, units may
+stand along) and raises RuleError with what is allowed; every ``format_*`` gives the text
+as a camera shows it, and parses back to the same value.
+"""
+
+import re
+from math import isfinite
+
+from fotonomy.core import constants as c
+from fotonomy.core.density import factor_to_density, stops_to_density
+from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure import Ev100, Luminance, Lux, Metered, SceneLight, ev100_of
+from fotonomy.core.shutter import Shutter
+
+_NUMBER = r"[-+−]?(?:\d[\d \u00a0\u202f]*(?:[.,]\d+)?|[.,]\d+)"
+# Longest text taken seriously; anything longer is a paste by mistake.
+_LONGEST = 80
+
+
+def _clean(field: str, text: str, rule: str) -> str:
+    cleaned = " ".join(text.replace("\u00a0", " ").split()).strip()
+    if not cleaned or len(cleaned) > _LONGEST:
+        raise RuleError(field, rule, text)
+    return cleaned
+
+
+def _to_float(field: str, digits: str, rule: str) -> float:
+    compact = re.sub(r"[ \u00a0\u202f]", "", digits).replace("−", "-").replace(",", ".")
+    try:
+        value = float(compact)
+    except ValueError:
+        raise RuleError(field, rule, digits) from None
+    if not isfinite(value):
+        raise RuleError(field, rule, digits)
+    return value
+
+
+def _bounded(field: str, value: float, limits: tuple[float, float], rule: str, text: str) -> float:
+    if not limits[0] <= value <= limits[1]:
+        raise RuleError(field, rule, text)
+    return value
+
+
+def _match(pattern: str, text: str) -> re.Match[str] | None:
+    return re.fullmatch(pattern, text, flags=re.IGNORECASE)
+
+
+def parse_quantity(
+    field: str, text: str, units: dict[str, float], limits: tuple[float, float], rule: str
+) -> float:
+    """A number with an optional unit; ``units`` maps each spelling to its factor."""
+    cleaned = _clean(field, text, rule)
+    found = _match(rf"({_NUMBER})\s*([^\d\s].*)?", cleaned)
+    if not found:
+        raise RuleError(field, rule, text)
+    unit = (found[2] or "").strip().lower()
+    if unit not in units:
+        raise RuleError(field, rule, text)
+    value = _to_float(field, found[1], rule) * units[unit]
+    return _bounded(field, value, limits, rule, text)
+
+
+SPEED_UNITS = {
+    "": 1.0, "m/s": 1.0, "km/h": 1 / 3.6, "kmh": 1 / 3.6, "kph": 1 / 3.6,
+    "mph": 0.44704, "kn": 1852 / 3600, "kt": 1852 / 3600, "cm/s": 0.01, "mm/s": 0.001,
+}  # fmt: skip
+LENGTH_UNITS = {"": 1.0, "m": 1.0, "cm": 0.01, "mm": 0.001, "km": 1000.0, "ft": 0.3048,
+                "in": 0.0254}  # fmt: skip
+SECOND_UNITS = {"": 1.0, "s": 1.0, "sec": 1.0, "ms": 0.001, "min": 60.0, "h": 3600.0}
+STOP_UNITS = {"": 1.0, "stop": 1.0, "stops": 1.0, "st": 1.0, "ev": 1.0}
+MM_UNITS = {"": 1.0, "mm": 1.0, "cm": 10.0}
+KELVIN_UNITS = {"": 1.0, "k": 1.0}
+
+
+def parse_speed(text: str) -> float:
+    """Metres a second from "6", "6 m/s", "20 km/h", "12 mph"."""
+    return parse_quantity(
+        "subject_speed", text, SPEED_UNITS, c.SPEED_RANGE_M_S,
+        "a speed from 0 to 3000 m/s, such as 6 m/s, 20 km/h or 12 mph",
+    )  # fmt: skip
+
+
+def parse_distance(text: str) -> float:
+    """Metres from "2.5", "2.5 m", "40 cm", "8 ft"."""
+    return parse_quantity(
+        "subject_distance", text, LENGTH_UNITS, c.DISTANCE_RANGE_M,
+        "a distance from 1 cm to 100 km, such as 2.5 m or 40 cm",
+    )  # fmt: skip
+
+
+def parse_screen_time(text: str) -> float:
+    """Seconds on screen from "6", "6 s", "1.5 min"."""
+    return parse_quantity(
+        "wanted_screen", text, SECOND_UNITS, c.SCREEN_RANGE_S,
+        "a length from one frame to 10 h, such as 6 s",
+    )  # fmt: skip
+
+
+def parse_handle(text: str) -> float:
+    """Seconds of handle at each end."""
+    return parse_quantity("handle", text, SECOND_UNITS, c.HANDLE_RANGE_S, "0 s to 1 h, such as 1 s")
+
+
+def parse_key_stops(text: str) -> float:
+    """Stops from grey, as "+1.4", "-2 stops", "1 1/3"."""
+    rule = "stops from grey, from -15 to 15, such as +1.4 or -2"
+    cleaned = _clean("key_stops", text, rule)
+    mixed = _match(r"([-+−]?)\s*(?:(\d+)\s+)?([12])/([23])\s*(?:stops?)?", cleaned)
+    if mixed:
+        size = int(mixed[2] or 0) + int(mixed[3]) / int(mixed[4])
+        return -size if mixed[1] in ("-", "−") else size
+    return parse_quantity("key_stops", cleaned, STOP_UNITS, c.KEY_RANGE_STOPS, rule)
+
+
+def parse_focal(text: str) -> float:
+    """Millimetres from "50" or "50 mm"."""
+    return parse_quantity(
+        "focal", text, MM_UNITS, c.FOCAL_RANGE_MM, "a focal length from 1 to 3000 mm"
+    )
+
+
+def parse_white(text: str) -> float:
+    """Kelvin from "5600" or "5600 K"."""
+    return parse_quantity(
+        "white", text, KELVIN_UNITS, c.WHITE_RANGE_K, "1000 to 20000 K, such as 5600 K"
+    )
+
+
+def parse_frame_rate(text: str) -> float:
+    """Frames a second from "25", "25p", "23,976 fps", "1/15", "every 15 s"."""
+    rule = "frames a second, such as 25 or 23.976; for intervals: every 15 s"
+    cleaned = _clean("frame_rate", text, rule)
+    every = _match(rf"(?:1\s+)?every\s+({_NUMBER})\s*(s|sec|min|h)?", cleaned)
+    fraction = _match(rf"({_NUMBER})\s*/\s*({_NUMBER})\s*(?:fps)?", cleaned)
+    plain = _match(rf"({_NUMBER})\s*(?:fps|p|/s|hz)?", cleaned)
+    if every:
+        seconds = _to_float("frame_rate", every[1], rule) * SECOND_UNITS[(every[2] or "s").lower()]
+        value = 1 / seconds if seconds > 0 else 0.0
+    elif fraction:
+        below = _to_float("frame_rate", fraction[2], rule)
+        value = _to_float("frame_rate", fraction[1], rule) / below if below > 0 else 0.0
+    elif plain:
+        value = _to_float("frame_rate", plain[1], rule)
+    else:
+        raise RuleError("frame_rate", rule, text)
+    return _bounded("frame_rate", value, c.RATE_RANGE_FPS, rule, text)
+
+
+def parse_shutter(text: str, plain_is_angle: bool = False) -> Shutter:
+    """A shutter from "1/50", "1/50 s", "0.02 s", "2 s", "180°", "180 deg".
+
+    A bare number is an angle if ``plain_is_angle``; otherwise, as on a camera's dial,
+    50 stands for 1/50 and 0.5 for half a second.
+    """
+    rule = "an angle such as 180°, or a time such as 1/50 or 2 s"
+    cleaned = _clean("shutter", text, rule)
+    angle = _match(rf"({_NUMBER})\s*(?:°|deg|degrees?)", cleaned)
+    fraction = _match(rf"1\s*/\s*({_NUMBER})\s*(?:s|sec)?", cleaned)
+    seconds = _match(rf"({_NUMBER})\s*(s|sec|ms|min|\"|″)", cleaned)
+    plain = _match(rf"({_NUMBER})", cleaned)
+    time_s: float
+    if angle or (plain and plain_is_angle):
+        found = angle or plain
+        assert found
+        degrees = _to_float("shutter", found[1], rule)
+        return Shutter(angle_deg=_bounded("shutter", degrees, (0.1, 360 * 3600), rule, text))
+    if fraction:
+        below = _to_float("shutter", fraction[1], rule)
+        time_s = 1 / below if below > 0 else 0.0
+    elif seconds:
+        factor = SECOND_UNITS.get(seconds[2].lower(), 1.0)
+        time_s = _to_float("shutter", seconds[1], rule) * factor
+    elif plain:
+        number = _to_float("shutter", plain[1], rule)
+        time_s = number if number <= 1 else 1 / number
+    else:
+        raise RuleError("shutter", rule, text)
+    return Shutter(time_s=_bounded("shutter", time_s, c.TIME_RANGE_S, rule, text))
+
+
+def parse_iris(text: str) -> float:
+    """An f-number from "4", "f/4", "F4", "T2,8"."""
+    rule = "an f-number such as f/4 or 2.8"
+    cleaned = _clean("iris", text, rule)
+    found = _match(rf"(?:[ft]\s*/?\s*)?({_NUMBER})", cleaned)
+    if not found:
+        raise RuleError("iris", rule, text)
+    return _bounded("iris", _to_float("iris", found[1], rule), c.F_NUMBER_RANGE, rule, text)
+
+
+def parse_iso(text: str) -> int:
+    """An ISO value from "640", "ISO 640", "12 800", "12.8k"."""
+    rule = "an ISO value such as 640 or 12800"
+    cleaned = _clean("iso", text, rule)
+    found = _match(rf"(?:iso\s*)?({_NUMBER})\s*(k?)", cleaned)
+    if not found:
+        raise RuleError("iso", rule, text)
+    value = _to_float("iso", found[1], rule) * (1000 if found[2] else 1)
+    if abs(value - round(value)) > 1e-6:
+        raise RuleError("iso", rule, text)
+    return round(_bounded("iso", value, c.ISO_RANGE, rule, text))
+
+
+def parse_density(text: str) -> float:
+    """An optical density from "0.9", "ND 0.9", "ND8", "3 stops", "1/8", "none".
+
+    A bare whole number other than 0 is refused: it could be a density, a factor or stops.
+    """
+    rule = "a density such as 0.9, a factor such as ND8, or 3 stops; none for no glass"
+    cleaned = _clean("nd", text, rule)
+    if cleaned.lower() in ("none", "no", "off", "clear", "nd none", "-"):
+        return 0.0
+    stops = _match(rf"(?:nd\s*)?({_NUMBER})\s*(?:stops?|st)", cleaned)
+    factor = _match(r"nd\s*(\d+)x?|1\s*/\s*(\d+)", cleaned)
+    density = _match(rf"(?:nd\s*)?({_NUMBER})", cleaned)
+    if stops:
+        value = round(stops_to_density(_to_float("nd", stops[1], rule)), 1)
+    elif factor:
+        value = factor_to_density(float(factor[1] or factor[2]))
+    elif density and (re.search(r"[.,]", density[1]) or _to_float("nd", density[1], rule) == 0):
+        value = _to_float("nd", density[1], rule)
+    else:
+        raise RuleError("nd", rule, text)
+    return _bounded("nd", value, c.DENSITY_RANGE, rule, text)
+
+
+def parse_light(text: str) -> SceneLight:
+    """Scene light from "12.3", "EV 12.3", "8000 lux", "320 cd/m2", "f/4 1/60 ISO 400"."""
+    rule = "EV such as 12.3, or 8000 lux, or 320 cd/m², or a reading such as f/4 1/60 ISO 400"
+    cleaned = _clean("light", text, rule)
+    ev = _match(rf"(?:ev\s*)?({_NUMBER})\s*(?:ev)?", cleaned)
+    lux = _match(rf"({_NUMBER})\s*(k?)\s*(?:lux|lx)", cleaned)
+    luminance = _match(rf"({_NUMBER})\s*(?:cd/m2|cd/m²|cd/m\^2|nits?)", cleaned)
+    metered = _match(
+        rf"f\s*/?\s*({_NUMBER})[\s,;@]+(\S+?(?:\s*s)?)[\s,;@]+(?:iso\s*)?({_NUMBER})", cleaned
+    )
+    light: SceneLight
+    if ev:
+        light = Ev100(_to_float("light", ev[1], rule))
+    elif lux:
+        light = Lux(_to_float("light", lux[1], rule) * (1000 if lux[2] else 1))
+    elif luminance:
+        light = Luminance(_to_float("light", luminance[1], rule))
+    elif metered:
+        try:
+            shutter = parse_shutter(metered[2])
+            f_number, iso = parse_iris(metered[1]), parse_iso(metered[3])
+        except RuleError:
+            raise RuleError("light", rule, text) from None
+        if shutter.time_s is None:
+            raise RuleError("light", rule, text)
+        light = Metered(f_number, shutter.time_s, iso)
+    else:
+        raise RuleError("light", rule, text)
+    ev100_of(light)
+    return light
+
+
+def format_number(value: float, digits: int = 1) -> str:
+    """A number with at most ``digits`` decimals, a true minus sign, no trailing zeros."""
+    text = f"{value:.{digits}f}"
+    if "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "0") else text.replace("-", "−")
+
+
+def format_signed(value: float, digits: int = 1) -> str:
+    """A number with its sign and all decimals, for stops: +2.3, −4.0, 0.0."""
+    text = f"{value:+.{digits}f}"
+    if float(text) == 0:
+        text = text[1:]
+    return text.replace("-", "−")
+
+
+def format_time(time_s: float) -> str:
+    """1/50, 0.4 s, 15 s, 2 min 30 s: as a camera shows it."""
+    if time_s >= 120:
+        minutes, seconds = divmod(round(time_s), 60)
+        return f"{minutes} min {seconds} s" if seconds else f"{minutes} min"
+    if time_s >= 0.3:
+        return f"{format_number(time_s, 2)} s"
+    below = 1 / time_s
+    return f"1/{format_number(below, 0 if below >= 30 else 1)}"
+
+
+def format_duration(seconds: float) -> str:
+    """A length of time in words: 6 s, 24.5 s, 3 min 20 s, 8 h 2 min."""
+    if seconds < 100:
+        return f"{format_number(seconds, 1 if seconds >= 0.95 else 2)} s"
+    whole = round(seconds)
+    hours, rest = divmod(whole, 3600)
+    minutes, left = divmod(rest, 60)
+    if hours:
+        return f"{hours} h {minutes} min" if minutes else f"{hours} h"
+    return f"{minutes} min {left} s" if left else f"{minutes} min"
+
+
+def format_shutter(shutter: Shutter) -> str:
+    """180° or 1/50, in the unit the person set."""
+    if shutter.angle_deg is not None:
+        return f"{format_number(shutter.angle_deg, 2)}°"
+    assert shutter.time_s is not None
+    return format_exact_time(shutter.time_s)
+
+
+def format_exact_time(time_s: float) -> str:
+    """A time that parses back to itself: 1/50, 1/33.33, 0.4 s, 150 s."""
+    if time_s >= 0.3:
+        return f"{format_number(time_s, 4)} s"
+    return f"1/{format_number(1 / time_s, 4)}"
+
+
+def format_frame_rate(fps: float) -> str:
+    """25, 23.976, or "every 15 s" below one frame a second."""
+    if fps < 1:
+        return f"every {format_number(1 / fps, 3)} s"
+    return format_number(fps, 3)
+
+
+def format_iris(f_number: float) -> str:
+    """f/4, f/2.8."""
+    return f"f/{format_number(f_number, 2)}"
+
+
+def format_density(density: float) -> str:
+    """0.9, 1.85, or none."""
+    if density == 0:
+        return "none"
+    text = f"{density:.2f}"
+    return text[:-1] if text.endswith("0") else text
+
+
+def format_light(light: SceneLight) -> str:
+    """Scene light in the unit it was entered in."""
+    match light:
+        case Ev100():
+            return f"{format_number(light.value, 2)} EV"
+        case Lux():
+            return f"{_three_figures(light.value)} lux"
+        case Luminance():
+            return f"{_three_figures(light.value)} cd/m²"
+        case Metered():
+            return (
+                f"{format_iris(light.f_number)} {format_exact_time(light.time_s)} "
+                f"ISO {format_number(light.iso, 0)}"
+            )
+
+
+def _three_figures(value: float) -> str:
+    return format_number(value, 0 if value >= 100 else 2 if value >= 1 else 5)
+
+
+def format_compact(value: float) -> str:
+    """A light level to two or three figures: 12600, 631, 7.4, 0.22."""
+    return format_number(float(f"{value:.3g}"), 0 if value >= 100 else 1 if value >= 10 else 3)

@@ -1,0 +1,55 @@
+"""The strip: what to set on the camera, in the order one reads it out."""
+
+from dataclasses import dataclass
+
+from fotonomy.core import notation as n
+from fotonomy.core.density import density_to_factor
+from fotonomy.core.facts import Facts
+
+
+@dataclass(frozen=True, slots=True)
+class ReadoutItem:
+    """One thing to set: its name, its value as the camera shows it, and a word more."""
+
+    label: str
+    value: str
+    detail: str
+
+
+def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
+    """Frame rate, shutter, iris, ISO, ND, white balance and zebra of one setup."""
+    setup, level = facts.setup, facts.level
+    time = n.format_time(setup.time_s)
+    in_degrees = setup.shutter.angle_deg is not None
+    angle = f"{n.format_number(setup.shutter.degrees(setup.frame_rate), 1)}°"
+    rate = n.format_frame_rate(setup.frame_rate)
+    density = n.format_density(setup.nd_density)
+    pieces = " + ".join(facts.stack.pieces) if facts.stack and facts.stack.pieces else ""
+    zebra = level.zebra_one
+    items = [
+        ReadoutItem("ISO", str(setup.iso), setup.profile.name),
+        ReadoutItem(
+            "ND", density if density == "none" else f"ND {density}",
+            f"ND{density_to_factor(setup.nd_density)}, {pieces}" if pieces else "",
+        ),
+        ReadoutItem("White", f"{n.format_number(setup.white_k, 0)} K", "lock it"),
+        ReadoutItem(
+            "Zebra", f"{n.format_number(zebra.percent, 0)} ± 1 %",
+            f"on {zebra.meant_for}; {n.format_number(level.zebra_two.percent, 0)} % and up clips",
+        ),
+    ]  # fmt: skip
+    shutter = ReadoutItem(
+        "Shutter", n.format_shutter(setup.shutter) if in_degrees else time,
+        "" if setup.single_frame or setup.records_stills else time if in_degrees else angle,
+    )  # fmt: skip
+    iris = ReadoutItem("Iris", n.format_iris(setup.iris), f"{n.format_number(setup.focal_mm)} mm")
+    if setup.single_frame:
+        first = ReadoutItem("Drive", "single", "one frame")
+    elif setup.frame_rate < 1:
+        first = ReadoutItem("Interval", f"{n.format_number(1 / setup.frame_rate, 2)} s",
+                            f"{facts.clip.record_frames} frames")  # fmt: skip
+    else:
+        unit = "fps burst" if setup.records_stills else "fps"
+        first = ReadoutItem("Frame rate", f"{rate} {unit}",
+                            f"edit {n.format_frame_rate(setup.project_fps)}")  # fmt: skip
+    return (first, shutter, iris, *items)

@@ -1,0 +1,1 @@
+"""Plan to geometry to SVG: no models, no requests."""

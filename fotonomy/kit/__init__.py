@@ -1,0 +1,1 @@
+"""Cameras, lenses, glass and profiles a person owns."""

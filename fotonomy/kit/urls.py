@@ -1,0 +1,12 @@
+"""Addresses of the kit."""
+
+from django.urls import path
+
+from fotonomy.kit import views
+
+urlpatterns = [
+    path("", views.kit, name="kit"),
+    path("<slug:sort>/new/", views.gear_new, name="gear-new"),
+    path("<slug:sort>/<int:gear_id>/", views.gear_edit, name="gear-edit"),
+    path("<slug:sort>/<int:gear_id>/delete/", views.gear_delete, name="gear-delete"),
+]

@@ -1,0 +1,1 @@
+"""Shoots, their setups, and the bench."""

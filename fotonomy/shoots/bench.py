@@ -1,0 +1,289 @@
+"""What the bench shows: a plan, its figures, its scales and fields, ready for the templates."""
+
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+from django.utils.safestring import mark_safe
+
+from fotonomy.core import notation as n
+from fotonomy.core.exposure import illuminance_lx, luminance_cd_m2
+from fotonomy.core.findings import Finding, Severity
+from fotonomy.core.fixes import Fix
+from fotonomy.core.gear import Glass
+from fotonomy.core.plan import Plan, plan
+from fotonomy.core.settings import SETTING_LABELS, Offer, format_setting
+from fotonomy.core.setup import Kind
+from fotonomy.core.sky import sky_light, sun_altitude_deg
+from fotonomy.figures.budget import balance_words, budget_figure
+from fotonomy.figures.clip import clip_figure
+from fotonomy.figures.level import level_figure
+from fotonomy.figures.motion import motion_figure
+from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.kit.models import Body, Filter, Lens, Profile
+from fotonomy.shoots.editing import Edit
+from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.specs import spec_of
+
+# Letters that go straight to a setting.
+SETTING_KEYS = {"frame_rate": "f", "shutter": "s", "iris": "i", "iso": "o", "nd": "n"}
+MARKS_AROUND = 2
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """One engraved value: its text, what is shown, and whether it is the present one."""
+
+    text: str
+    mark: str
+    present: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ScaleView:
+    """One scale as the template draws it."""
+
+    name: str
+    label: str
+    key: str
+    text: str
+    held: bool
+    error: str
+    marks: tuple[Mark | None, ...]
+    options_json: str
+    texts: tuple[str, ...]
+    index: int
+    coarse: int
+
+
+@dataclass(frozen=True, slots=True)
+class FieldView:
+    """One ordinary field: its name, label, text, error and hint."""
+
+    name: str
+    label: str
+    text: str
+    error: str
+    hint: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One entry of a menu."""
+
+    value: str
+    label: str
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class FixView:
+    """A fix as a button: what is sent, what is said, and its price."""
+
+    value: str
+    label: str
+    price: str
+
+
+@dataclass(frozen=True, slots=True)
+class FindingView:
+    """A finding with its fixes as buttons."""
+
+    finding: Finding
+    stops: bool
+    fixes: tuple[FixView, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RowView:
+    """One line of the running order."""
+
+    row: Setup
+    light: str
+    light_words: str
+    stops: int
+    cautions: int
+    broken: str = ""
+
+
+@dataclass(slots=True)
+class BenchView:
+    """Everything the bench template takes."""
+
+    row: Setup
+    plan: Plan
+    scales: dict[str, ScaleView]
+    fields: dict[str, FieldView]
+    kinds: list[Choice]
+    bodies: list[Choice]
+    lenses: list[Choice]
+    profiles: list[Choice]
+    filters: list[Choice]
+    figures: dict[str, Any]
+    findings: list[FindingView]
+    summary: str
+    balance: str
+    light_words: str
+    errors: dict[str, str] = field(default_factory=dict)
+
+
+def _scale(name: str, offer: Offer, edit: Edit) -> ScaleView:
+    present = format_setting(edit.spec, name)
+    at = offer.insert_at if offer.index is None else offer.index
+    marks: list[Mark | None] = []
+    for k in range(at - MARKS_AROUND, at + MARKS_AROUND + 1):
+        inside = 0 <= k < len(offer.options)
+        option = offer.options[k] if inside else None
+        marks.append(option and Mark(option.text, option.mark, k == offer.index))
+    return ScaleView(
+        name=name,
+        label=SETTING_LABELS[name],
+        key=SETTING_KEYS[name],
+        text=edit.typed.get(name, present),
+        held=name in edit.spec.held,
+        error=edit.errors.get(name, ""),
+        marks=tuple(marks),
+        options_json=json.dumps([[o.text, o.mark] for o in offer.options], ensure_ascii=False),
+        texts=tuple(o.text for o in offer.options),
+        index=at,
+        coarse=offer.coarse,
+    )
+
+
+def _fields(edit: Edit) -> dict[str, FieldView]:
+    row, spec = edit.row, edit.spec
+    texts = {
+        "light": ("Scene light", n.format_light(spec.light), "EV, lux, cd/m² or f/4 1/60 ISO 400"),
+        "key_name": ("Key reading", spec.key_name, ""),
+        "key_stops": ("from grey", f"{n.format_signed(spec.key_stops)} stops", ""),
+        "subject": ("What moves", spec.subject, ""),
+        "subject_speed": (
+            "Speed across",
+            f"{n.format_number(spec.subject_speed_m_s, 3)} m/s",
+            "m/s, km/h or mph",
+        ),
+        "subject_distance": (
+            "Distance", f"{n.format_number(spec.subject_distance_m, 3)} m", "m, cm or ft",
+        ),
+        "focal": ("Focal length", f"{n.format_number(spec.focal_mm, 2)} mm", ""),
+        "white": ("White balance", f"{n.format_number(spec.white_k, 0)} K", ""),
+        "wanted_screen": ("Wanted on screen", n.format_duration(spec.wanted_screen_s), ""),
+        "handle": ("Handle each end", f"{n.format_number(spec.handle_s, 2)} s", ""),
+        "code": ("Code", row.code, ""),
+        "title": ("Title", row.title, ""),
+        "notes": ("Notes", row.notes, ""),
+        "planned_time": (
+            "Planned for", row.planned_time.strftime("%H:%M") if row.planned_time else "", "13:45",
+        ),
+    }  # fmt: skip
+    for name in ("wanted_screen",):
+        label, _, hint = texts[name]
+        texts[name] = (label, f"{n.format_number(spec.wanted_screen_s, 2)} s", hint)
+    return {
+        name: FieldView(name, label, edit.typed.get(name, text), edit.errors.get(name, ""), hint)
+        for name, (label, text, hint) in texts.items()
+    }
+
+
+def _menu(rows: Iterable[Any], present: set[str], outside: str = "") -> list[Choice]:
+    choices = [Choice(row.name, row.name, row.name in present) for row in rows]
+    missing = present - {choice.value for choice in choices}
+    return choices + [Choice(name, f"{name} ({outside})", True) for name in sorted(missing)]
+
+
+def _fix(fix: Fix) -> FixView:
+    value = ";".join(f"{change.setting}={change.text}" for change in fix.changes)
+    price = "" if abs(fix.price_stops) < 0.05 else f"{n.format_signed(fix.price_stops)} stops"
+    held = " (held by you)" if fix.touches_held else ""
+    return FixView(value, f"{fix.label}{held}", price)
+
+
+def _figures(planned: Plan) -> dict[str, Any]:
+    facts = planned.facts
+    drawn = {
+        "light": lambda width: budget_figure(facts.budget, width),
+        "motion": lambda width: motion_figure(facts, width),
+        "level": lambda width: level_figure(facts.setup, facts.level, width),
+        "clip": lambda width: clip_figure(facts, width),
+    }
+    # Markup from our own figures: ElementTree escapes every text a person typed.
+    return {
+        name: {"wide": mark_safe(draw(WIDE)), "narrow": mark_safe(draw(NARROW))}
+        for name, draw in drawn.items()
+    }
+
+
+def _summary(edit: Edit) -> str:
+    spec = edit.spec
+    parts = [spec.kind.label, spec.body.name, f"{n.format_number(spec.focal_mm)} mm"]
+    if spec.subject_speed_m_s:
+        parts.append(
+            f"{spec.subject} at {n.format_number(spec.subject_speed_m_s, 2)} m/s, "
+            f"{n.format_number(spec.subject_distance_m, 2)} m away"
+        )
+    return " · ".join(parts)
+
+
+def bench_view(edit: Edit) -> BenchView:
+    """The bench for a setup as it stands after an edit (or before any)."""
+    row, spec, owner = edit.row, edit.spec, edit.row.shoot.owner
+    planned = plan(spec)
+    ev = planned.facts.budget.ev100
+    owned = {"owner": owner}
+    extras = Filter.objects.filter(**owned).exclude(kind__in=Filter.KNOB_KINDS)
+    records = row.body.profiles.all() or Profile.objects.filter(**owned)
+    return BenchView(
+        row=row,
+        plan=planned,
+        scales={name: _scale(name, o, edit) for name, o in planned.facts.offers.items()},
+        fields=_fields(edit),
+        kinds=[Choice(kind.value, kind.label, kind == spec.kind) for kind in Kind],
+        bodies=_menu(Body.objects.filter(**owned), {spec.body.name}),
+        lenses=_menu(Lens.objects.filter(**owned), {spec.lens.name}),
+        profiles=_menu(records, {spec.profile.name}, "not on this body"),
+        filters=_menu(extras, {piece.name for piece in spec.filters}),
+        figures=_figures(planned),
+        findings=[
+            FindingView(f, f.severity is Severity.STOP, tuple(_fix(fix) for fix in f.fixes))
+            for f in planned.findings
+        ],
+        summary=_summary(edit),
+        balance=balance_words(planned.facts.budget),
+        light_words=f"EV {n.format_number(ev, 1)} is {n.format_compact(illuminance_lx(ev))} lux "
+        f"or {n.format_compact(luminance_cd_m2(ev))} cd/m²",
+        errors=edit.errors,
+    )
+
+
+def row_view(row: Setup, planned: Plan | None, broken: str = "") -> RowView:
+    """One line of the running order, with the light of its hour."""
+    light = None
+    if row.planned_time:
+        when = row.shoot.at(datetime.combine(row.shoot.date, row.planned_time))
+        light = sky_light(
+            sun_altitude_deg(when, row.shoot.latitude_deg, row.shoot.longitude_deg)
+        )  # fmt: skip
+    found = planned.findings if planned else ()
+    stops = sum(f.severity is Severity.STOP for f in found)
+    return RowView(
+        row=row,
+        light=light.name.lower() if light else "unknown",
+        light_words=light.value if light else "no hour planned",
+        stops=stops,
+        cautions=len(found) - stops,
+        broken=broken,
+    )
+
+
+def running_order(shoot: Shoot, glass: tuple[Glass, ...]) -> list[RowView]:
+    """Every setup of a shoot in order, each planned; the number of queries does not grow."""
+    rows = shoot.setups.select_related("body", "lens", "profile").prefetch_related(
+        "filters", "body__profiles"
+    )
+    views = []
+    for row in rows:
+        row.shoot = shoot
+        views.append(row_view(row, plan(spec_of(row, glass))))
+    return views

@@ -1,0 +1,155 @@
+"""Forms: text as people type it, read by the core's notation."""
+
+from collections.abc import Callable
+from typing import Any
+from zoneinfo import available_timezones
+
+from django import forms
+from django.contrib.auth.models import AbstractBaseUser
+
+from fotonomy.core import notation
+from fotonomy.core.constants import RATE_RANGE_FPS
+from fotonomy.core.errors import RuleError
+from fotonomy.core.setup import SETTINGS, Kind
+from fotonomy.kit.models import Body, Filter, Lens, Profile
+from fotonomy.shoots.models import Shoot
+
+
+def sentence(rule: str) -> str:
+    """A rule as it stands beside a field."""
+    return f"{rule[:1].upper()}{rule[1:]}"
+
+
+class NotationField(forms.CharField):
+    """A value typed in the trade's notation, read by one of the core's parsers."""
+
+    def __init__(self, parse: Callable[[str], Any], **options: Any) -> None:
+        super().__init__(max_length=200, strip=True, **options)
+        self.parse = parse
+
+    def to_python(self, value: Any) -> Any:
+        text = super().to_python(value)
+        if not text and not self.required:
+            return None
+        try:
+            return self.parse(text or "")
+        except RuleError as error:
+            raise forms.ValidationError(sentence(error.rule)) from error
+
+    def validate(self, value: Any) -> None:
+        """The parser has the last word; an empty text was already refused by it."""
+
+    def run_validators(self, value: Any) -> None:
+        """Nothing to add: values are no longer text."""
+
+
+def _name(value: str) -> str:
+    text = value.strip()
+    if not text:
+        raise RuleError("name", "a word or two, such as skin", value)
+    return text[:40]
+
+
+class BenchForm(forms.Form):
+    """Everything on the bench but the five settings, which the core reads itself.
+
+    Only the fields that were sent are looked at: an absent one stays as it is.
+    """
+
+    code = forms.CharField(max_length=8, required=False)
+    title = forms.CharField(max_length=80, required=False)
+    kind = forms.ChoiceField(choices=[(kind.value, kind.label) for kind in Kind])
+    planned_time = forms.TimeField(
+        required=False,
+        input_formats=["%H:%M", "%H:%M:%S", "%H.%M", "%Hh%M"],
+        error_messages={"invalid": "A time of day such as 13:45"},
+    )
+    light = NotationField(notation.parse_light)
+    mains_lamps = forms.BooleanField(required=False)
+    key_name = NotationField(_name)
+    key_stops = NotationField(notation.parse_key_stops)
+    subject = NotationField(_name)
+    subject_speed = NotationField(notation.parse_speed)
+    subject_distance = NotationField(notation.parse_distance)
+    body = forms.ModelChoiceField(Body.objects.none(), to_field_name="name")
+    lens = forms.ModelChoiceField(Lens.objects.none(), to_field_name="name")
+    profile = forms.ModelChoiceField(Profile.objects.none(), to_field_name="name")
+    filters = forms.ModelMultipleChoiceField(
+        Filter.objects.none(), to_field_name="name", required=False
+    )
+    focal = NotationField(notation.parse_focal)
+    white = NotationField(notation.parse_white)
+    wanted_screen = NotationField(notation.parse_screen_time)
+    handle = NotationField(notation.parse_handle)
+    notes = forms.CharField(max_length=4000, required=False)
+
+    def __init__(self, data: Any, owner: AbstractBaseUser) -> None:
+        super().__init__(data)
+        for name in [name for name in self.fields if name not in data]:
+            del self.fields[name]
+        owned = {"owner": owner}
+        querysets = {
+            "body": Body.objects.filter(**owned),
+            "lens": Lens.objects.filter(**owned),
+            "profile": Profile.objects.filter(**owned),
+            "filters": Filter.objects.filter(**owned).exclude(kind__in=Filter.KNOB_KINDS),
+        }
+        for name, queryset in querysets.items():
+            if name in self.fields:
+                self.fields[name].queryset = queryset
+
+    def clean_filters(self) -> list[Filter]:
+        """The filters as a list; the empty marker that lets "none" be sent is dropped."""
+        return list(self.cleaned_data["filters"])
+
+
+HELD_FIELDS = {f"held_{name}": name for name in SETTINGS}
+
+
+def parse_place_number(low: float, high: float, what: str) -> Callable[[str], float]:
+    """A parser for degrees; a comma is a decimal point, a letter says the hemisphere."""
+
+    def parse(text: str) -> float:
+        compact = text.strip().upper().replace("°", "")
+        sign = -1.0 if compact[-1:] in ("S", "W") else 1.0
+        return sign * notation.parse_quantity(
+            "place", compact.rstrip("NSEW").strip(), {"": 1.0}, (low, high), what
+        )
+
+    return parse
+
+
+class ShootForm(forms.ModelForm):
+    """A shoot: name, date, place and edit frame rate."""
+
+    latitude_deg = NotationField(
+        parse_place_number(-90, 90, "degrees from -90 to 90, such as -43.12 or 43.12 S"),
+        label="Latitude",
+    )
+    longitude_deg = NotationField(
+        parse_place_number(-180, 180, "degrees from -180 to 180, such as 147.05 or 147.05 E"),
+        label="Longitude",
+    )
+    project_fps = NotationField(notation.parse_frame_rate, label="Edit frame rate")
+
+    class Meta:
+        model = Shoot
+        fields = [
+            "name", "date", "place_name", "latitude_deg", "longitude_deg", "time_zone",
+            "mains_hz", "project_fps",
+        ]  # fmt: skip
+        widgets = {"date": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")}
+
+    def clean_time_zone(self) -> str:
+        """A name the time zone database knows."""
+        name = self.cleaned_data["time_zone"].strip()
+        if name not in available_timezones():
+            raise forms.ValidationError("A time zone name such as Australia/Hobart or UTC")
+        return name
+
+    def clean_project_fps(self) -> float:
+        """At least one frame a second: this is what the edit plays at."""
+        rate = self.cleaned_data["project_fps"]
+        if not 1 <= rate <= RATE_RANGE_FPS[1]:
+            raise forms.ValidationError("Frames a second, such as 25 or 23.976")
+        return rate

@@ -1,0 +1,113 @@
+"""Shoots, setups, and the ledger of what was changed."""
+
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+from django.conf import settings
+from django.db import models
+from django.urls import reverse
+
+from fotonomy.core.setup import Kind
+from fotonomy.kit.models import Body, Filter, Lens, Profile
+
+MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
+
+
+class Shoot(models.Model):
+    """One production day or trip at a place, with its edit frame rate."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    name = models.CharField(max_length=80)
+    date = models.DateField()
+    place_name = models.CharField("place", max_length=80, blank=True)
+    latitude_deg = models.FloatField("latitude", default=0.0)
+    longitude_deg = models.FloatField("longitude", default=0.0)
+    time_zone = models.CharField(max_length=64, default="UTC")
+    mains_hz = models.PositiveSmallIntegerField("mains", choices=MAINS_HZ, default=50)
+    project_fps = models.FloatField("edit frame rate", default=25.0)
+
+    class Meta:
+        ordering = ["-date", "name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def get_absolute_url(self) -> str:
+        """The shoot's first setup, or its empty page."""
+        return reverse("shoot", args=[self.pk])
+
+    def at(self, hour: datetime) -> datetime:
+        """A naive local date and time, in the shoot's time zone."""
+        return hour.replace(tzinfo=ZoneInfo(self.time_zone))
+
+
+class Setup(models.Model):
+    """One planned shot. Units stand in the names; light is the exchange format's form."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="setups")
+    position = models.PositiveIntegerField(default=0)
+    code = models.CharField(max_length=8, blank=True)
+    title = models.CharField(max_length=80, blank=True)
+    kind = models.CharField(
+        max_length=16, choices=[(kind.value, kind.label) for kind in Kind], default=Kind.REAL_TIME
+    )
+    planned_time = models.TimeField(null=True, blank=True)
+    light = models.JSONField()
+    mains_lamps = models.BooleanField(default=False)
+    key_name = models.CharField(max_length=40, default="skin")
+    key_stops = models.FloatField(default=1.4)
+    subject = models.CharField(max_length=40, default="subject")
+    subject_speed_m_s = models.FloatField(default=0.0)
+    subject_distance_m = models.FloatField(default=3.0)
+    body = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="setups")
+    lens = models.ForeignKey(Lens, on_delete=models.PROTECT, related_name="setups")
+    filters = models.ManyToManyField(Filter, blank=True, related_name="setups")
+    profile = models.ForeignKey(Profile, on_delete=models.PROTECT, related_name="setups")
+    focal_mm = models.FloatField()
+    frame_rate = models.FloatField()
+    shutter_angle_deg = models.FloatField(null=True, blank=True)
+    shutter_time_s = models.FloatField(null=True, blank=True)
+    iris = models.FloatField()
+    iso = models.PositiveIntegerField()
+    nd_density = models.FloatField(default=0.0)
+    white_k = models.FloatField(default=5600.0)
+    held = models.JSONField(default=list)
+    wanted_screen_s = models.FloatField(default=5.0)
+    handle_s = models.FloatField(default=1.0)
+    notes = models.TextField(blank=True, max_length=4000)
+
+    class Meta:
+        ordering = ["position", "pk"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(shutter_angle_deg__isnull=True)
+                ^ models.Q(shutter_time_s__isnull=True),
+                name="shutter_is_angle_or_time",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.code} {self.title}".strip() or "Untitled setup"
+
+    def get_absolute_url(self) -> str:
+        """The bench with this setup on it."""
+        return reverse("bench", args=[self.shoot_id, self.pk])
+
+
+class Change(models.Model):
+    """One step that can be undone: the setups it touched, before and after, as snapshots.
+
+    ``before`` and ``after`` map a setup's id to its snapshot, or to null where it did not
+    exist. Steps of one gesture (a drag) are one change.
+    """
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="changes")
+    label = models.CharField(max_length=120)
+    before = models.JSONField()
+    after = models.JSONField()
+    gesture = models.CharField(max_length=40, blank=True)
+    undone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["shoot", "undone", "id"])]

@@ -1,0 +1,24 @@
+"""Addresses of shoots and setups."""
+
+from django.urls import path
+
+from fotonomy.shoots import views
+
+urlpatterns = [
+    path("", views.shoot_list, name="shoot-list"),
+    path("new/", views.shoot_new, name="shoot-new"),
+    path("<int:shoot_id>/", views.shoot_open, name="shoot"),
+    path("<int:shoot_id>/edit/", views.shoot_edit, name="shoot-edit"),
+    path("<int:shoot_id>/delete/", views.shoot_delete, name="shoot-delete"),
+    path("<int:shoot_id>/setups/new/", views.setup_new, name="setup-new"),
+    path("<int:shoot_id>/setups/import/", views.setup_import, name="setup-import"),
+    path("<int:shoot_id>/setups/order/", views.setup_order, name="setup-order"),
+    path("<int:shoot_id>/undo/", views.undo, name="undo"),
+    path("<int:shoot_id>/redo/", views.redo, name="redo"),
+    path("<int:shoot_id>/<int:setup_id>/", views.bench, name="bench"),
+    path("<int:shoot_id>/<int:setup_id>/copy/", views.setup_copy, name="setup-copy"),
+    path("<int:shoot_id>/<int:setup_id>/delete/", views.setup_delete, name="setup-delete"),
+    path("<int:shoot_id>/<int:setup_id>/move/", views.setup_move, name="setup-move"),
+    path("<int:shoot_id>/<int:setup_id>/setup.json", views.setup_export, name="setup-export"),
+    path("<int:shoot_id>/<int:setup_id>/plan.json", views.plan_export, name="plan-export"),
+]

@@ -1,0 +1,1 @@
+"""Settings, root urls, base templates and what the browser is sent."""

@@ -1,0 +1,22 @@
+"""What every page knows."""
+
+from django.conf import settings
+from django.http import HttpRequest
+
+THEMES = ("day", "night")
+THEME_COOKIE = "theme"
+
+
+def theme_of(request: HttpRequest) -> str:
+    """The theme a person chose, day if none or nonsense."""
+    chosen = request.COOKIES.get(THEME_COOKIE, "")
+    return chosen if chosen in THEMES else "day"
+
+
+def page(request: HttpRequest) -> dict[str, object]:
+    """Theme and what is switched on."""
+    return {
+        "theme": theme_of(request),
+        "demo_mode": settings.DEMO_MODE,
+        "sign_up_open": settings.SIGN_UP_OPEN,
+    }

@@ -1,0 +1,133 @@
+"""Settings for a server on the net. Everything that differs comes from the environment.
+
+The variables are listed in the README; each has a safe default but the secret key,
+without which nothing starts.
+"""
+
+from pathlib import Path
+
+import environ
+
+env = environ.Env()
+PACKAGE_DIR = Path(__file__).resolve().parents[2]
+DATA_DIR = Path(env.str("FOTONOMY_DATA_DIR", default=str(PACKAGE_DIR.parent / "var")))
+
+SECRET_KEY = env.str("FOTONOMY_SECRET_KEY", default="")
+DEBUG = env.bool("FOTONOMY_DEBUG", default=False)
+ALLOWED_HOSTS = env.list("FOTONOMY_HOSTS", default=[])
+CSRF_TRUSTED_ORIGINS = env.list("FOTONOMY_ORIGINS", default=[])
+SIGN_UP_OPEN = env.bool("FOTONOMY_SIGN_UP", default=True)
+DEMO_MODE = False
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "whitenoise.runserver_nostatic",
+    "django.contrib.staticfiles",
+    "csp",
+    "fotonomy.site",
+    "fotonomy.kit",
+    "fotonomy.shoots",
+    "fotonomy.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+
+ROOT_URLCONF = "fotonomy.site.urls"
+WSGI_APPLICATION = "fotonomy.site.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "fotonomy.site.context.page",
+            ],
+        },
+    },
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "fotonomy.sqlite3",
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+        },
+    }
+}
+CONN_MAX_AGE = None
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
+]
+LOGIN_URL = "login"
+LOGIN_REDIRECT_URL = "shoot-list"
+LOGOUT_REDIRECT_URL = "login"
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = "UTC"
+USE_I18N = False
+USE_TZ = True
+
+STATIC_URL = "/static/"
+STATIC_ROOT = DATA_DIR / "static"
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+
+_SELF = ["'self'"]
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": _SELF,
+        "style-src": _SELF,
+        "font-src": _SELF,
+        "img-src": _SELF,
+        "connect-src": _SELF,
+        "form-action": _SELF,
+        "base-uri": ["'none'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+SECURE_SSL_REDIRECT = env.bool("FOTONOMY_HTTPS", default=True)
+SESSION_COOKIE_SECURE = SECURE_SSL_REDIRECT
+CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT
+SECURE_HSTS_SECONDS = 31_536_000 if SECURE_SSL_REDIRECT else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_SSL_REDIRECT
+SECURE_HSTS_PRELOAD = SECURE_SSL_REDIRECT
+if env.bool("FOTONOMY_BEHIND_PROXY", default=False):
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+X_FRAME_OPTIONS = "DENY"
+SESSION_COOKIE_SAMESITE = "Lax"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1_048_576
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,318 @@
+// The bench in the browser: send what changed, morph in what came back. No figures are
+// worked out here; a scale only picks the next of the values the server offers.
+document.addEventListener("alpine:init", () => {
+  Alpine.data("bench", () => ({
+    init() {
+      this.page = this.$root;
+      this.changed = new Set(); // names changed since they were last sent
+      this.extra = null; // a fix to apply
+      this.busy = false;
+      this.gesture = "";
+      listen(this);
+      order(this);
+    },
+
+    get form() {
+      return document.getElementById("bench");
+    },
+
+    // Note a change and send it, at once or when the answer under way has arrived.
+    change(...names) {
+      names.forEach((name) => this.changed.add(name));
+      this.send();
+    },
+
+    async send() {
+      if (this.busy || (!this.changed.size && !this.extra)) return;
+      this.busy = true;
+      const sent = new Set(this.changed);
+      const body = this.payload(sent);
+      const fix = this.extra;
+      this.changed.clear();
+      this.extra = null;
+      try {
+        const answer = await fetch(this.form.action, {
+          method: "POST",
+          body,
+          headers: { "X-Fotonomy-Fragment": "bench" },
+        });
+        if (answer.redirected) location.assign(answer.url);
+        if (!answer.ok) throw new Error(String(answer.status));
+        this.show(await answer.text());
+        document.getElementById("trouble").hidden = true;
+      } catch (error) {
+        sent.forEach((name) => this.changed.add(name));
+        this.extra = this.extra || fix;
+        document.getElementById("trouble").hidden = false;
+        this.busy = false;
+        return;
+      }
+      this.busy = false;
+      this.send();
+    },
+
+    // The changed fields, and those in error, whose typed text only the page knows.
+    payload(names) {
+      const body = new URLSearchParams();
+      const all = new FormData(this.form);
+      body.set("csrfmiddlewaretoken", all.get("csrfmiddlewaretoken"));
+      if (this.gesture) body.set("gesture", this.gesture);
+      if (this.extra) {
+        body.set("fix", this.extra);
+        return body;
+      }
+      const wrong = new Set(
+        [...this.form.querySelectorAll("[aria-invalid=true]")].map((field) => field.name),
+      );
+      for (const [name, value] of all) {
+        if (names.has(name) || wrong.has(name)) body.append(name, value);
+      }
+      return body;
+    },
+
+    show(html) {
+      const fresh = new DOMParser().parseFromString(html, "text/html");
+      for (const part of fresh.body.children) {
+        const present = part.id && document.getElementById(part.id);
+        if (present) Alpine.morph(present, part.outerHTML, { updating: this.guard.bind(this) });
+      }
+      this.settle();
+      document.getElementById("said").textContent =
+        document.querySelector(".strip-findings span")?.textContent || "";
+    },
+
+    // Keep what the person has in hand: open folds, and drawings swapped whole.
+    guard(from, to, childrenOnly, skip) {
+      if (from.nodeType !== 1) return;
+      if (from.matches("figure.drawing")) {
+        from.innerHTML = to.innerHTML;
+        skip();
+      } else if (from.matches("details") && from.open) {
+        to.setAttribute("open", "");
+      }
+    },
+
+    // Attributes say what the server knows; a field's own value follows unless it changed since.
+    settle() {
+      for (const field of this.form.querySelectorAll("input, select, textarea")) {
+        if (!field.name || this.changed.has(field.name) || field.dataset.typing) continue;
+        if (field.type === "checkbox") field.checked = field.defaultChecked;
+        else if (field.tagName === "SELECT") {
+          const chosen = field.querySelector("option[selected]");
+          if (chosen) field.value = chosen.value;
+        } else if (field.type !== "hidden" && field.value !== field.defaultValue) {
+          field.value = field.defaultValue;
+        }
+      }
+      const open = this.page.classList.contains("show-findings");
+      document.querySelector("[data-toggle-findings]").setAttribute("aria-expanded", open);
+    },
+
+    toggleFindings() {
+      this.page.classList.toggle("show-findings");
+      this.settle();
+    },
+
+    // Move a scale by marks and send; ends are ends.
+    step(scale, marks) {
+      const options = JSON.parse(scale.dataset.options);
+      if (!options.length) return;
+      const input = scale.querySelector("input[name]");
+      const at = options.findIndex(([text]) => text === input.value);
+      const start = at >= 0 ? at : Number(scale.dataset.index);
+      this.choose(scale, Math.max(0, Math.min(options.length - 1, start + marks)));
+    },
+
+    choose(scale, index) {
+      const options = JSON.parse(scale.dataset.options);
+      const input = scale.querySelector("input[name]");
+      const picked = options[index];
+      if (!picked || picked[0] === input.value) return;
+      input.value = picked[0];
+      scale.querySelector(".track").setAttribute("aria-valuetext", picked[0]);
+      scale.querySelectorAll(".mark").forEach((mark, k) => {
+        const around = options[index + k - 2];
+        mark.textContent = around ? around[1] : "";
+        mark.dataset.value = around ? around[0] : "";
+        mark.classList.toggle("is-present", k === 2);
+      });
+      this.change(input.name);
+    },
+  }));
+});
+
+const MARK_PX = 34;
+
+function listen(bench) {
+  const page = bench.page;
+  page.addEventListener("submit", (event) => {
+    if (event.target.id !== "bench") return;
+    event.preventDefault();
+    const press = event.submitter;
+    if (press && press.name === "fix") {
+      bench.extra = press.value;
+      bench.send();
+    } else if (document.activeElement?.form === bench.form && document.activeElement.name) {
+      delete document.activeElement.dataset.typing;
+      bench.change(document.activeElement.name);
+    }
+  });
+  page.addEventListener("input", (event) => {
+    if (event.target.form === bench.form && event.target.matches("input:not([type=checkbox]), textarea"))
+      event.target.dataset.typing = "1";
+  });
+  page.addEventListener("change", (event) => {
+    if (event.target.form !== bench.form || !event.target.name) return;
+    delete event.target.dataset.typing;
+    bench.change(event.target.name);
+  });
+  page.addEventListener("click", (event) => {
+    if (event.target.closest("[data-toggle-findings]")) bench.toggleFindings();
+    if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
+    if (event.target.closest("[data-retry]")) bench.send();
+    const bar = event.target.closest("[data-setting]");
+    if (bar) track(bar.dataset.setting)?.focus();
+  });
+  page.addEventListener("wheel", (event) => {
+    const held = event.target.closest(".track");
+    if (!held || document.activeElement !== held) return;
+    event.preventDefault();
+    bench.step(held.closest(".scale"), Math.sign(event.deltaY || event.deltaX));
+  }, { passive: false });
+  drag(bench);
+  document.addEventListener("keydown", (event) => keys(bench, event));
+}
+
+function track(name) {
+  return document.querySelector(`[data-scale="${name}"] .track`);
+}
+
+// Drag a track sideways: the ring turns under the finger, one mark every so many pixels.
+// A press that does not travel picks the mark under it.
+function drag(bench) {
+  let hold = null;
+  bench.page.addEventListener("pointerdown", (event) => {
+    const held = event.target.closest(".track");
+    if (!held || event.button) return;
+    hold = { scale: held.closest(".scale"), x: event.clientX, moved: 0, id: event.pointerId };
+    bench.gesture = `drag-${Date.now()}-${Math.round(performance.now())}`;
+    held.setPointerCapture(event.pointerId);
+  });
+  bench.page.addEventListener("pointermove", (event) => {
+    if (!hold || event.pointerId !== hold.id) return;
+    const marks = Math.round((hold.x - event.clientX) / MARK_PX);
+    if (marks === hold.moved) return;
+    bench.step(hold.scale, marks - hold.moved);
+    hold.moved = marks;
+  });
+  const drop = (event) => {
+    if (!hold || event.pointerId !== hold.id) return;
+    if (!hold.moved && event.type === "pointerup") {
+      const under = document.elementsFromPoint(event.clientX, event.clientY)
+        .find((element) => element.matches(".mark[data-value]"));
+      const options = JSON.parse(hold.scale.dataset.options);
+      if (under) bench.choose(hold.scale, options.findIndex(([text]) => text === under.dataset.value));
+    }
+    hold = null;
+    setTimeout(() => { bench.gesture = ""; }, 0);
+  };
+  bench.page.addEventListener("pointerup", drop);
+  bench.page.addEventListener("pointercancel", drop);
+}
+
+const LETTERS = { s: "shutter", i: "iris", o: "iso", n: "nd", f: "frame_rate" };
+const STEPS = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 };
+
+function keys(bench, event) {
+  const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
+  const scale = event.target.closest?.(".scale");
+  if (event.altKey && ["ArrowUp", "ArrowDown"].includes(event.key)) {
+    event.preventDefault();
+    const to = event.key === "ArrowUp" ? "up" : "down";
+    document.querySelector(`.row-actions [value=${to}]`).click();
+    return;
+  }
+  if (event.ctrlKey || event.metaKey || event.altKey) return undone(bench, event, typing);
+  if (scale && stepped(bench, event, scale, typing)) return event.preventDefault();
+  if (typing && event.key === "Escape") return restore(event);
+  if (typing || document.getElementById("keys").open) return;
+  if (pressed(bench, event.key, scale)) event.preventDefault();
+}
+
+function undone(bench, event, typing) {
+  if (typing || event.key.toLowerCase() !== "z" || event.altKey) return;
+  event.preventDefault();
+  submitStep(event.shiftKey ? "redo-form" : "undo-form");
+}
+
+function submitStep(id) {
+  const form = document.getElementById(id);
+  if (form && !form.querySelector("button").disabled) form.requestSubmit();
+}
+
+function stepped(bench, event, scale, typing) {
+  const coarse = Number(scale.dataset.coarse);
+  const vertical = ["ArrowUp", "ArrowDown"].includes(event.key);
+  if (typing && !vertical) return false;
+  if (event.key in STEPS) {
+    const input = scale.querySelector("input[name]");
+    delete input.dataset.typing;
+    bench.step(scale, STEPS[event.key] * (event.shiftKey ? coarse : 1));
+    return true;
+  }
+  if (typing) return false;
+  const far = { PageUp: coarse, PageDown: -coarse, Home: -9999, End: 9999 }[event.key];
+  if (far) bench.step(scale, far);
+  const input = scale.querySelector("input[name]");
+  if (/^[0-9]$/.test(event.key)) {
+    input.value = "";
+    input.focus();
+    return false;
+  }
+  if (event.key === "Enter") {
+    input.focus();
+    input.select();
+  }
+  return Boolean(far) || event.key === "Enter";
+}
+
+function restore(event) {
+  const field = event.target;
+  if (field.defaultValue !== undefined) field.value = field.defaultValue;
+  delete field.dataset.typing;
+  (field.closest(".scale")?.querySelector(".track") || field).focus();
+}
+
+function pressed(bench, key, scale) {
+  const lower = key.toLowerCase();
+  if (lower in LETTERS) track(LETTERS[lower])?.focus();
+  else if (lower === "l") document.getElementById("f-light").select();
+  else if (lower === "h" && scale) scale.querySelector(".hold input").click();
+  else if (key === "[" && bench.page.dataset.previous) location.assign(bench.page.dataset.previous);
+  else if (key === "]" && bench.page.dataset.following) location.assign(bench.page.dataset.following);
+  else if (lower === "z") submitStep("undo-form");
+  else if (lower === "y") submitStep("redo-form");
+  else if (key === "!") bench.toggleFindings();
+  else if (key === "?") document.getElementById("keys").showModal();
+  else return false;
+  return true;
+}
+
+// Drag the running order; the server keeps the new one.
+function order(bench) {
+  const list = bench.page.querySelector("[data-order]");
+  Sortable.create(list, {
+    animation: matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 120,
+    delay: 200,
+    delayOnTouchOnly: true,
+    onEnd: async (event) => {
+      if (event.oldIndex === event.newIndex) return;
+      const body = new URLSearchParams();
+      body.set("csrfmiddlewaretoken", bench.form.querySelector("[name=csrfmiddlewaretoken]").value);
+      list.querySelectorAll("[data-setup]").forEach((row) => body.append("setup", row.dataset.setup));
+      const answer = await fetch(list.dataset.order, { method: "POST", body }).catch(() => null);
+      if (answer?.ok) location.reload();
+      else document.getElementById("trouble").hidden = false;
+    },
+  });
+}

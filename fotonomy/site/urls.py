@@ -1,0 +1,22 @@
+"""Root urls."""
+
+from django.contrib.auth import views as auth
+from django.urls import include, path
+
+from fotonomy.site import views
+
+urlpatterns = [
+    path("", views.home, name="home"),
+    path("log-in/", auth.LoginView.as_view(redirect_authenticated_user=True), name="login"),
+    path("log-out/", auth.LogoutView.as_view(), name="logout"),
+    path("sign-up/", views.sign_up, name="sign-up"),
+    path(
+        "password/",
+        auth.PasswordChangeView.as_view(success_url="/shoots/"),
+        name="password_change",
+    ),
+    path("demo/", views.enter_demo, name="enter-demo"),
+    path("theme/", views.choose_theme, name="choose-theme"),
+    path("shoots/", include("fotonomy.shoots.urls")),
+    path("kit/", include("fotonomy.kit.urls")),
+]

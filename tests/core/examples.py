@@ -1,0 +1,48 @@
+"""Invented gear and setups for tests: round numbers, no real product."""
+
+from dataclasses import replace
+from typing import Any
+
+from fotonomy.core.curves import Bt709, ParametricLog
+from fotonomy.core.density import density_to_stops
+from fotonomy.core.exposure import Ev100
+from fotonomy.core.gear import (
+    Body,
+    Glass,
+    GlassKind,
+    Lens,
+    Profile,
+    RecordingRate,
+    ShutterStyle,
+)
+from fotonomy.core.setup import Setup
+from fotonomy.core.shutter import Shutter
+
+LOG = ParametricLog(
+    name="Flat log", a=5, b=0.05, c=0.2898, d=0.39146, e=5.72084, f=0.045006, cut=0.012
+)
+FLAT = Profile(name="Flat log", curve=LOG, clip_percent=92, base_iso=(500, 3200))
+VIDEO = Profile(name="Video", curve=Bt709(), clip_percent=109, base_iso=(100,))
+BODY = Body(
+    name="A-cam", sensor_width_mm=36.0, sensor_height_mm=20.25, width_px=3840, height_px=2160,
+    rates=tuple(RecordingRate(f, m) for f, m in ((24, 100), (25, 100), (50, 150), (100, 280))),
+    drive_rates_fps=(12, 20), shutter_style=ShutterStyle.BOTH,
+    angles_deg=(45, 90, 144, 172.8, 180, 216, 270, 360),
+    iso_lowest=100, iso_highest=51_200, iso_ceiling=12_800, card_gb=128,
+)  # fmt: skip
+LENS = Lens(name="Standard 50", focal_shortest_mm=50, focal_longest_mm=50, widest_f=1.8,
+            smallest_f=22, thread_mm=67)  # fmt: skip
+ND = tuple(
+    Glass(name=str(d), kind=GlassKind.ND, stops=density_to_stops(d), thread_mm=77)
+    for d in (0.3, 0.6, 0.9, 1.8)
+)
+
+
+def setup(**changes: Any) -> Setup:
+    """A balanced real-time setup at 25 fps in EV 12, with changes."""
+    base = Setup(
+        title="Plank", project_fps=25, mains_hz=50, light=Ev100(12.0), subject_speed_m_s=0.0,
+        subject_distance_m=4.0, body=BODY, lens=LENS, glass=ND, profile=FLAT, focal_mm=50,
+        frame_rate=25, shutter=Shutter(angle_deg=180), iris=5.6, iso=500, nd_density=0.9,
+    )  # fmt: skip
+    return replace(base, **changes)
