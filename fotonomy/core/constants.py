@@ -12,8 +12,9 @@ INCIDENT_C_LX_S = 250.0
 GREY_REFLECTANCE = 0.18
 
 # Exposure verdicts, in stops. Common practice, no source.
-BALANCED_WITHIN_STOPS = 1 / 6
-TOLERABLE_WITHIN_STOPS = 1 / 3
+# A sixth and a third of a stop, each with room for the rounding of marked values.
+BALANCED_WITHIN_STOPS = 0.18
+TOLERABLE_WITHIN_STOPS = 0.36
 RUINED_FROM_STOPS = 1.0
 
 # Strobing guide: at 24 fps and 180 degrees a feature should take about 7 s to cross

@@ -36,7 +36,10 @@ class Zebra:
 
 @dataclass(frozen=True, slots=True)
 class Level:
-    """The level lane: grey, the key reading and the clip, and what to set on the monitor."""
+    """The level lane: grey, the key reading and the clip, and what to set on the monitor.
+
+    ``room_left_stops`` is how much brighter the key reading may get before it clips.
+    """
 
     grey: Tone
     key: Tone
@@ -93,7 +96,7 @@ def level(profile: Profile, exposure_stops: float, key_name: str, key_stops: flo
         black_percent=100 * float(encode(profile.curve, 0.0)),
         clip_percent=profile.clip_percent,
         headroom_stops=headroom,
-        room_left_stops=headroom - max(key_stops, 0.0) - exposure_stops,
+        room_left_stops=headroom - key_stops - exposure_stops,
         zebra_one=Zebra(round(nominal), ZEBRA_HALF_WIDTH_PERCENT, "the grey card"),
         zebra_two=Zebra(float(floor(profile.clip_percent)), None, "clipping"),
     )

@@ -353,5 +353,8 @@ def _three_figures(value: float) -> str:
 
 
 def format_compact(value: float) -> str:
-    """A light level to two or three figures: 12600, 631, 7.4, 0.22."""
-    return format_number(float(f"{value:.3g}"), 0 if value >= 100 else 1 if value >= 10 else 3)
+    """A light level to two or three figures: 12 600, 631, 7.4, 0.22."""
+    rounded = float(f"{value:.3g}")
+    if rounded >= 10_000:
+        return f"{rounded:,.0f}".replace(",", "\u202f")
+    return format_number(rounded, 0 if value >= 100 else 1 if value >= 10 else 3)

@@ -25,7 +25,8 @@ def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
     rate = n.format_frame_rate(setup.frame_rate)
     density = n.format_density(setup.nd_density)
     pieces = " + ".join(facts.stack.pieces) if facts.stack and facts.stack.pieces else ""
-    zebra = level.zebra_one
+    one, two = level.zebra_one, level.zebra_two
+    half = n.format_number(one.half_width_percent or 0, 0)
     items = [
         ReadoutItem("ISO", str(setup.iso), setup.profile.name),
         ReadoutItem(
@@ -34,9 +35,11 @@ def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
         ),
         ReadoutItem("White", f"{n.format_number(setup.white_k, 0)} K", "lock it"),
         ReadoutItem(
-            "Zebra", f"{n.format_number(zebra.percent, 0)} ± 1 %",
-            f"on {zebra.meant_for}; {n.format_number(level.zebra_two.percent, 0)} % and up clips",
+            "Zebra 1",
+            f"{n.format_number(one.percent, 0)} ± {half} %",
+            one.meant_for,
         ),
+        ReadoutItem("Zebra 2", f"{n.format_number(two.percent, 0)} % up", two.meant_for),
     ]  # fmt: skip
     shutter = ReadoutItem(
         "Shutter", n.format_shutter(setup.shutter) if in_degrees else time,

@@ -7,7 +7,7 @@ from fotonomy.core.budget import Balance, Budget, BudgetLine
 from fotonomy.core.notation import format_signed
 from fotonomy.figures.svg import WIDE, Drawing, Scale, text_width
 
-ROW, BAR, TOP, AXIS = 25.0, 19.0, 4.0, 44.0
+ROW, BAR, TOP, AXIS = 31.0, 23.0, 4.0, 44.0
 VERDICT_WORDS = {
     Balance.BALANCED: "balanced", Balance.CLOSE: "close",
     Balance.OFF: "off target", Balance.RUINED: "far off",
@@ -85,11 +85,11 @@ def _bar(drawing: Drawing, x: Scale, step: Step, y: float, joined: bool) -> None
     words = f"{name}  {figure}"
     long = text_width(words) + 18
     if long < wide:
-        drawing.label(left + 8, y + 14, words, "in-bar on-gives" if gives else "in-bar on-takes")
+        drawing.label(left + 8, y + 16, words, "in-bar on-gives" if gives else "in-bar on-takes")
     elif right + long < drawing.width:
-        drawing.label(right + 7, y + 14, words, "by-bar")
+        drawing.label(right + 7, y + 16, words, "by-bar")
     else:
-        drawing.label(left - 7, y + 14, words, "by-bar end")
+        drawing.label(left - 7, y + 16, words, "by-bar end")
 
 
 def _balance(drawing: Drawing, x: Scale, budget: Budget, words: str, floor_y: float) -> None:

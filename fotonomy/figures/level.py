@@ -122,7 +122,8 @@ def _tone(drawing: Drawing, axes: Axes, tone: Tone, kind: str, below: bool) -> N
         if clips
         else f"{format_number(tone.percent, 0)} %"
     )
-    words = f"{tone.name} {format_signed(tone.placed_stops)}: {fate}"
+    placed = format_signed(tone.placed_stops)
+    words = f"{tone.name} {fate}" if placed == "0.0" else f"{tone.name} {placed}, {fate}"
     room = text_width(words)
     if below:
         drawing.label(

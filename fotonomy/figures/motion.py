@@ -100,7 +100,8 @@ def _cadence(drawing: Drawing, facts: Facts) -> None:
     if drawing.width < 500:
         drawing.label(0, y, words, "figures")
         drawing.label(0, y + 17, shown + crossing_words(facts), "caption")
-        drawing.label(drawing.width, 39, verdict, f"verdict end {KINDS[moved.cadence]}")
+        if moved.step_percent is not None:
+            drawing.label(drawing.width, 39, verdict, f"verdict end {KINDS[moved.cadence]}")
         return
     drawing.label(0, y, words, "figures")
     drawing.label(0, y + 18, shown + crossing_words(facts), "caption")

@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from fotonomy.kit.forms import FORMS, MODELS
-from fotonomy.kit.models import Body, Filter, Gear, Lens, Profile
+from fotonomy.kit.models import Gear
 from fotonomy.kit.show import body_words, filter_words, lens_words, profile_words
 
 SORT_NAMES = {
@@ -25,21 +25,18 @@ def _gear(request: HttpRequest, sort: str, gear_id: int) -> Gear:
 @login_required
 def kit(request: HttpRequest) -> HttpResponse:
     """Everything the person owns."""
-    owned = {"owner": request.user}
-    used = Count("setups", distinct=True)
-    bodies = Body.objects.filter(**owned).prefetch_related("profiles").annotate(used=used)
     sections = [
-        ("body", "Camera bodies", "a body", bodies, body_words),
-        ("lens", "Lenses", "a lens", Lens.objects.filter(**owned).annotate(used=used), lens_words),
-        ("filter", "Filters", "a filter",
-         Filter.objects.filter(**owned).annotate(used=used), filter_words),
-        ("profile", "Profiles", "a profile",
-         Profile.objects.filter(**owned).annotate(used=used), profile_words),
-    ]  # fmt: skip
-    shown = [
-        {"sort": sort, "title": title, "one": one, "items": [(row, words(row)) for row in rows]}
-        for sort, title, one, rows, words in sections
+        ("body", "Camera bodies", "a body", body_words),
+        ("lens", "Lenses", "a lens", lens_words),
+        ("filter", "Filters", "a filter", filter_words),
+        ("profile", "Profiles", "a profile", profile_words),
     ]
+    shown = []
+    for sort, title, one, words in sections:
+        rows = MODELS[sort].objects.filter(owner=request.user).order_by("name")
+        rows = rows.annotate(used=Count("setups", distinct=True))
+        items = [(row, words(row)) for row in rows]
+        shown.append({"sort": sort, "title": title, "one": one, "items": items})
     return render(request, "kit/index.html", {"sections": shown})
 
 

@@ -220,7 +220,7 @@ def _summary(edit: Edit) -> str:
     parts = [spec.kind.label, spec.body.name, f"{n.format_number(spec.focal_mm)} mm"]
     if spec.subject_speed_m_s:
         parts.append(
-            f"{spec.subject} at {n.format_number(spec.subject_speed_m_s, 2)} m/s, "
+            f"{spec.subject} at {n.format_number(spec.subject_speed_m_s, 3)} m/s, "
             f"{n.format_number(spec.subject_distance_m, 2)} m away"
         )
     return " · ".join(parts)

@@ -125,12 +125,19 @@ class ShootForm(forms.ModelForm):
     latitude_deg = NotationField(
         parse_place_number(-90, 90, "degrees from -90 to 90, such as -43.12 or 43.12 S"),
         label="Latitude",
+        initial="0",
+        help_text="such as 43.12 S; it colours the running order by the sun",
     )
     longitude_deg = NotationField(
         parse_place_number(-180, 180, "degrees from -180 to 180, such as 147.05 or 147.05 E"),
         label="Longitude",
+        initial="0",
+        help_text="such as 147.05 E",
     )
-    project_fps = NotationField(notation.parse_frame_rate, label="Edit frame rate")
+    project_fps = NotationField(
+        notation.parse_frame_rate, label="Edit frame rate", initial="25",
+        help_text="frames a second, such as 25 or 23.976",
+    )  # fmt: skip
 
     class Meta:
         model = Shoot
@@ -138,7 +145,17 @@ class ShootForm(forms.ModelForm):
             "name", "date", "place_name", "latitude_deg", "longitude_deg", "time_zone",
             "mains_hz", "project_fps",
         ]  # fmt: skip
-        widgets = {"date": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")}
+        widgets = {
+            "date": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+            "time_zone": forms.TextInput(attrs={"list": "time-zones", "autocomplete": "off"}),
+        }
+        help_texts = {
+            "time_zone": "such as Australia/Hobart",
+            "mains_hz": "what lamps pulse with, twice a period",
+        }
+
+    use_required_attribute = False
+    time_zones = sorted(available_timezones())
 
     def clean_time_zone(self) -> str:
         """A name the time zone database knows."""

@@ -111,20 +111,17 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
     view = bench_view(edit)
     context = {"bench": view, "shoot": edit.row.shoot, "line": row_view(edit.row, view.plan)}
+    context["here"] = edit.row.pk
     context |= _ledger_state(edit.row.shoot)
     return render(request, "shoots/_fragment.html", context)
 
 
 def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
-    lines = running_order(edit.row.shoot, edit.glass)
-    keys = [line.row.pk for line in lines]
-    at = keys.index(edit.row.pk)
     context = {
         "bench": bench_view(edit),
         "shoot": edit.row.shoot,
-        "lines": lines,
-        "previous": keys[at - 1] if at > 0 else None,
-        "following": keys[at + 1] if at + 1 < len(keys) else None,
+        "here": edit.row.pk,
+        "lines": running_order(edit.row.shoot, edit.glass),
         **_ledger_state(edit.row.shoot),
     }
     return render(request, "shoots/bench.html", context, status=status)
@@ -177,9 +174,10 @@ def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 def setup_order(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A whole new order, after a drag."""
     shoot = _shoot(request, shoot_id)
-    wanted = [int(pk) for pk in request.POST.getlist("setup") if pk.isascii() and pk.isdigit()]
+    wanted = [int(pk) for pk in request.POST.getlist("order") if pk.isascii() and pk.isdigit()]
     services.order_setups(shoot, wanted)
-    return HttpResponse(status=204)
+    context = {"shoot": shoot, "here": request.POST.get("setup", ""), **_ledger_state(shoot)}
+    return render(request, "shoots/_steps.html", context)
 
 
 @login_required

@@ -7,9 +7,12 @@ document.addEventListener("alpine:init", () => {
       this.changed = new Set(); // names changed since they were last sent
       this.extra = null; // a fix to apply
       this.busy = false;
-      this.gesture = "";
+      this.gesture = ""; // what a drag is doing now
+      this.sending = ""; // the gesture the unsent changes belong to
       listen(this);
       order(this);
+      const row = this.page.querySelector(".row[aria-current]");
+      if (row) row.parentElement.scrollLeft = row.offsetLeft - row.parentElement.offsetLeft;
     },
 
     get form() {
@@ -18,6 +21,7 @@ document.addEventListener("alpine:init", () => {
 
     // Note a change and send it, at once or when the answer under way has arrived.
     change(...names) {
+      this.sending = this.gesture;
       names.forEach((name) => this.changed.add(name));
       this.send();
     },
@@ -56,7 +60,7 @@ document.addEventListener("alpine:init", () => {
       const body = new URLSearchParams();
       const all = new FormData(this.form);
       body.set("csrfmiddlewaretoken", all.get("csrfmiddlewaretoken"));
-      if (this.gesture) body.set("gesture", this.gesture);
+      if (this.sending) body.set("gesture", this.sending);
       if (this.extra) {
         body.set("fix", this.extra);
         return body;
@@ -214,7 +218,7 @@ function drag(bench) {
       if (under) bench.choose(hold.scale, options.findIndex(([text]) => text === under.dataset.value));
     }
     hold = null;
-    setTimeout(() => { bench.gesture = ""; }, 0);
+    bench.gesture = "";
   };
   bench.page.addEventListener("pointerup", drop);
   bench.page.addEventListener("pointercancel", drop);
@@ -288,8 +292,7 @@ function pressed(bench, key, scale) {
   if (lower in LETTERS) track(LETTERS[lower])?.focus();
   else if (lower === "l") document.getElementById("f-light").select();
   else if (lower === "h" && scale) scale.querySelector(".hold input").click();
-  else if (key === "[" && bench.page.dataset.previous) location.assign(bench.page.dataset.previous);
-  else if (key === "]" && bench.page.dataset.following) location.assign(bench.page.dataset.following);
+  else if (key === "[" || key === "]") neighbour(key === "]");
   else if (lower === "z") submitStep("undo-form");
   else if (lower === "y") submitStep("redo-form");
   else if (key === "!") bench.toggleFindings();
@@ -298,7 +301,13 @@ function pressed(bench, key, scale) {
   return true;
 }
 
-// Drag the running order; the server keeps the new one.
+function neighbour(following) {
+  const row = document.querySelector(".row[aria-current]");
+  const other = following ? row?.nextElementSibling : row?.previousElementSibling;
+  other?.querySelector("a").click();
+}
+
+// Drag the running order; the server keeps the new one and says what can be undone.
 function order(bench) {
   const list = bench.page.querySelector("[data-order]");
   Sortable.create(list, {
@@ -309,9 +318,10 @@ function order(bench) {
       if (event.oldIndex === event.newIndex) return;
       const body = new URLSearchParams();
       body.set("csrfmiddlewaretoken", bench.form.querySelector("[name=csrfmiddlewaretoken]").value);
-      list.querySelectorAll("[data-setup]").forEach((row) => body.append("setup", row.dataset.setup));
+      body.set("setup", list.querySelector("[aria-current]").dataset.setup);
+      list.querySelectorAll("[data-setup]").forEach((row) => body.append("order", row.dataset.setup));
       const answer = await fetch(list.dataset.order, { method: "POST", body }).catch(() => null);
-      if (answer?.ok) location.reload();
+      if (answer?.ok) bench.show(await answer.text());
       else document.getElementById("trouble").hidden = false;
     },
   });

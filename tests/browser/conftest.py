@@ -1,0 +1,68 @@
+"""A real browser: Debian's chromium, headless, no network but the test server."""
+
+import os
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from fotonomy.demo.loader import ensure_demo
+
+# Playwright runs an event loop of its own beside Django's tests.
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
+    """A function that opens a page; any script error or refused policy fails the test."""
+    contexts, troubles = [], []
+
+    def listen(message: Any) -> None:
+        # Statuses the tests provoke on purpose also show as console errors.
+        if message.type == "error" and "Failed to load resource" not in message.text:
+            troubles.append(message.text)
+
+    def open_page(width: int = 1280, height: int = 800, **options: Any) -> Page:
+        context = chromium.new_context(
+            viewport={"width": width, "height": height}, base_url=live_server.url, **options
+        )
+        context.set_default_timeout(8000)
+        contexts.append(context)
+        page = context.new_page()
+        page.on("pageerror", lambda error: troubles.append(str(error)))
+        page.on("console", listen)
+        return page
+
+    yield open_page
+    for context in contexts:
+        context.close()
+    assert troubles == []
+
+
+@pytest.fixture
+def demo_page(new_page: Any, transactional_db: None) -> Page:
+    """A desk-sized page inside the demo, on setup 4B."""
+    ensure_demo()
+    page = new_page()
+    enter_demo(page)
+    return page
+
+
+def enter_demo(page: Page, setup: str = "4B Adze chips") -> None:
+    """Through the demo's door to a setup."""
+    page.goto("/")
+    page.get_by_role("button", name="Enter the demo").click()
+    page.get_by_role("link", name="Keel to Tide").first.click()
+    page.locator(".row", has_text=setup).locator("a").click()
+    page.locator("h1", has_text=setup).wait_for()

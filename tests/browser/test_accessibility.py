@@ -1,0 +1,62 @@
+"""axe-core on every page, in both themes: nothing serious."""
+
+from typing import Any
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page
+
+from fotonomy.demo.loader import ensure_demo
+from fotonomy.kit.models import Body
+from fotonomy.shoots.models import Setup
+from tests.browser.conftest import enter_demo
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+def serious(page: Page) -> list[str]:
+    found = Axe().run(page).response["violations"]
+    return [
+        f"{violation['id']} at {page.url}: {node['html'][:160]}"
+        for violation in found
+        if violation["impact"] in ("serious", "critical")
+        for node in violation["nodes"][:3]
+    ]
+
+
+@pytest.mark.parametrize("theme", ["Day", "Night"])
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
+def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int, int]) -> None:
+    ensure_demo()
+    page = new_page(*size)
+    page.goto("/log-in/")
+    if theme == "Night":
+        page.get_by_role("button", name="Night").click()
+    troubles = serious(page)
+    page.goto("/sign-up/")
+    troubles += serious(page)
+    enter_demo(page)
+    row, body = Setup.objects.get(code="4B"), Body.objects.get(name="A-cam")
+    shoot = row.shoot
+    for path in (
+        f"/shoots/{shoot.pk}/{row.pk}/", "/shoots/", "/shoots/new/", f"/shoots/{shoot.pk}/edit/",
+        "/kit/", "/kit/profile/new/", "/kit/lens/new/", "/kit/filter/new/",
+        f"/kit/body/{body.pk}/", "/nowhere/",
+    ):  # fmt: skip
+        page.goto(path)
+        troubles += serious(page)
+    page.goto(f"/shoots/{shoot.pk}/{row.pk}/")
+    if size[0] > 900:
+        page.locator("[data-toggle-findings]").click()
+    page.locator("#about summary").click()
+    page.locator("#f-iris").fill("wide")
+    page.keyboard.press("Tab")
+    page.locator("#e-iris").wait_for()
+    troubles += serious(page)
+    if size[0] > 900:
+        page.keyboard.press("Escape")
+        page.locator(".bench-head h1").click()
+        page.keyboard.press("?")
+        page.locator("#keys[open]").wait_for()
+        troubles += serious(page)
+    assert troubles == []

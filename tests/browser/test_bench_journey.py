@@ -1,0 +1,239 @@
+"""The main job in a real browser: open a setup, turn its settings, keep them, take them back."""
+
+import re
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from fotonomy.demo.loader import ensure_demo
+from fotonomy.shoots.models import Setup
+from tests.browser.conftest import enter_demo
+
+pytestmark = pytest.mark.django_db(transaction=True)
+
+
+def strip(page: Page, label: str) -> Any:
+    return page.locator(f".strip-items > div:has(dt:text-is('{label}')) dd")
+
+
+def saved() -> Setup:
+    return Setup.objects.get(code="4B")
+
+
+def test_step_the_iris_by_keyboard_reload_and_undo(demo_page: Page) -> None:
+    page = demo_page
+    expect(strip(page, "Iris")).to_contain_text("f/4")
+    page.keyboard.press("i")
+    expect(page.get_by_role("slider", name="Iris scale")).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    # Closing from f/4 to f/4.5 takes a third of a stop from a balanced budget.
+    expect(strip(page, "Iris")).to_contain_text("f/4.5")
+    expect(page.locator("figure .wide svg text", has_text="Iris f/4.5")).to_contain_text("−4.3")
+    expect(page.locator(".verdict:visible").first).to_contain_text("close, 0.3 stop under")
+    expect(page.get_by_role("slider", name="Iris scale")).to_be_focused()
+    assert saved().iris == 4.5
+    page.keyboard.press("Shift+ArrowRight")
+    expect(strip(page, "Iris")).to_contain_text("f/6.3")
+    page.reload()
+    expect(strip(page, "Iris")).to_contain_text("f/6.3")
+    page.keyboard.press("z")
+    expect(strip(page, "Iris")).to_contain_text("f/4.5")
+    page.keyboard.press("z")
+    expect(strip(page, "Iris")).to_contain_text("f/4")
+    expect(page.get_by_role("status").first).to_contain_text("Undone: Iris")
+    page.keyboard.press("y")
+    expect(strip(page, "Iris")).to_contain_text("f/4.5")
+    assert saved().iris == 4.5
+
+
+def test_quick_presses_all_count(demo_page: Page) -> None:
+    page = demo_page
+    page.keyboard.press("i")
+    for _ in range(6):
+        page.keyboard.press("ArrowRight")
+    expect(strip(page, "Iris")).to_contain_text("f/8")
+    expect(page.locator("#f-iris")).to_have_value("f/8")
+    assert saved().iris == 8
+
+
+def test_a_typed_value_with_units_and_comma(demo_page: Page) -> None:
+    page = demo_page
+    page.locator("#f-light").fill("8000 lux")
+    page.keyboard.press("Tab")
+    expect(page.locator(".equal")).to_contain_text("EV 11.6")
+    page.locator("#f-subject_distance").fill("2,5")
+    page.keyboard.press("Tab")
+    expect(page.locator("#f-subject_distance")).to_have_value("2.5 m")
+    page.locator("#f-nd").fill("ND4")
+    page.keyboard.press("Enter")
+    expect(strip(page, "ND")).to_contain_text("ND 0.6")
+    assert saved().nd_density == 0.6
+
+
+def test_a_wrong_value_is_kept_beside_its_error_and_the_plan_stands(demo_page: Page) -> None:
+    page = demo_page
+    page.locator("#f-iris").fill("f/900")
+    page.keyboard.press("Tab")
+    error = page.locator("#e-iris")
+    expect(error).to_contain_text("f-number")
+    expect(page.locator("#f-iris")).to_have_value("f/900")
+    expect(strip(page, "Iris")).to_contain_text("f/4")
+    # Another field changes; the wrong text and its error stay.
+    page.locator("#f-light").fill("11")
+    page.keyboard.press("Tab")
+    expect(page.locator(".equal")).to_contain_text("EV 11 ")
+    expect(page.locator("#f-iris")).to_have_value("f/900")
+    expect(error).to_be_visible()
+    page.locator("#f-iris").fill("5,6")
+    page.keyboard.press("Tab")
+    expect(error).to_have_count(0)
+    expect(strip(page, "Iris")).to_contain_text("f/5.6")
+
+
+def test_a_fix_is_one_press(demo_page: Page) -> None:
+    page = demo_page
+    page.locator("[data-toggle-findings]").click()
+    flicker = page.locator("[data-finding='flicker.mains']")
+    expect(flicker).to_contain_text("63.7 %")
+    flicker.locator(".fix").first.click()
+    expect(flicker).to_have_count(0)
+    expect(strip(page, "Shutter")).to_contain_text("360°")
+    expect(strip(page, "ND")).to_contain_text("ND 1.2")
+    expect(page.locator(".findings")).to_be_visible()
+    row = saved()
+    assert (row.shutter_angle_deg, row.nd_density) == (360, 1.2)
+
+
+def test_drag_and_press_a_scale(demo_page: Page) -> None:
+    page = demo_page
+    track = page.get_by_role("slider", name="ISO scale")
+    box = track.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for k in range(1, 8):
+        page.mouse.move(x - 34 * k / 2.3, y)
+    page.mouse.up()
+    expect(strip(page, "ISO")).to_contain_text("1000")
+    page.keyboard.press("z")
+    # A drag is one step, however many values it ran over.
+    expect(strip(page, "ISO")).to_contain_text("500")
+    page.locator("[data-scale='iso'] .mark", has_text=re.compile("^640$")).click()
+    expect(strip(page, "ISO")).to_contain_text("640")
+
+
+def test_hold_and_free_by_key(demo_page: Page) -> None:
+    page = demo_page
+    page.keyboard.press("o")
+    page.keyboard.press("h")
+    scale = page.locator("[data-scale='iso']")
+    expect(scale.locator(".hold")).to_contain_text("held")
+    assert "iso" in saved().held
+
+
+def test_the_running_order_moves_by_keyboard_and_by_drag(demo_page: Page) -> None:
+    page = demo_page
+    titles = page.locator(".row b")
+    before = titles.all_inner_texts()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(titles.nth(4)).to_have_text(before[5])
+    first, third = page.locator(".row").nth(0), page.locator(".row").nth(2)
+    first.drag_to(third)
+    expect(titles.nth(2)).to_have_text(before[0])
+    page.keyboard.press("z")
+    expect(titles.nth(0)).to_have_text(before[0])
+
+
+def test_delete_and_undo(demo_page: Page) -> None:
+    page = demo_page
+    page.get_by_role("button", name="Delete").click()
+    expect(page.locator(".row")).to_have_count(11)
+    page.locator(".messages").get_by_role("button", name="Undo").click()
+    expect(page.locator(".row")).to_have_count(12)
+    expect(page.locator("h1")).to_contain_text("4B Adze chips")
+
+
+def test_export_then_import_as_a_new_setup(demo_page: Page, tmp_path: Any) -> None:
+    page = demo_page
+    page.locator(".files summary").click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Export this setup").click()
+    path = tmp_path / "setup.json"
+    download.value.save_as(path)
+    page.locator("input[type=file]").set_input_files(path)
+    page.get_by_role("button", name="Import").click()
+    expect(page.locator(".row")).to_have_count(13)
+    expect(page.locator("h1")).to_contain_text("4B Adze chips")
+    damaged = tmp_path / "damaged.json"
+    damaged.write_text(path.read_text().replace('"iris": 4.0', '"iris": "wide"'))
+    page.locator(".files summary").click()
+    page.locator("input[type=file]").set_input_files(damaged)
+    page.get_by_role("button", name="Import").click()
+    expect(page.locator(".messages")).to_contain_text("$.setup.settings.iris")
+    expect(page.locator(".row")).to_have_count(13)
+
+
+def test_a_server_that_does_not_answer_loses_nothing(demo_page: Page) -> None:
+    page = demo_page
+    page.route("**/shoots/*/*/", lambda route: route.fulfill(status=502, body="away"))
+    page.locator("#f-light").fill("9 EV")
+    page.keyboard.press("Tab")
+    expect(page.locator("#trouble")).to_be_visible()
+    expect(page.locator("#f-light")).to_have_value("9 EV")
+    page.unroute("**/shoots/*/*/")
+    page.get_by_role("button", name="Try now").click()
+    expect(page.locator("#trouble")).to_be_hidden()
+    expect(page.locator(".equal")).to_contain_text("EV 9 ")
+
+
+def test_without_javascript_it_is_a_form(new_page: Any) -> None:
+    ensure_demo()
+    page = new_page(java_script_enabled=False)
+    enter_demo(page)
+    page.locator("#f-iris").fill("f/5,6")
+    page.get_by_role("button", name="Plan").click()
+    expect(strip(page, "Iris")).to_contain_text("f/5.6")
+    page.locator(".fix").first.click()
+    expect(strip(page, "Iris")).to_contain_text("f/5.6")
+    page.locator("#f-light").fill("bright")
+    page.get_by_role("button", name="Plan").click()
+    expect(page.locator("#e-light")).to_be_visible()
+    expect(page.locator("#f-light")).to_have_value("bright")
+
+
+def test_on_a_phone_the_settings_come_first(new_page: Any) -> None:
+    ensure_demo()
+    page = new_page(390, 844, has_touch=True, is_mobile=True)
+    enter_demo(page)
+    lanes = page.locator(".lanes").bounding_box()
+    read_out = page.locator(".strip").bounding_box()
+    findings = page.locator(".findings").bounding_box()
+    assert lanes
+    assert read_out
+    assert findings
+    assert read_out["y"] < findings["y"] < lanes["y"]
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.locator("[data-scale='iris'] .mark", has_text=re.compile("^5$")).tap()
+    expect(strip(page, "Iris")).to_contain_text("f/5")
+
+
+def test_a_new_person_plans_a_first_setup(new_page: Any) -> None:
+    page = new_page()
+    page.goto("/sign-up/")
+    page.locator("#id_username").fill("rigger")
+    page.locator("#id_password1").fill("tern-slip-1887")
+    page.locator("#id_password2").fill("tern-slip-1887")
+    page.get_by_role("button", name="Make the account").click()
+    page.get_by_role("link", name="Plan the first one").click()
+    page.locator("#id_name").fill("Net shed")
+    page.locator("#id_date").fill("2027-03-02")
+    page.locator("#id_latitude_deg").fill("54,1 N")
+    page.locator("#id_project_fps").fill("24")
+    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="New setup").click()
+    expect(strip(page, "Frame rate")).to_contain_text("24 fps")
+    page.keyboard.press("n")
+    page.keyboard.press("End")
+    expect(strip(page, "ND")).to_contain_text("ND 3.3")

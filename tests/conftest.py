@@ -1,0 +1,38 @@
+"""Shared fixtures: the demo scenario, and people."""
+
+from typing import Any
+
+import pytest
+from django.contrib.auth import get_user_model
+
+from fotonomy.demo.loader import DEMO_USER, ensure_demo
+from fotonomy.kit.starter import give_starter_kit
+from fotonomy.shoots.models import Setup, Shoot
+
+
+@pytest.fixture
+def demo(db: None) -> Shoot:
+    """The demo shoot with its twelve setups."""
+    ensure_demo()
+    return Shoot.objects.get(owner__username=DEMO_USER)
+
+
+@pytest.fixture
+def adze(demo: Shoot) -> Setup:
+    """The demo's setup 4B, adze chips."""
+    return demo.setups.get(code="4B")
+
+
+@pytest.fixture
+def demo_client(client: Any, demo: Shoot) -> Any:
+    """A client logged in as the demo person."""
+    client.force_login(demo.owner)
+    return client
+
+
+@pytest.fixture
+def stranger(db: None) -> Any:
+    """Somebody else, with a kit of their own."""
+    user = get_user_model().objects.create_user("stranger", password="quay-side-42")
+    give_starter_kit(user)
+    return user
