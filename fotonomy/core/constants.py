@@ -28,6 +28,9 @@ COMFORTABLE_GAP_PERCENT = (
 # Twice the guide is where edges visibly jump. Common practice, no source.
 STROBING_GAP_PERCENT = 2.0 * COMFORTABLE_GAP_PERCENT
 
+# A nanometre a second is standing still.
+STILL_BELOW_M_S = 1e-9
+
 # Share of a lamp's ripple that is still unseen in most pictures. Common practice, no source.
 FLICKER_SAFE_RIPPLE = 0.05
 

@@ -13,7 +13,7 @@ from fotonomy.core.clip import Clip
 from fotonomy.core.facts import Facts, equivalent_focal_mm
 from fotonomy.core.fixes import Change, Fix
 from fotonomy.core.motion import Cadence
-from fotonomy.core.settings import Option
+from fotonomy.core.settings import Option, shutter_offer, with_setting
 from fotonomy.core.setup import Kind
 from fotonomy.core.shutter import Shutter, rate_fps, residual_ripple
 
@@ -50,7 +50,7 @@ def exposure(facts: Facts) -> Iterator[Finding]:
     yield Finding(
         f"exposure.{side}",
         Severity.STOP if facts.budget.verdict is Balance.RUINED else Severity.CAUTION,
-        f"{n.format_number(abs(error))} stops {side}",
+        f"{n.format_stops(error)} {side}",
         f"The budget comes to {n.format_signed(error)} stops{short}",
         error, "stops", offered or _more_light(facts, error),
     )  # fmt: skip
@@ -73,12 +73,29 @@ def shutter_and_frame(facts: Facts) -> Iterator[Finding]:
     slower = [o for o in facts.offers["frame_rate"].options if setup.time_s * o.value <= 1.001]
     if slower and setup.shutter.time_s is not None:
         ways.append(fx.fix_to(facts, "frame_rate", max(slower, key=lambda o: float(o.value))))
+    if not ways:
+        ways = _slower_rate(facts)
     frame = n.format_time(1 / setup.frame_rate)
     yield Finding(
         "shutter.longer_than_frame", Severity.STOP, "Shutter longer than the frame",
         f"{n.format_time(setup.time_s)} does not fit into a frame of {frame}",
         setup.time_s, "s", tuple(ways),
     )  # fmt: skip
+
+
+def _slower_rate(facts: Facts) -> list[Fix]:
+    """Where no shutter is fast enough for this rate: the body's next rate, and one for it."""
+    below = [o for o in facts.offers["frame_rate"].options if o.value <= facts.setup.frame_rate]
+    for rate in reversed(below or list(facts.offers["frame_rate"].options)[:1]):
+        slower = with_setting(facts.setup, "frame_rate", rate.value)
+        options = shutter_offer(slower).options
+        if options:
+            longest = max(options, key=lambda o: float(o.value.seconds(rate.value)))
+            price = fx.price_stops(facts.setup, "shutter", Shutter(
+                time_s=longest.value.seconds(rate.value)))  # fmt: skip
+            changes = (Change("frame_rate", rate.text), Change("shutter", longest.text))
+            return [Fix(f"{fx.label_of('frame_rate', rate)} at {longest.text}", changes, price)]
+    return []
 
 
 def _longest_first(facts: Facts) -> list[Option]:
@@ -192,7 +209,7 @@ def _flicker_fixes(facts: Facts) -> tuple[Fix, ...]:
         alone = fx.fix_to(facts, "shutter", best)
         both = fx.rebalanced(facts, "shutter", best)
         return (both,) if both == alone else (both, alone)
-    return tuple(
+    slower = tuple(
         Fix(
             f"{o.text} fps, open all through",
             (Change("frame_rate", o.text), Change("shutter", _open_text(facts, o))),
@@ -201,7 +218,10 @@ def _flicker_fixes(facts: Facts) -> tuple[Fix, ...]:
         for o in reversed(facts.offers["frame_rate"].options)
         if o.value < setup.frame_rate
         and residual_ripple(1 / o.value, pulses) <= c.FLICKER_SAFE_RIPPLE
-    )[:1]  # fmt: skip
+    )
+    return slower[:1] or (
+        Fix("light it without mains lamps", (Change("mains_lamps", ""),), 0.0),
+    )  # fmt: skip
 
 
 def _open(rate: Option) -> Shutter:
@@ -274,7 +294,7 @@ def iso(facts: Facts) -> Iterator[Finding]:
         over = fx.price_stops(setup, "iso", ceiling)
         yield Finding(
             "iso.above_ceiling", Severity.CAUTION, f"Noisier than your limit, ISO {ceiling}",
-            f"ISO {setup.iso} is {n.format_number(-over)} stops above it",
+            f"ISO {setup.iso} is {n.format_stops(over)} above it",
             -over, "stops", (fx.rebalanced(facts, "iso", under[-1]),),
         )  # fmt: skip
     bases = sorted(setup.profile.base_iso)
@@ -289,7 +309,7 @@ def iso(facts: Facts) -> Iterator[Finding]:
     if 0 < below <= c.UPPER_BASE_SHADOW_STOPS and at_base:
         yield Finding(
             "iso.below_upper_base", Severity.CAUTION, f"ISO {bases[-1]} is cleaner than this",
-            f"ISO {setup.iso} lies {n.format_number(below)} stops under the upper base of "
+            f"ISO {setup.iso} lies {n.format_stops(below)} under the upper base of "
             f"{setup.profile.name}, where the lower one is at its noisiest",
             below, "stops", (fx.rebalanced(facts, "iso", at_base[0]),),
         )  # fmt: skip
@@ -305,7 +325,7 @@ def glass(facts: Facts) -> Iterator[Finding]:
     if stack.stops >= c.INFRARED_FROM_STOPS - 0.05 and weaker:
         yield Finding(
             "nd.infrared", Severity.CAUTION, "Brown blacks, unless the glass cuts infrared",
-            f"ND {n.format_density(stack.density)} takes {n.format_number(stack.stops)} stops of "
+            f"ND {n.format_density(stack.density)} takes {n.format_stops(stack.stops)} of "
             "visible light but lets infrared through",
             stack.stops, "stops", (fx.rebalanced(facts, "nd", weaker[-1]),),
         )  # fmt: skip
@@ -332,7 +352,7 @@ def levels(facts: Facts) -> Iterator[Finding]:
     offered = fx.exposure_fixes(facts, error, aim)
     yield Finding(
         "level.key_clips", Severity.STOP, f"{key.name[:1].upper()}{key.name[1:]} clips",
-        f"{n.format_number(key.clipped_stops)} stops beyond {facts.setup.profile.name}'s "
+        f"{n.format_stops(key.clipped_stops)} beyond {facts.setup.profile.name}'s "
         f"{n.format_number(facts.level.clip_percent)} %",
         key.clipped_stops, "stops", offered or _more_light(facts, key.clipped_stops),
     )  # fmt: skip

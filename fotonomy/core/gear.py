@@ -80,6 +80,12 @@ class Body:
             raise RuleError("fastest_s", "cannot be slower than the slowest time", self.fastest_s)
         if self.shutter_style is not ShutterStyle.TIME and not self.angles_deg:
             raise RuleError("angles_deg", "name the angles this body offers", self.angles_deg)
+        top = max(rate.fps for rate in self.rates)
+        widest = 1.0 if self.shutter_style is ShutterStyle.TIME else max(self.angles_deg) / 360
+        if self.fastest_s > widest / top:
+            raise RuleError(
+                "fastest_s", f"leaves no shutter at {top:g} frames a second", self.fastest_s
+            )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

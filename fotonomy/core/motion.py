@@ -5,6 +5,7 @@ from enum import StrEnum
 
 from fotonomy.core.constants import (
     COMFORTABLE_GAP_PERCENT,
+    STILL_BELOW_M_S,
     STROBING_GAP_PERCENT,
 )
 from fotonomy.core.errors import RuleError
@@ -72,10 +73,11 @@ def motion(
     crossing on screen is longer by ``capture/project``. ``capture_fps`` None means
     a single frame.
     """
+    moving = speed_m_s > STILL_BELOW_M_S
     smear = 100 * speed_m_s * time_s / field_m
     step = None if capture_fps is None else 100 * speed_m_s / capture_fps / field_m
     gap = None if step is None else max(0.0, step - smear)
-    crossing = field_m / speed_m_s if speed_m_s > 0 else None
+    crossing = field_m / speed_m_s if moving else None
     on_screen = (
         None if crossing is None or capture_fps is None else crossing * capture_fps / project_fps
     )
@@ -93,5 +95,5 @@ def motion(
         step_px=pixels(step),
         gap_percent=gap,
         gap_px=pixels(gap),
-        cadence=cadence_of(gap, speed_m_s > 0),
+        cadence=cadence_of(gap, moving),
     )

@@ -285,6 +285,12 @@ def format_time(time_s: float) -> str:
     return f"1/{format_number(below, 0 if below >= 30 else 1)}"
 
 
+def format_stops(value: float) -> str:
+    """A size in stops, without sign: "1 stop", "0.7 stops"."""
+    size = format_number(abs(value))
+    return f"{size} stop{'' if size == '1' else 's'}"
+
+
 def format_duration(seconds: float) -> str:
     """A length of time in words: 6 s, 24.5 s, 3 min 20 s, 8 h 2 min."""
     if seconds < 100:

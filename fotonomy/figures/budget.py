@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import ceil, floor
 
 from fotonomy.core.budget import Balance, Budget, BudgetLine
-from fotonomy.core.notation import format_signed
+from fotonomy.core.notation import format_signed, format_stops
 from fotonomy.figures.svg import WIDE, Drawing, Scale, text_width
 
 ROW, BAR, TOP, AXIS = 31.0, 23.0, 4.0, 44.0
@@ -39,7 +39,7 @@ def balance_words(budget: Budget) -> str:
     if miss < 0.05:
         return f"{word}, on target"
     side = "over" if budget.error_stops > 0 else "under"
-    return f"{word}, {miss:.1f} stop{'' if miss < 1.05 else 's'} {side}"
+    return f"{word}, {format_stops(miss)} {side}"
 
 
 def budget_figure(budget: Budget, width: float = WIDE) -> str:

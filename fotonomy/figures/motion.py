@@ -26,7 +26,7 @@ def zoom_of(step_percent: float, width: float) -> int:
 def motion_words(facts: Facts) -> str:
     """Step, smear and gap in percent and pixels, in words."""
     moved = facts.motion
-    if facts.setup.subject_speed_m_s == 0:
+    if facts.motion.crossing_s is None:
         return "nothing moves"
     smear = (
         f"smear {format_number(moved.smear_percent, 2)} % ({format_number(moved.smear_px, 0)} px)"
@@ -83,7 +83,7 @@ def _cadence(drawing: Drawing, facts: Facts) -> None:
     moved, top, tall = facts.motion, 52.0, 30.0
     drawing.rect(0, top, drawing.width, tall, "field")
     verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
-    if facts.setup.subject_speed_m_s == 0:
+    if facts.motion.crossing_s is None:
         drawing.add("circle", cx=drawing.width / 2, cy=top + tall / 2, r=8, class_="subject")
         drawing.label(0, top + tall + 17, "nothing moves: no smear, no gap", "caption")
         return

@@ -50,6 +50,13 @@ def _name(value: str) -> str:
     return text[:40]
 
 
+class ManyOrNoneField(forms.ModelMultipleChoiceField):
+    """Several rows by name; an empty entry is the marker that lets "none" be sent."""
+
+    def clean(self, value: Any) -> list[Any]:
+        return list(super().clean([name for name in value or () if name]))
+
+
 class BenchForm(forms.Form):
     """Everything on the bench but the five settings, which the core reads itself.
 
@@ -74,9 +81,7 @@ class BenchForm(forms.Form):
     body = forms.ModelChoiceField(Body.objects.none(), to_field_name="name")
     lens = forms.ModelChoiceField(Lens.objects.none(), to_field_name="name")
     profile = forms.ModelChoiceField(Profile.objects.none(), to_field_name="name")
-    filters = forms.ModelMultipleChoiceField(
-        Filter.objects.none(), to_field_name="name", required=False
-    )
+    filters = ManyOrNoneField(Filter.objects.none(), to_field_name="name", required=False)
     focal = NotationField(notation.parse_focal)
     white = NotationField(notation.parse_white)
     wanted_screen = NotationField(notation.parse_screen_time)
@@ -97,10 +102,6 @@ class BenchForm(forms.Form):
         for name, queryset in querysets.items():
             if name in self.fields:
                 self.fields[name].queryset = queryset
-
-    def clean_filters(self) -> list[Filter]:
-        """The filters as a list; the empty marker that lets "none" be sent is dropped."""
-        return list(self.cleaned_data["filters"])
 
 
 HELD_FIELDS = {f"held_{name}": name for name in SETTINGS}

@@ -30,7 +30,7 @@ def test_step_the_iris_by_keyboard_reload_and_undo(demo_page: Page) -> None:
     # Closing from f/4 to f/4.5 takes a third of a stop from a balanced budget.
     expect(strip(page, "Iris")).to_contain_text("f/4.5")
     expect(page.locator("figure .wide svg text", has_text="Iris f/4.5")).to_contain_text("−4.3")
-    expect(page.locator(".verdict:visible").first).to_contain_text("close, 0.3 stop under")
+    expect(page.locator(".verdict:visible").first).to_contain_text("close, 0.3 stops under")
     expect(page.get_by_role("slider", name="Iris scale")).to_be_focused()
     assert saved().iris == 4.5
     page.keyboard.press("Shift+ArrowRight")

@@ -60,6 +60,8 @@ def test_the_event_fills_the_wanted_screen_time(screen_s: float, fps: float) -> 
     assert clip.event_s == pytest.approx(clip.screen_s * clip.speed_percent / 100, rel=1e-9)
 
 
+# Its earth-rotation tables age; the time scale used here is the library's own.
+@pytest.mark.filterwarnings("ignore:The file .* has expired")
 def test_sun_height_against_the_jpl_ephemeris() -> None:
     """Skyfield with DE421, geometric altitude: an ephemeris outside this project."""
     skyfield_api = pytest.importorskip("skyfield.api")

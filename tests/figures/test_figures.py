@@ -1,0 +1,141 @@
+"""Figures by parsing them: bars where the stops say, nothing outside, nothing that is no number."""
+
+import re
+from dataclasses import replace
+from itertools import pairwise
+from typing import Any
+from xml.etree import ElementTree as ET
+
+import pytest
+from hypothesis import given, settings
+
+from fotonomy.core.exposure import Ev100
+from fotonomy.core.facts import Facts, work_out
+from fotonomy.core.setup import Kind, Setup
+from fotonomy.core.shutter import Shutter
+from fotonomy.figures.budget import budget_figure, steps_of
+from fotonomy.figures.clip import clip_figure
+from fotonomy.figures.level import level_figure
+from fotonomy.figures.motion import motion_figure, zoom_of
+from fotonomy.figures.svg import NARROW, WIDE, Scale
+from tests.core.examples import setup
+from tests.core.test_findings import anything
+
+
+def drawn(facts: Facts, width: float) -> dict[str, Any]:
+    return {
+        "light": ET.fromstring(budget_figure(facts.budget, width)),
+        "motion": ET.fromstring(motion_figure(facts, width)),
+        "level": ET.fromstring(level_figure(facts.setup, facts.level, width)),
+        "clip": ET.fromstring(clip_figure(facts, width)),
+    }
+
+
+def boxes(root: Any, kind: str) -> list[tuple[float, float]]:
+    return [
+        (float(r.get("x")), float(r.get("width"))) for r in root.iter("rect")
+        if kind in r.get("class").split()
+    ]  # fmt: skip
+
+
+def texts(root: Any) -> str:
+    return " | ".join(t.text or "" for t in root.iter("text"))
+
+
+def test_bars_run_from_balance_to_balance() -> None:
+    budget = work_out(setup(light=Ev100(11.31))).budget
+    steps = steps_of(budget)
+    assert steps[0].start == 0
+    assert all(a.end == b.start for a, b in pairwise(steps))
+    assert steps[-1].end == pytest.approx(budget.error_stops)
+
+
+def test_a_bar_is_as_long_as_its_stops() -> None:
+    budget = work_out(setup(light=Ev100(11.31))).budget
+    root = ET.fromstring(budget_figure(budget, WIDE))
+    (light, iso), taken = boxes(root, "gives"), boxes(root, "takes")
+    per_stop = light[1] / 11.31
+    wanted = {line.key: abs(line.stops) for line in budget.lines}
+    assert iso[1] == pytest.approx(wanted["iso"] * per_stop, abs=0.2)
+    for (_, width), key in zip(taken, ("shutter", "iris", "nd"), strict=True):
+        assert width == pytest.approx(wanted[key] * per_stop, abs=0.2)
+    # The second bar ends where the first one does: the shutter takes from the scene's light.
+    assert taken[0][0] + taken[0][1] == pytest.approx(light[0] + light[1], abs=0.2)
+
+
+def test_dark_scenes_and_long_shutters_turn_the_bars_round() -> None:
+    night = setup(kind=Kind.LONG_EXPOSURE, light=Ev100(-4), shutter=Shutter(time_s=15))
+    root = ET.fromstring(budget_figure(work_out(night).budget, WIDE))
+    assert "Shutter 15 s  +3.9" in texts(root)
+    assert len(boxes(root, "takes")) == 3
+    assert len(boxes(root, "gives")) == 2
+
+
+def test_shutter_cells_are_open_by_the_angle() -> None:
+    root = ET.fromstring(motion_figure(work_out(setup(shutter=Shutter(angle_deg=90))), WIDE))
+    frames, opened = boxes(root, "frame-box"), boxes(root, "open")
+    assert len(frames) == len(opened) == 8
+    assert opened[0][1] / frames[0][1] == pytest.approx(0.25, abs=0.01)
+
+
+def test_smear_and_step_are_to_scale() -> None:
+    facts = work_out(setup(subject_speed_m_s=2.0))
+    assert facts.motion.step_percent is not None
+    root = ET.fromstring(motion_figure(facts, WIDE))
+    marks = boxes(root, "smear")
+    zoom = zoom_of(facts.motion.step_percent, WIDE)
+    step_px = marks[1][0] - marks[0][0]
+    assert step_px == pytest.approx(facts.motion.step_percent / 100 * WIDE * zoom, abs=0.2)
+    assert marks[0][1] / step_px == pytest.approx(0.5, abs=0.02)
+
+
+def test_the_curve_meets_its_tones() -> None:
+    facts = work_out(setup(light=Ev100(11.31)))
+    root = ET.fromstring(level_figure(facts.setup, facts.level, WIDE))
+    (path,) = [p.get("d") for p in root.iter("path")]
+    points = [tuple(map(float, p.split())) for p in re.split("[ML]", path)[1:]]
+    for circle in root.iter("circle"):
+        x, y = float(circle.get("cx")), float(circle.get("cy"))
+        near = min(points, key=lambda point: abs(point[0] - x))
+        assert near[1] == pytest.approx(y, abs=2.5)
+    assert "grey 38 %" in texts(root) or "grey 39 %" in texts(root)
+
+
+def test_the_clip_is_said_on_the_drawing() -> None:
+    facts = work_out(setup(light=Ev100(11.31), key_stops=7, key_name="sky"))
+    root = ET.fromstring(level_figure(facts.setup, facts.level, WIDE))
+    assert "sky +7.0, clips by 0.8" in texts(root)
+
+
+def test_record_and_screen_bars_share_one_scale() -> None:
+    facts = work_out(setup(frame_rate=100, wanted_screen_s=24, handle_s=0))
+    root = ET.fromstring(clip_figure(facts, WIDE))
+    record, screen = boxes(root, "takes")[0][1], boxes(root, "screen")[0][1]
+    assert screen / record == pytest.approx(4, abs=0.05)
+    hours = replace(facts.setup, kind=Kind.INTERVAL, frame_rate=1 / 15, shutter=Shutter(time_s=1))
+    assert "bars not to scale" in texts(ET.fromstring(clip_figure(work_out(hours), WIDE)))
+
+
+def test_scale_there_and_back() -> None:
+    scale = Scale(-1, 13, 14, 766)
+    back = Scale(14, 766, -1, 13)
+    assert back(scale(3.7)) == pytest.approx(3.7)
+
+
+@settings(max_examples=60, deadline=None)
+@given(anything())
+def test_any_setup_can_be_drawn(spec: Setup) -> None:
+    facts = work_out(spec)
+    for width in (WIDE, NARROW):
+        for name, root in drawn(facts, width).items():
+            height = float(root.get("viewBox").split()[3])
+            assert root.get("role") == "img"
+            assert root.get("aria-label")
+            assert "style" not in root.attrib
+            for rect in root.iter("rect"):
+                x, y, wide, tall = (float(rect.get(k)) for k in ("x", "y", "width", "height"))
+                assert wide >= 0, name
+                assert tall >= 0, name
+                assert -1 <= x <= x + wide <= width + 1, (name, rect.attrib)
+                assert -1 <= y <= y + tall <= height + 1, (name, rect.attrib)
+            assert "nan" not in ET.tostring(root, encoding="unicode").replace("financ", "")

@@ -1,0 +1,172 @@
+"""Setup files: there and back, refused with the place of the fault, and nothing changed."""
+
+import copy
+import json
+from io import BytesIO
+from typing import Any
+
+import pytest
+
+from fotonomy.__main__ import main
+from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.setup_json import (
+    LARGEST_FILE_BYTES,
+    SetupFile,
+    read_setup,
+    setup_from_data,
+    setup_to_data,
+    write_json,
+)
+from fotonomy.kit.models import Body, Filter, Lens
+from fotonomy.shoots.models import Setup
+from fotonomy.shoots.specs import nd_of, spec_of
+from tests.core.examples import setup
+
+
+def document() -> dict[str, Any]:
+    return json.loads(write_json(setup_to_data(SetupFile(setup(), "13:45", "Bring the wedge."))))
+
+
+def test_a_setup_there_and_back() -> None:
+    given = SetupFile(setup(), "13:45", "Bring the wedge.")
+    assert read_setup(write_json(setup_to_data(given)).encode()) == given
+
+
+def at(data: Any, *path: Any) -> Any:
+    for key in path:
+        data = data[key]
+    return data
+
+
+FAULTS = [
+    (("format",), "other-setup", "$.format"), (("version",), 2, "$.version"),
+    (("setup", "kind"), "opera", "$.setup.kind"), (("setup", "light"), {}, "$.setup.light"),
+    (("setup", "light"), {"ev100": "bright"}, "$.setup.light"),
+    (("setup", "light"), {"lux": 1e-30}, "$.setup.light"),
+    (("setup", "settings", "iris"), -4, "$.setup.settings.iris"),
+    (("setup", "settings", "iso"), 100.5, "$.setup.settings.iso"),
+    (("setup", "settings", "shutter"), {"angle_deg": 180, "time_s": 1}, "$.setup.settings.shutter"),
+    (("setup", "subject", "distance_m"), 0.01, "$.setup.subject.distance_m"),
+    (("setup", "planned_time"), "24:00", "$.setup.planned_time"),
+    (("gear", "body", "rates"), [], "$.gear.body.rates"),
+    (("gear", "body", "iso_ceiling"), 9, "$.gear.body.iso_ceiling"),
+    (("gear", "lens", "smallest_f"), 1.0, "$.gear.lens.smallest_f"),
+    (("gear", "profile", "curve"), {"log": {}}, "$.gear.profile.curve"),
+    (("gear", "profile", "curve", "log", "d"), 3.0, "$.gear.profile.curve.log.cut"),
+    (("gear", "profile", "clip_percent"), 10, "$.gear.profile.clip_percent"),
+    (("gear", "nd", 0, "kind"), "brick", "$.gear.nd[0].kind"),
+    (("gear", "nd", 0, "price"), 12, "$.gear.nd[0]"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("path", "value", "place"), FAULTS, ids=[fault[2] for fault in FAULTS])
+def test_a_fault_is_named_by_its_place(path: tuple[Any, ...], value: Any, place: str) -> None:
+    data = document()
+    at(data, *path[:-1])[path[-1]] = value
+    with pytest.raises(ExchangeError) as caught:
+        setup_from_data(data)
+    assert caught.value.place.startswith(place)
+
+
+RAW = [
+    (b"", "line 1"), (b"{", "line 1"), (b'{"a": 1,\n oops}', "line 2, column 2"), (b"[]", "$"),
+    (b"null", "$"), (b"\xff\xfe\x00", "byte 0"), (b'{"a": NaN}', "the file"),
+    (b'{"a": ' + b"9" * 6000 + b"}", ""), (b"[" * 100_000, ""), (b"<svg/>", "line 1"),
+    (b" " * (LARGEST_FILE_BYTES + 1), "the file"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("raw", "place"), RAW)
+def test_what_is_no_setup_file_is_refused(raw: bytes, place: str) -> None:
+    with pytest.raises(ExchangeError) as caught:
+        read_setup(raw)
+    assert caught.value.place.startswith(place)
+    assert len(str(caught.value)) < 400
+
+
+def upload(client: Any, row: Setup, raw: bytes) -> Any:
+    file = BytesIO(raw)
+    file.name = "setup.json"
+    return client.post(f"/shoots/{row.shoot_id}/setups/import/", {"file": file}, follow=True)
+
+
+def test_export_then_import_makes_the_same_setup_with_the_same_gear(
+    demo_client: Any, adze: Setup
+) -> None:
+    raw = demo_client.get(f"{adze.get_absolute_url()}setup.json").content
+    gear = (Body.objects.count(), Lens.objects.count(), Filter.objects.count())
+    upload(demo_client, adze, raw)
+    twin = Setup.objects.filter(code="4B").last()
+    glass = nd_of(adze.shoot.owner)
+    assert twin.pk != adze.pk
+    assert spec_of(twin, glass) == spec_of(adze, glass)
+    assert (twin.planned_time, twin.notes) == (adze.planned_time, adze.notes)
+    assert gear == (Body.objects.count(), Lens.objects.count(), Filter.objects.count())
+
+
+def test_gear_of_the_same_name_but_other_numbers_comes_in_beside(
+    demo_client: Any, adze: Setup
+) -> None:
+    data = json.loads(demo_client.get(f"{adze.get_absolute_url()}setup.json").content)
+    data["gear"]["body"]["card_gb"] = 512
+    upload(demo_client, adze, json.dumps(data).encode())
+    twin = Setup.objects.filter(code="4B").last()
+    assert (twin.body.name, twin.body.card_gb) == ("A-cam (2)", 512)
+    assert adze.body.card_gb == 128
+    page = demo_client.get(twin.get_absolute_url()).content.decode()
+    assert "profile.body_lacks" not in page
+
+
+def test_import_into_a_bare_kit(client: Any, stranger: Any, adze: Setup) -> None:
+    client.force_login(adze.shoot.owner)
+    raw = client.get(f"{adze.get_absolute_url()}setup.json").content
+    client.force_login(stranger)
+    shoot = stranger.shoot_set.create(name="Mine", date="2027-01-01")
+    file = BytesIO(raw)
+    file.name = "x.json"
+    client.post(f"/shoots/{shoot.pk}/setups/import/", {"file": file})
+    row = shoot.setups.get()
+    assert row.body.owner == row.lens.owner == row.profile.owner == stranger
+    assert spec_of(row, nd_of(stranger)).nd_density == 0.9
+
+
+@pytest.mark.parametrize("raw", [b"", b"{}", b"[" * 50_000, b"\xff"])
+def test_a_damaged_upload_changes_nothing(demo_client: Any, adze: Setup, raw: bytes) -> None:
+    answer = upload(demo_client, adze, raw)
+    assert Setup.objects.count() == 12
+    if raw:
+        assert "was not taken in" in answer.content.decode()
+
+
+def test_the_plan_as_a_file(demo_client: Any, adze: Setup) -> None:
+    data = json.loads(demo_client.get(f"{adze.get_absolute_url()}plan.json").content)
+    assert data["budget"]["error_stops"] == pytest.approx(-0.011, abs=0.001)
+    assert data["nd_pieces"] == ["ND 0.9"]
+    assert {f["id"] for f in data["findings"]} == {"flicker.mains", "motion.strobing"}
+
+
+def test_the_command_line_plans_a_file(tmp_path: Any, capsys: Any) -> None:
+    path = tmp_path / "setup.json"
+    path.write_text(json.dumps(document()))
+    assert main(["plan", str(path)]) == 0
+    plan = json.loads(capsys.readouterr().out)
+    assert plan["format"] == "fotonomy-plan"
+    assert plan["readout"][2] == {"label": "Iris", "value": "f/5.6", "detail": "50 mm"}
+
+
+def test_the_command_line_refuses_with_the_place(tmp_path: Any, capsys: Any) -> None:
+    data = copy.deepcopy(document())
+    data["setup"]["settings"]["iso"] = "fast"
+    path = tmp_path / "setup.json"
+    path.write_text(json.dumps(data))
+    assert main(["plan", str(path)]) == 2
+    assert "$.setup.settings.iso" in capsys.readouterr().err
+    assert main(["plan", str(tmp_path / "none.json")]) == 2
+
+
+def test_the_command_line_needs_no_web() -> None:
+    import subprocess
+    import sys
+
+    code = "import fotonomy.__main__, sys; sys.exit('django' in sys.modules)"
+    assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
