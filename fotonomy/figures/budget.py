@@ -76,8 +76,8 @@ def _bar(drawing: Drawing, x: Scale, step: Step, y: float, joined: bool) -> None
     gives = step.line.stops >= 0
     left, right = sorted((x(step.start), x(step.end)))
     wide = max(right - left, 1.5)
-    drawing.rect(left, y, wide, BAR, "gives" if gives else "takes",
-                 data_setting=step.line.setting)  # fmt: skip
+    mover = f' data-setting="{step.line.setting}"' if step.line.setting else ""
+    drawing.rect(left, y, wide, BAR, "gives" if gives else "takes", mover)
     if joined:
         drawing.line(x(step.end), y + BAR, x(step.end), y + ROW, "joint")
     name = f"{step.line.label} {step.line.detail}".strip()

@@ -116,7 +116,7 @@ def _tone(drawing: Drawing, axes: Axes, tone: Tone, kind: str, below: bool) -> N
     if clips:
         drawing.area([(x, y - 7), (x + 7, y), (x, y + 7), (x - 7, y)], f"mark {kind}")
     else:
-        drawing.add("circle", cx=x, cy=y, r=5, class_=f"tone {kind}")
+        drawing.circle(x, y, 5, f"tone {kind}")
     fate = (
         f"clips by {format_number(tone.clipped_stops)}"
         if clips

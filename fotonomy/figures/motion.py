@@ -84,7 +84,7 @@ def _cadence(drawing: Drawing, facts: Facts) -> None:
     drawing.rect(0, top, drawing.width, tall, "field")
     verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
     if facts.motion.crossing_s is None:
-        drawing.add("circle", cx=drawing.width / 2, cy=top + tall / 2, r=8, class_="subject")
+        drawing.circle(drawing.width / 2, top + tall / 2, 8, "subject")
         drawing.label(0, top + tall + 17, "nothing moves: no smear, no gap", "caption")
         return
     step_percent = moved.step_percent if moved.step_percent is not None else 0.0
@@ -114,6 +114,6 @@ def _mark(drawing: Drawing, x: float, smear: float, top: float, tall: float) -> 
     if left >= drawing.width:
         return
     middle = top + tall / 2
-    drawing.rect(left, middle - 8, right - left, 16, "smear", rx=2)
+    drawing.rect(left, middle - 8, right - left, 16, "smear")
     if x + smear <= drawing.width:
         drawing.line(right, middle - 11, right, middle + 11, "edge")

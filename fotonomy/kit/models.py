@@ -4,6 +4,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
+from django.utils.functional import cached_property
 
 from fotonomy.core import gear as spec
 from fotonomy.core.curves import Bt709, Curve, ParametricLog
@@ -95,9 +96,14 @@ class Body(Gear):
         verbose_name = "camera body"
         verbose_name_plural = "camera bodies"
 
+    @cached_property
+    def profile_names(self) -> tuple[str, ...]:
+        """Names of the profiles it records, asked for once a row."""
+        return tuple(profile.name for profile in self.profiles.all())
+
     def to_spec(self) -> spec.Body:
         """The body as the core knows it."""
-        return self.to_spec_with(tuple(profile.name for profile in self.profiles.all()))
+        return self.to_spec_with(self.profile_names)
 
     def to_spec_with(self, profiles: tuple[str, ...]) -> spec.Body:
         """The body with these profile names: a row not saved yet has none of its own."""

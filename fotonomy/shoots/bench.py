@@ -4,15 +4,17 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import datetime
+from functools import lru_cache
 from typing import Any
 
+from django.contrib.auth.models import AbstractBaseUser
+from django.utils.html import format_html_join
 from django.utils.safestring import mark_safe
 
 from fotonomy.core import notation as n
 from fotonomy.core.exposure import illuminance_lx, luminance_cd_m2
 from fotonomy.core.findings import Finding, Severity
 from fotonomy.core.fixes import Fix
-from fotonomy.core.gear import Glass
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.settings import SETTING_LABELS, Offer, format_setting
 from fotonomy.core.setup import Kind
@@ -22,10 +24,10 @@ from fotonomy.figures.clip import clip_figure
 from fotonomy.figures.level import level_figure
 from fotonomy.figures.motion import motion_figure
 from fotonomy.figures.svg import NARROW, WIDE
-from fotonomy.kit.models import Body, Filter, Lens, Profile
+from fotonomy.kit.models import Body, Gear, Lens, Profile
 from fotonomy.shoots.editing import Edit
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.specs import spec_of
+from fotonomy.shoots.specs import OwnGlass, spec_of
 
 # Letters that go straight to a setting.
 SETTING_KEYS = {"frame_rate": "f", "shutter": "s", "iris": "i", "iso": "o", "nd": "n"}
@@ -53,8 +55,9 @@ class ScaleView:
     error: str
     marks: tuple[Mark | None, ...]
     options_json: str
-    texts: tuple[str, ...]
+    datalist: str
     index: int
+    last: int
     coarse: int
 
 
@@ -76,6 +79,40 @@ class Choice:
     value: str
     label: str
     chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class MenuView:
+    """One menu: its choices, and an error beside it."""
+
+    name: str
+    label: str
+    choices: tuple[Choice, ...]
+    error: str
+
+
+@dataclass(frozen=True, slots=True)
+class AboutView:
+    """What a setup is and what it is shot with."""
+
+    code: FieldView
+    title: FieldView
+    planned_time: FieldView
+    focal: FieldView
+    white: FieldView
+    notes: FieldView
+    kind: MenuView
+    body: MenuView
+    lens: MenuView
+    filters: tuple[Choice, ...]
+    filters_error: str
+
+    @property
+    def in_error(self) -> bool:
+        """True if something in here is refused, so that it has to be open."""
+        views = (self.code, self.title, self.planned_time, self.focal, self.white, self.notes,
+                 self.kind, self.body, self.lens)  # fmt: skip
+        return bool(self.filters_error) or any(view.error for view in views)
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,17 +153,19 @@ class BenchView:
     plan: Plan
     scales: dict[str, ScaleView]
     fields: dict[str, FieldView]
-    kinds: list[Choice]
-    bodies: list[Choice]
-    lenses: list[Choice]
-    profiles: list[Choice]
-    filters: list[Choice]
+    about: AboutView
+    menus: dict[str, MenuView]
     figures: dict[str, Any]
     findings: list[FindingView]
     summary: str
     balance: str
     light_words: str
     errors: dict[str, str] = field(default_factory=dict)
+
+
+@lru_cache(maxsize=256)
+def _datalist(texts: tuple[str, ...]) -> str:
+    return format_html_join("", '<option value="{}"></option>', ((text,) for text in texts))
 
 
 def _scale(name: str, offer: Offer, edit: Edit) -> ScaleView:
@@ -146,7 +185,8 @@ def _scale(name: str, offer: Offer, edit: Edit) -> ScaleView:
         error=edit.errors.get(name, ""),
         marks=tuple(marks),
         options_json=json.dumps([[o.text, o.mark] for o in offer.options], ensure_ascii=False),
-        texts=tuple(o.text for o in offer.options),
+        datalist=_datalist(tuple(o.text for o in offer.options)),
+        last=len(offer.options) - 1,
         index=at,
         coarse=offer.coarse,
     )
@@ -187,10 +227,29 @@ def _fields(edit: Edit) -> dict[str, FieldView]:
     }
 
 
-def _menu(rows: Iterable[Any], present: set[str], outside: str = "") -> list[Choice]:
-    choices = [Choice(row.name, row.name, row.name in present) for row in rows]
-    missing = present - {choice.value for choice in choices}
-    return choices + [Choice(name, f"{name} ({outside})", True) for name in sorted(missing)]
+def _choices(names: Iterable[str], present: set[str], outside: str = "") -> tuple[Choice, ...]:
+    choices = tuple(Choice(name, name, name in present) for name in names)
+    missing = sorted(present - {choice.value for choice in choices})
+    return choices + tuple(Choice(name, f"{name} ({outside})", True) for name in missing)
+
+
+def _about(edit: Edit, fields: dict[str, FieldView]) -> AboutView:
+    spec, errors, owner = edit.spec, edit.errors, edit.row.shoot.owner
+    kinds = tuple(Choice(kind.value, kind.label, kind == spec.kind) for kind in Kind)
+    bodies = _choices(_names(Body, owner), {spec.body.name})
+    lenses = _choices(_names(Lens, owner), {spec.lens.name})
+    in_front = {piece.name for piece in spec.filters}
+    return AboutView(
+        **{name: fields[name] for name in ABOUT_FIELDS},
+        kind=MenuView("kind", "Kind", kinds, errors.get("kind", "")),
+        body=MenuView("body", "Camera", bodies, errors.get("body", "")),
+        lens=MenuView("lens", "Lens", lenses, errors.get("lens", "")),
+        filters=_choices(edit.glass.other_names, in_front),
+        filters_error=errors.get("filters", ""),
+    )
+
+
+ABOUT_FIELDS = ("code", "title", "planned_time", "focal", "white", "notes")
 
 
 def _fix(fix: Fix) -> FixView:
@@ -200,7 +259,10 @@ def _fix(fix: Fix) -> FixView:
     return FixView(value, f"{fix.label}{held}", price)
 
 
-def _figures(planned: Plan) -> dict[str, Any]:
+CUTS = {"wide": WIDE, "thin": NARROW}
+
+
+def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
     facts = planned.facts
     drawn = {
         "light": lambda width: budget_figure(facts.budget, width),
@@ -208,10 +270,9 @@ def _figures(planned: Plan) -> dict[str, Any]:
         "level": lambda width: level_figure(facts.setup, facts.level, width),
         "clip": lambda width: clip_figure(facts, width),
     }
-    # Markup from our own figures: ElementTree escapes every text a person typed.
+    # Markup from our own figures, which escape every text a person typed.
     return {
-        name: {"wide": mark_safe(draw(WIDE)), "narrow": mark_safe(draw(NARROW))}
-        for name, draw in drawn.items()
+        name: [(cut, mark_safe(draw(CUTS[cut]))) for cut in cuts] for name, draw in drawn.items()
     }
 
 
@@ -226,25 +287,30 @@ def _summary(edit: Edit) -> str:
     return " · ".join(parts)
 
 
-def bench_view(edit: Edit) -> BenchView:
-    """The bench for a setup as it stands after an edit (or before any)."""
+def _names(model: type[Gear], owner: AbstractBaseUser) -> Iterable[str]:
+    return model.objects.filter(owner=owner).values_list("name", flat=True)
+
+
+def bench_view(edit: Edit, cuts: Iterable[str] = CUTS) -> BenchView:
+    """The bench for a setup as it stands after an edit (or before any).
+
+    ``cuts`` says which widths of the figures to draw: a page that knows its own width
+    asks for one.
+    """
     row, spec, owner = edit.row, edit.spec, edit.row.shoot.owner
     planned = plan(spec)
     ev = planned.facts.budget.ev100
-    owned = {"owner": owner}
-    extras = Filter.objects.filter(**owned).exclude(kind__in=Filter.KNOB_KINDS)
-    records = row.body.profiles.all() or Profile.objects.filter(**owned)
+    records = row.body.profile_names or _names(Profile, owner)
+    profiles = _choices(records, {spec.profile.name}, "not on this body")
+    fields = _fields(edit)
     return BenchView(
         row=row,
         plan=planned,
         scales={name: _scale(name, o, edit) for name, o in planned.facts.offers.items()},
-        fields=_fields(edit),
-        kinds=[Choice(kind.value, kind.label, kind == spec.kind) for kind in Kind],
-        bodies=_menu(Body.objects.filter(**owned), {spec.body.name}),
-        lenses=_menu(Lens.objects.filter(**owned), {spec.lens.name}),
-        profiles=_menu(records, {spec.profile.name}, "not on this body"),
-        filters=_menu(extras, {piece.name for piece in spec.filters}),
-        figures=_figures(planned),
+        fields=fields,
+        about=_about(edit, fields),
+        menus={"profile": MenuView("profile", "Profile", profiles, edit.errors.get("profile", ""))},
+        figures=_figures(planned, cuts),
         findings=[
             FindingView(f, f.severity is Severity.STOP, tuple(_fix(fix) for fix in f.fixes))
             for f in planned.findings
@@ -277,7 +343,7 @@ def row_view(row: Setup, planned: Plan | None, broken: str = "") -> RowView:
     )
 
 
-def running_order(shoot: Shoot, glass: tuple[Glass, ...]) -> list[RowView]:
+def running_order(shoot: Shoot, glass: OwnGlass) -> list[RowView]:
     """Every setup of a shoot in order, each planned; the number of queries does not grow."""
     rows = shoot.setups.select_related("body", "lens", "profile").prefetch_related(
         "filters", "body__profiles"

@@ -9,13 +9,12 @@ from django.http import QueryDict
 
 from fotonomy.core import setup as core
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear import Glass
 from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
 from fotonomy.exchange.setup_json import light_to_data
 from fotonomy.shoots import ledger
 from fotonomy.shoots.forms import HELD_FIELDS, BenchForm, sentence
-from fotonomy.shoots.models import Setup
-from fotonomy.shoots.specs import nd_of, snapshot, spec_of, write_spec
+from fotonomy.shoots.models import Change, Setup
+from fotonomy.shoots.specs import OwnGlass, glass_of, snapshot, spec_of, write_spec
 
 # Form field to column, where the names differ.
 COLUMNS = {
@@ -30,11 +29,15 @@ COLUMNS = {
 
 @dataclass(slots=True)
 class Edit:
-    """What came of a change: the row as saved, its spec, and errors with the text typed."""
+    """What came of a change: the row as saved, its spec, and errors with the text typed.
+
+    ``step`` is what can now be undone, None if nothing changed.
+    """
 
     row: Setup
     spec: core.Setup
-    glass: tuple[Glass, ...]
+    glass: OwnGlass
+    step: Change | None = None
     errors: dict[str, str] = field(default_factory=dict)
     typed: dict[str, str] = field(default_factory=dict)
 
@@ -66,23 +69,25 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     gesture = data.get("gesture", "")[:40]
     data = fix_as_fields(data)
     before = snapshot(row)
-    glass = nd_of(row.shoot.owner)
+    glass = glass_of(row.shoot.owner)
     edit = Edit(row, spec_of(row, glass), glass)
     _plain_fields(edit, data)
     _settings(edit, data)
     _held(edit, data)
     write_spec(row, edit.spec)
-    row.save()
     after = snapshot(row)
     if before != after:
-        label = _label(before, after)
+        row.save()
         key = str(row.pk)
-        ledger.record(row.shoot, label, {key: before}, {key: after}, gesture)
+        label = _label(before, after)
+        edit.step = ledger.record(row.shoot, label, {key: before}, {key: after}, gesture)
     return edit
 
 
 def _plain_fields(edit: Edit, data: QueryDict) -> None:
     row = edit.row
+    if data.keys().isdisjoint(BenchForm.base_fields):
+        return
     form = BenchForm(data, row.shoot.owner)
     form.is_valid()
     for name, messages in form.errors.items():
@@ -90,7 +95,7 @@ def _plain_fields(edit: Edit, data: QueryDict) -> None:
     old: dict[str, Any] = {}
     for name, value in form.cleaned_data.items():
         if name == "filters":
-            row.filters.set(value)
+            row.put_filters(value)
             continue
         column = COLUMNS.get(name, name)
         old[name] = getattr(row, column)

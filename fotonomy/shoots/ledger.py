@@ -9,8 +9,9 @@ from fotonomy.kit.models import Body, Filter, Lens, Profile
 from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.shoots.specs import PLAIN_COLUMNS
 
-# Steps kept for each shoot.
+# Steps kept for each shoot, give or take those since the last pruning.
 LONGEST_LEDGER = 500
+PRUNE_EVERY = 50
 
 Snapshots = dict[str, dict[str, Any] | None]
 
@@ -26,17 +27,17 @@ def record(
     if before == after:
         return None
     shoot.changes.filter(undone=True).delete()
-    last = shoot.changes.last()
-    if gesture and last and last.gesture == gesture and last.after.keys() == after.keys():
+    last = shoot.changes.last() if gesture else None
+    if last and last.gesture == gesture and last.after.keys() == after.keys():
         last.after = after
         last.save(update_fields=["after"])
         return last
     change = Change.objects.create(
         shoot=shoot, label=label, before=before, after=after, gesture=gesture
     )
-    old = shoot.changes.order_by("-pk").values_list("pk", flat=True)[LONGEST_LEDGER:][:1]
-    if old:
-        shoot.changes.filter(pk__lte=old[0]).delete()
+    if change.pk % PRUNE_EVERY == 0:
+        old = shoot.changes.order_by("-pk").values_list("pk", flat=True)[LONGEST_LEDGER:][:1]
+        shoot.changes.filter(pk__lte=old[0] if old else 0).delete()
     return change
 
 
@@ -73,4 +74,4 @@ def _restore(shoot: Shoot, pk: int, data: dict[str, Any] | None) -> None:
     row = Setup(pk=pk, shoot=shoot, **{name: data[name] for name in PLAIN_COLUMNS})
     row.planned_time = time.fromisoformat(data["planned_time"]) if data["planned_time"] else None
     row.save()
-    row.filters.set(Filter.objects.filter(pk__in=data["filters"], **owned))
+    row.put_filters(Filter.objects.filter(pk__in=data["filters"], **owned))

@@ -1,11 +1,13 @@
 """Shoots, setups, and the ledger of what was changed."""
 
+from collections.abc import Iterable
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.db import models
 from django.urls import reverse
+from django.utils.functional import cached_property
 
 from fotonomy.core.setup import Kind
 from fotonomy.kit.models import Body, Filter, Lens, Profile
@@ -88,6 +90,19 @@ class Setup(models.Model):
 
     def __str__(self) -> str:
         return f"{self.code} {self.title}".strip() or "Untitled setup"
+
+    @cached_property
+    def filter_ids(self) -> tuple[int, ...]:
+        """Ids of the filters in front of the lens, asked for once a row."""
+        if "filters" in getattr(self, "_prefetched_objects_cache", {}):
+            return tuple(sorted(piece.pk for piece in self.filters.all()))
+        used = self.filters.through.objects.filter(setup_id=self.pk)
+        return tuple(sorted(used.values_list("filter_id", flat=True)))
+
+    def put_filters(self, pieces: Iterable[Filter]) -> None:
+        """Put these filters in front of the lens, and no others."""
+        self.filters.set(pieces)
+        self.__dict__.pop("filter_ids", None)
 
     def get_absolute_url(self) -> str:
         """The bench with this setup on it."""

@@ -82,7 +82,7 @@ def copy_setup(row: Setup) -> Setup:
     copy = Setup.objects.get(pk=row.pk)
     copy.pk, copy.title = None, f"{row.title} (copy)"[:80]
     copy.save(force_insert=True)
-    copy.filters.set(pieces)
+    copy.put_filters(pieces)
     order.insert(at + 1, copy)
     _renumber(order)
     after = {str(other.pk): snapshot(other) for other in order}
@@ -141,5 +141,5 @@ def import_setup(shoot: Shoot, owner: AbstractBaseUser, given: SetupFile) -> Set
     )  # fmt: skip
     write_spec(row, spec)
     row.save()
-    row.filters.set(filters)
+    row.put_filters(filters)
     return _created(row, f"{row} imported")

@@ -1,6 +1,6 @@
 """From rows to the core's specs and back, and to snapshots for the ledger."""
 
-from collections.abc import Iterable
+from dataclasses import dataclass
 from typing import Any
 
 from django.contrib.auth.models import AbstractBaseUser
@@ -27,13 +27,29 @@ SHARED_FIELDS = (
 )  # fmt: skip
 
 
-def nd_of(owner: AbstractBaseUser) -> tuple[gear.Glass, ...]:
-    """The neutral density a person owns."""
-    owned = Filter.objects.filter(owner=owner, kind__in=Filter.KNOB_KINDS)
-    return tuple(piece.to_spec() for piece in owned)
+@dataclass(frozen=True, slots=True)
+class OwnGlass:
+    """A person's filters: the ND a planner may stack, and the rest by row id."""
+
+    nd: tuple[gear.Glass, ...]
+    others: dict[int, gear.Glass]
+
+    @property
+    def other_names(self) -> tuple[str, ...]:
+        """Names of the filters that are no ND."""
+        return tuple(piece.name for piece in self.others.values())
 
 
-def spec_of(row: Setup, glass: Iterable[gear.Glass]) -> core.Setup:
+def glass_of(owner: AbstractBaseUser) -> OwnGlass:
+    """The glass a person owns."""
+    pieces = list(Filter.objects.filter(owner=owner))
+    return OwnGlass(
+        tuple(piece.to_spec() for piece in pieces if piece.kind in Filter.KNOB_KINDS),
+        {piece.pk: piece.to_spec() for piece in pieces if piece.kind not in Filter.KNOB_KINDS},
+    )
+
+
+def spec_of(row: Setup, glass: OwnGlass) -> core.Setup:
     """A row as the core plans it. Raises RuleError where the row's numbers break a rule."""
     return core.Setup(
         kind=core.Kind(row.kind),
@@ -43,8 +59,8 @@ def spec_of(row: Setup, glass: Iterable[gear.Glass]) -> core.Setup:
         body=row.body.to_spec(),
         lens=row.lens.to_spec(),
         profile=row.profile.to_spec(),
-        glass=tuple(glass),
-        filters=tuple(piece.to_spec() for piece in row.filters.all()),
+        glass=glass.nd,
+        filters=tuple(glass.others[pk] for pk in row.filter_ids if pk in glass.others),
         shutter=Shutter(angle_deg=row.shutter_angle_deg, time_s=row.shutter_time_s),
         held=frozenset(row.held),
         **{name: getattr(row, name) for name in SHARED_FIELDS},
@@ -62,7 +78,7 @@ def write_spec(row: Setup, spec: core.Setup) -> None:
     row.shutter_time_s = spec.shutter.time_s
 
 
-def file_of(row: Setup, glass: Iterable[gear.Glass]) -> SetupFile:
+def file_of(row: Setup, glass: OwnGlass) -> SetupFile:
     """A row as a setup file."""
     time = row.planned_time.strftime("%H:%M") if row.planned_time else None
     return SetupFile(spec_of(row, glass), time, row.notes)
@@ -72,5 +88,5 @@ def snapshot(row: Setup) -> dict[str, Any]:
     """Everything about a row, as JSON data."""
     data = {name: getattr(row, name) for name in PLAIN_COLUMNS}
     data["planned_time"] = row.planned_time.isoformat() if row.planned_time else None
-    data["filters"] = sorted(piece.pk for piece in row.filters.all())
+    data["filters"] = list(row.filter_ids)
     return data

@@ -13,22 +13,26 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.plan_json import plan_to_data
 from fotonomy.exchange.setup_json import LARGEST_FILE_BYTES, read_setup, setup_to_data, write_json
 from fotonomy.shoots import ledger, services
-from fotonomy.shoots.bench import bench_view, row_view, running_order
+from fotonomy.shoots.bench import CUTS, bench_view, row_view, running_order
 from fotonomy.shoots.editing import Edit, edit_setup
 from fotonomy.shoots.forms import ShootForm
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.specs import file_of, nd_of, spec_of
+from fotonomy.shoots.specs import file_of, glass_of, spec_of
 
 FRAGMENT_HEADER = "X-Fotonomy-Fragment"
 
 
 def _shoot(request: HttpRequest, shoot_id: int) -> Shoot:
-    return get_object_or_404(Shoot.objects.select_related("owner"), pk=shoot_id, owner=request.user)
+    shoot = get_object_or_404(Shoot, pk=shoot_id, owner=request.user)
+    shoot.owner = request.user
+    return shoot
 
 
 def _setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
-    rows = Setup.objects.select_related("shoot__owner", "body", "lens", "profile")
-    return get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=request.user)
+    rows = Setup.objects.select_related("shoot", "body", "lens", "profile")
+    row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=request.user)
+    row.shoot.owner = request.user
+    return row
 
 
 def _wants_fragment(request: HttpRequest) -> bool:
@@ -104,15 +108,19 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         if not edit.errors:
             return redirect(row)
         return _page(request, edit, status=422)
-    glass = nd_of(row.shoot.owner)
+    glass = glass_of(row.shoot.owner)
     return _page(request, Edit(row, spec_of(row, glass), glass))
 
 
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
-    view = bench_view(edit)
+    cut = request.headers[FRAGMENT_HEADER]
+    view = bench_view(edit, (cut,) if cut in CUTS else CUTS)
     context = {"bench": view, "shoot": edit.row.shoot, "line": row_view(edit.row, view.plan)}
     context["here"] = edit.row.pk
-    context |= _ledger_state(edit.row.shoot)
+    if edit.step:
+        context |= {"last_step": edit.step, "next_step": None}
+    else:
+        context |= _ledger_state(edit.row.shoot)
     return render(request, "shoots/_fragment.html", context)
 
 
@@ -247,7 +255,7 @@ def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
     """The setup with its gear as a file."""
     row = _setup(request, shoot_id, setup_id)
     name = slugify(str(row)) or f"setup-{row.pk}"
-    return _json(setup_to_data(file_of(row, nd_of(row.shoot.owner))), name)
+    return _json(setup_to_data(file_of(row, glass_of(row.shoot.owner))), name)
 
 
 @login_required
@@ -255,4 +263,4 @@ def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
     """The plan of the setup as a file."""
     row = _setup(request, shoot_id, setup_id)
     name = slugify(f"{row} plan") or f"plan-{row.pk}"
-    return _json(plan_to_data(plan(spec_of(row, nd_of(row.shoot.owner)))), name)
+    return _json(plan_to_data(plan(spec_of(row, glass_of(row.shoot.owner)))), name)

@@ -22,12 +22,17 @@ from tests.core.examples import setup
 from tests.core.test_findings import anything
 
 
+def parse(markup: str) -> Any:
+    """Markup as a tree, its namespace dropped."""
+    return ET.fromstring(markup.replace(' xmlns="http://www.w3.org/2000/svg"', ""))
+
+
 def drawn(facts: Facts, width: float) -> dict[str, Any]:
     return {
-        "light": ET.fromstring(budget_figure(facts.budget, width)),
-        "motion": ET.fromstring(motion_figure(facts, width)),
-        "level": ET.fromstring(level_figure(facts.setup, facts.level, width)),
-        "clip": ET.fromstring(clip_figure(facts, width)),
+        "light": parse(budget_figure(facts.budget, width)),
+        "motion": parse(motion_figure(facts, width)),
+        "level": parse(level_figure(facts.setup, facts.level, width)),
+        "clip": parse(clip_figure(facts, width)),
     }
 
 
@@ -52,7 +57,7 @@ def test_bars_run_from_balance_to_balance() -> None:
 
 def test_a_bar_is_as_long_as_its_stops() -> None:
     budget = work_out(setup(light=Ev100(11.31))).budget
-    root = ET.fromstring(budget_figure(budget, WIDE))
+    root = parse(budget_figure(budget, WIDE))
     (light, iso), taken = boxes(root, "gives"), boxes(root, "takes")
     per_stop = light[1] / 11.31
     wanted = {line.key: abs(line.stops) for line in budget.lines}
@@ -65,14 +70,14 @@ def test_a_bar_is_as_long_as_its_stops() -> None:
 
 def test_dark_scenes_and_long_shutters_turn_the_bars_round() -> None:
     night = setup(kind=Kind.LONG_EXPOSURE, light=Ev100(-4), shutter=Shutter(time_s=15))
-    root = ET.fromstring(budget_figure(work_out(night).budget, WIDE))
+    root = parse(budget_figure(work_out(night).budget, WIDE))
     assert "Shutter 15 s  +3.9" in texts(root)
     assert len(boxes(root, "takes")) == 3
     assert len(boxes(root, "gives")) == 2
 
 
 def test_shutter_cells_are_open_by_the_angle() -> None:
-    root = ET.fromstring(motion_figure(work_out(setup(shutter=Shutter(angle_deg=90))), WIDE))
+    root = parse(motion_figure(work_out(setup(shutter=Shutter(angle_deg=90))), WIDE))
     frames, opened = boxes(root, "frame-box"), boxes(root, "open")
     assert len(frames) == len(opened) == 8
     assert opened[0][1] / frames[0][1] == pytest.approx(0.25, abs=0.01)
@@ -81,7 +86,7 @@ def test_shutter_cells_are_open_by_the_angle() -> None:
 def test_smear_and_step_are_to_scale() -> None:
     facts = work_out(setup(subject_speed_m_s=2.0))
     assert facts.motion.step_percent is not None
-    root = ET.fromstring(motion_figure(facts, WIDE))
+    root = parse(motion_figure(facts, WIDE))
     marks = boxes(root, "smear")
     zoom = zoom_of(facts.motion.step_percent, WIDE)
     step_px = marks[1][0] - marks[0][0]
@@ -91,7 +96,7 @@ def test_smear_and_step_are_to_scale() -> None:
 
 def test_the_curve_meets_its_tones() -> None:
     facts = work_out(setup(light=Ev100(11.31)))
-    root = ET.fromstring(level_figure(facts.setup, facts.level, WIDE))
+    root = parse(level_figure(facts.setup, facts.level, WIDE))
     (path,) = [p.get("d") for p in root.iter("path")]
     points = [tuple(map(float, p.split())) for p in re.split("[ML]", path)[1:]]
     for circle in root.iter("circle"):
@@ -103,17 +108,17 @@ def test_the_curve_meets_its_tones() -> None:
 
 def test_the_clip_is_said_on_the_drawing() -> None:
     facts = work_out(setup(light=Ev100(11.31), key_stops=7, key_name="sky"))
-    root = ET.fromstring(level_figure(facts.setup, facts.level, WIDE))
+    root = parse(level_figure(facts.setup, facts.level, WIDE))
     assert "sky +7.0, clips by 0.8" in texts(root)
 
 
 def test_record_and_screen_bars_share_one_scale() -> None:
     facts = work_out(setup(frame_rate=100, wanted_screen_s=24, handle_s=0))
-    root = ET.fromstring(clip_figure(facts, WIDE))
+    root = parse(clip_figure(facts, WIDE))
     record, screen = boxes(root, "takes")[0][1], boxes(root, "screen")[0][1]
     assert screen / record == pytest.approx(4, abs=0.05)
     hours = replace(facts.setup, kind=Kind.INTERVAL, frame_rate=1 / 15, shutter=Shutter(time_s=1))
-    assert "bars not to scale" in texts(ET.fromstring(clip_figure(work_out(hours), WIDE)))
+    assert "bars not to scale" in texts(parse(clip_figure(work_out(hours), WIDE)))
 
 
 def test_scale_there_and_back() -> None:

@@ -19,7 +19,7 @@ from fotonomy.exchange.setup_json import (
 )
 from fotonomy.kit.models import Body, Filter, Lens
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.specs import nd_of, spec_of
+from fotonomy.shoots.specs import glass_of, spec_of
 from tests.core.examples import setup
 
 
@@ -97,7 +97,7 @@ def test_export_then_import_makes_the_same_setup_with_the_same_gear(
     gear = (Body.objects.count(), Lens.objects.count(), Filter.objects.count())
     upload(demo_client, adze, raw)
     twin = Setup.objects.filter(code="4B").last()
-    glass = nd_of(adze.shoot.owner)
+    glass = glass_of(adze.shoot.owner)
     assert twin.pk != adze.pk
     assert spec_of(twin, glass) == spec_of(adze, glass)
     assert (twin.planned_time, twin.notes) == (adze.planned_time, adze.notes)
@@ -127,7 +127,7 @@ def test_import_into_a_bare_kit(client: Any, stranger: Any, adze: Setup) -> None
     client.post(f"/shoots/{shoot.pk}/setups/import/", {"file": file})
     row = shoot.setups.get()
     assert row.body.owner == row.lens.owner == row.profile.owner == stranger
-    assert spec_of(row, nd_of(stranger)).nd_density == 0.9
+    assert spec_of(row, glass_of(stranger)).nd_density == 0.9
 
 
 @pytest.mark.parametrize("raw", [b"", b"{}", b"[" * 50_000, b"\xff"])

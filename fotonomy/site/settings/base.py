@@ -4,6 +4,7 @@ The variables are listed in the README; each has a safe default but the secret k
 without which nothing starts.
 """
 
+import os
 from pathlib import Path
 
 import environ
@@ -12,7 +13,8 @@ env = environ.Env()
 PACKAGE_DIR = Path(__file__).resolve().parents[2]
 DATA_DIR = Path(env.str("FOTONOMY_DATA_DIR", default=str(PACKAGE_DIR.parent / "var")))
 
-SECRET_KEY = env.str("FOTONOMY_SECRET_KEY", default="")
+# Read as it stands: the environment reader would take a leading $ for another variable.
+SECRET_KEY = os.environ.get("FOTONOMY_SECRET_KEY", "")
 DEBUG = env.bool("FOTONOMY_DEBUG", default=False)
 ALLOWED_HOSTS = env.list("FOTONOMY_HOSTS", default=[])
 CSRF_TRUSTED_ORIGINS = env.list("FOTONOMY_ORIGINS", default=[])

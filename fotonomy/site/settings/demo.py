@@ -3,7 +3,7 @@
 from django.core.management.utils import get_random_secret_key
 
 from fotonomy.site.settings.base import *  # noqa: F403
-from fotonomy.site.settings.base import DATA_DIR, env
+from fotonomy.site.settings.base import DATA_DIR, SECRET_KEY, env
 
 DEMO_MODE = True
 ALLOWED_HOSTS = env.list("FOTONOMY_HOSTS", default=["localhost", "127.0.0.1", "[::1]"])
@@ -16,4 +16,4 @@ _key_file = DATA_DIR / "secret_key"
 if not _key_file.exists():
     _key_file.touch(mode=0o600)
     _key_file.write_text(get_random_secret_key(), "utf-8")
-SECRET_KEY = env.str("FOTONOMY_SECRET_KEY", default=_key_file.read_text("utf-8"))
+SECRET_KEY = SECRET_KEY or _key_file.read_text("utf-8")

@@ -27,7 +27,8 @@ document.addEventListener("alpine:init", () => {
     },
 
     async send() {
-      if (this.busy || (!this.changed.size && !this.extra)) return;
+      if (this.busy || (!this.changed.size && !this.extra && !this.recut)) return;
+      this.recut = false;
       this.busy = true;
       const sent = new Set(this.changed);
       const body = this.payload(sent);
@@ -38,7 +39,7 @@ document.addEventListener("alpine:init", () => {
         const answer = await fetch(this.form.action, {
           method: "POST",
           body,
-          headers: { "X-Fotonomy-Fragment": "bench" },
+          headers: { "X-Fotonomy-Fragment": THIN.matches ? "thin" : "wide" },
         });
         if (answer.redirected) location.assign(answer.url);
         if (!answer.ok) throw new Error(String(answer.status));
@@ -76,9 +77,9 @@ document.addEventListener("alpine:init", () => {
 
     show(html) {
       const fresh = new DOMParser().parseFromString(html, "text/html");
-      for (const part of fresh.body.children) {
+      for (const part of [...fresh.body.children]) {
         const present = part.id && document.getElementById(part.id);
-        if (present) Alpine.morph(present, part.outerHTML, { updating: this.guard.bind(this) });
+        if (present) Alpine.morph(present, document.adoptNode(part), { updating: this.guard.bind(this) });
       }
       this.settle();
       document.getElementById("said").textContent =
@@ -145,6 +146,8 @@ document.addEventListener("alpine:init", () => {
   }));
 });
 
+// Only the cut of the drawings in use is asked for; another width asks for the other one.
+const THIN = matchMedia("(max-width: 620px)");
 const MARK_PX = 34;
 
 function listen(bench) {
@@ -184,6 +187,10 @@ function listen(bench) {
     bench.step(held.closest(".scale"), Math.sign(event.deltaY || event.deltaX));
   }, { passive: false });
   drag(bench);
+  THIN.addEventListener("change", () => {
+    bench.recut = true;
+    bench.send();
+  });
   document.addEventListener("keydown", (event) => keys(bench, event));
 }
 

@@ -1,0 +1,1 @@
+"""Speed, measured on the machine at hand and written to docs/performance.md."""

@@ -1,0 +1,79 @@
+"""``make bench``: run every measure and write docs/performance.md."""
+
+import os
+import platform
+import sys
+import tempfile
+from datetime import UTC, datetime
+from pathlib import Path
+
+from benchmarks import measures as m
+
+REPORT = Path(__file__).resolve().parent.parent / "docs" / "performance.md"
+
+
+def machine() -> str:
+    """Processor, cores and Python, as the machine names them."""
+    model = ""
+    info = Path("/proc/cpuinfo")
+    if info.exists():
+        names = [line for line in info.read_text().splitlines() if line.startswith("model name")]
+        model = names[0].partition(":")[2].strip() if names else ""
+    return (
+        f"{model or platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}"
+    )
+
+
+def row(what: str, taken: list[float], limit: str, met: bool) -> str:
+    """One line of the table."""
+    middle, high = m.percentile(taken, 50), m.percentile(taken, 95)
+    return f"| {what} | {middle:.2f} ms | {high:.2f} ms | {limit} | {'yes' if met else '**no**'} |"
+
+
+def main() -> int:
+    """Measure, print and write; 1 if a limit is missed."""
+    with tempfile.TemporaryDirectory() as folder:
+        m.database_in(Path(folder))
+        yard = [m.yardstick_ms()]
+        planned, read = m.core_plan_ms()
+        fragment = m.fragment_ms()
+        starts = []
+        for _ in range(5):
+            with m.served() as (_, took):
+                starts.append(took)
+        with m.served() as (address, _):
+            keys = m.key_to_lanes_ms(address)
+        queries = m.bench_queries()
+        yard.append(m.yardstick_ms())
+    checks = [
+        ("Core plan of one setup", planned, "median under 1 ms", m.percentile(planned, 50) < 1),
+        ("A change on the bench, on the server", fragment, "p95 under 25 ms",
+         m.percentile(fragment, 95) < 25),
+        ("Key press to redrawn lanes, in Chromium", keys, "p95 under 100 ms",
+         m.percentile(keys, 95) < 100),
+        ("Start of the server to its first page", starts, "under 3 s", max(starts) < 3000),
+    ]  # fmt: skip
+    constant = len(set(queries.values())) == 1
+    text = "\n".join([
+        "# Performance", "",
+        f"Measured {datetime.now(UTC):%Y-%m-%d} by `make bench` on {machine()}. Times move with the "
+        "machine; the ratios below them move less.", "",
+        "| what | median | p95 | limit | met |", "|---|---|---|---|---|",
+        *[row(*check) for check in checks], "",
+        f"- Yardstick: a plain Python loop over 200 000 squares took {yard[0]:.0f} ms before and "
+        f"{yard[1]:.0f} ms after. A change on the server costs "
+        f"{m.percentile(fragment, 50) / yard[0]:.1f} such loops.",
+        f"- Queries of the bench page: {', '.join(f'{v} with {k} setups' for k, v in queries.items())}"
+        f" ({'constant' if constant else '**grows**'}).",
+        f"- A change on the server costs {m.percentile(fragment, 50) / m.percentile(planned, 50):.0f} "
+        "times its core plan: the rest is the database, the figures in two widths and the templates.",
+        f"- Planning a setup takes {m.percentile(planned, 50) / m.percentile(read, 50):.2f} times as "
+        "long as reading it from a checked JSON file.", "",
+    ])  # fmt: skip
+    REPORT.write_text(text, "utf-8")
+    print(text)
+    return 0 if constant and all(met for *_, met in checks) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,181 @@
+"""The single measures: each returns times in milliseconds, or counts."""
+
+import os
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+
+def times_ms(action: Callable[[int], Any], rounds: int, warm: int = 10) -> list[float]:
+    """Wall time of each of ``rounds`` calls after a warm-up."""
+    for k in range(warm):
+        action(k)
+    taken = []
+    for k in range(rounds):
+        start = time.perf_counter()
+        action(k)
+        taken.append(1000 * (time.perf_counter() - start))
+    return taken
+
+
+def yardstick_ms() -> float:
+    """A plain Python loop: how fast this machine is right now, to read the times by."""
+    return percentile(times_ms(lambda _: sum(k * k for k in range(200_000)), 15, 2), 50)
+
+
+def core_plan_ms() -> tuple[list[float], list[float]]:
+    """Planning the demo's setups one by one, and reading one back from JSON beside it."""
+    from fotonomy.core.plan import plan
+    from fotonomy.exchange.setup_json import read_setup, setup_to_data, write_json
+    from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.specs import file_of, glass_of
+
+    rows = list(Setup.objects.select_related("shoot__owner"))
+    files = [file_of(row, glass_of(row.shoot.owner)) for row in rows]
+    raw = write_json(setup_to_data(files[0])).encode()
+    planned = times_ms(lambda k: plan(files[k % len(files)].setup), 1200, 100)
+    read = times_ms(lambda _: read_setup(raw), 200)
+    return planned, read
+
+
+def fragment_ms() -> list[float]:
+    """A change on the bench through Django, database write included."""
+    from django.test import Client
+
+    from fotonomy.shoots.models import Setup
+
+    row = Setup.objects.select_related("shoot__owner").get(code="4B")
+    client = Client(headers={"host": "localhost"})
+    client.force_login(row.shoot.owner)
+    values = ["f/4", "f/4.5", "f/5", "f/5.6", "f/6.3"]
+
+    def change(k: int) -> None:
+        answer = client.post(
+            row.get_absolute_url(), {"iris": values[k % 5]}, headers={"X-Fotonomy-Fragment": "wide"}
+        )
+        assert answer.status_code == 200
+
+    return times_ms(change, 300)
+
+
+def bench_queries() -> dict[int, int]:
+    """Queries of the bench page for a shoot with so many setups."""
+    from django.db import connection
+    from django.test import Client
+    from django.test.utils import CaptureQueriesContext
+
+    from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.services import copy_setup
+
+    row = Setup.objects.select_related("shoot__owner").get(code="4B")
+    client = Client(headers={"host": "localhost"})
+    client.force_login(row.shoot.owner)
+    counted = {}
+    for size in (12, 48):
+        while row.shoot.setups.count() < size:
+            copy_setup(row)
+        with CaptureQueriesContext(connection) as queries:
+            client.get(row.get_absolute_url())
+        counted[size] = len(queries)
+    return counted
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+@contextmanager
+def served() -> Iterator[tuple[str, float]]:
+    """The real server as its own process: its address, and ms from start to first page."""
+    port = _free_port()
+    environment = {**os.environ, "FOTONOMY_PORT": str(port)}
+    start = time.perf_counter()
+    server = subprocess.Popen(
+        [sys.executable, "-m", "fotonomy.site.serve"],
+        env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    address = f"http://127.0.0.1:{port}"
+    try:
+        while True:
+            with suppress(OSError):
+                urllib.request.urlopen(f"{address}/log-in/", timeout=5).read()
+                break
+            if server.poll() is not None or time.perf_counter() - start > 60:
+                raise RuntimeError("the server did not start")
+            time.sleep(0.01)
+        yield address, 1000 * (time.perf_counter() - start)
+    finally:
+        server.terminate()
+        server.wait()
+
+
+KEY_TO_LANES = """
+async () => {
+  const track = document.querySelector("[data-scale=iris] .track");
+  track.focus();
+  const taken = [];
+  for (let k = 0; k < 120; k++) {
+    const figure = document.querySelectorAll("figure.drawing")[3];
+    const start = performance.now();
+    const redrawn = new Promise((done) => {
+      // A message posted in the frame's own callback arrives right after it is painted.
+      const painted = new MessageChannel();
+      painted.port1.onmessage = () => done(performance.now() - start);
+      const watch = new MutationObserver(() => { watch.disconnect();
+        requestAnimationFrame(() => painted.port2.postMessage(0)); });
+      watch.observe(figure, { childList: true });
+    });
+    const key = k % 8 < 4 ? "ArrowRight" : "ArrowLeft";
+    document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+    taken.push(await redrawn);
+  }
+  return taken.slice(20);
+}
+"""
+
+
+def key_to_lanes_ms(address: str) -> list[float]:
+    """In Chromium: from a key press to all four lanes painted again."""
+    from playwright.sync_api import sync_playwright
+
+    chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
+    arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium, args=arguments)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(address)
+        page.get_by_role("button", name="Enter the demo").click()
+        page.get_by_role("link", name="Keel to Tide").first.click()
+        page.locator(".row", has_text="4B Adze chips").locator("a").click()
+        page.locator("h1", has_text="4B").wait_for()
+        taken: list[float] = page.evaluate(KEY_TO_LANES)
+        browser.close()
+    return taken
+
+
+def percentile(taken: list[float], share: float) -> float:
+    """A percentile of some times."""
+    return float(np.percentile(taken, share))
+
+
+def database_in(folder: Path) -> None:
+    """A fresh database with the demo in ``folder``, for this process and the servers it starts."""
+    os.environ["FOTONOMY_DATA_DIR"] = str(folder)
+    os.environ["DJANGO_SETTINGS_MODULE"] = "fotonomy.site.settings.demo"
+    import django
+    from django.core.management import call_command
+
+    django.setup()
+    call_command("migrate", verbosity=0)
+    call_command("load_demo", verbosity=0)
+    call_command("collectstatic", interactive=False, verbosity=0)
