@@ -95,7 +95,11 @@ def _best(
 ) -> tuple[Option, float] | None:
     """The option that brings ``error`` nearest to the middle of ``aim``, and the error left."""
     middle = (aim[0] + aim[1]) / 2
-    scored = [(o, error + price_stops(facts.setup, name, o.value)) for o in reachable(facts, name)]
+    setup = facts.setup
+    present = gain_stops(setup, name, setup.nd_density if name == "nd" else getattr(setup, name))
+    scored = [
+        (o, error + gain_stops(setup, name, o.value) - present) for o in reachable(facts, name)
+    ]
     if not scored:
         return None
     option, left = min(scored, key=lambda pair: abs(pair[1] - middle))

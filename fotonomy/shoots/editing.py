@@ -77,7 +77,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     write_spec(row, edit.spec)
     after = snapshot(row)
     if before != after:
-        row.save()
+        row.save(update_fields=[k for k in after if k != "filters" and before[k] != after[k]])
         key = str(row.pk)
         label = _label(before, after)
         edit.step = ledger.record(row.shoot, label, {key: before}, {key: after}, gesture)
