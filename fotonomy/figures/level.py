@@ -120,7 +120,7 @@ def _tone(drawing: Drawing, axes: Axes, tone: Tone, kind: str, below: bool) -> N
     fate = (
         f"clips by {format_number(tone.clipped_stops)}"
         if clips
-        else f"{format_number(tone.percent, 0)} %"
+        else f"{format_number(tone.percent)} %"
     )
     placed = format_signed(tone.placed_stops)
     words = f"{tone.name} {fate}" if placed == "0.0" else f"{tone.name} {placed}, {fate}"

@@ -117,11 +117,12 @@ class AboutView:
 
 @dataclass(frozen=True, slots=True)
 class FixView:
-    """A fix as a button: what is sent, what is said, and its price."""
+    """A fix as a button: what is sent, what is said, its price, and what it overrides."""
 
     value: str
     label: str
     price: str
+    overrides: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -257,11 +258,18 @@ def _about(edit: Edit, fields: dict[str, FieldView]) -> AboutView:
 ABOUT_FIELDS = ("code", "title", "planned_time", "focal", "white", "notes")
 
 
-def _fix(fix: Fix) -> FixView:
+def _fix(fix: Fix, held: frozenset[str]) -> FixView:
     value = ";".join(f"{change.setting}={change.text}" for change in fix.changes)
     price = "" if abs(fix.price_stops) < 0.05 else f"{n.format_signed(fix.price_stops)} stops"
-    held = " (held by you)" if fix.touches_held else ""
-    return FixView(value, f"{fix.label}{held}", price)
+    touched = [_said(change.setting) for change in fix.changes if change.setting in held]
+    return FixView(
+        value, fix.label, price, f"moves the held {' and '.join(touched)}" if touched else ""
+    )
+
+
+def _said(setting: str) -> str:
+    label = SETTING_LABELS[setting]
+    return label if label.isupper() else label.lower()
 
 
 CUTS = {"wide": WIDE, "thin": NARROW}
@@ -315,7 +323,9 @@ def bench_view(edit: Edit, cuts: Iterable[str] = CUTS) -> BenchView:
         menus={"profile": MenuView("profile", "Profile", profiles, edit.errors.get("profile", ""))},
         figures=_figures(planned, cuts),
         findings=[
-            FindingView(f, f.severity is Severity.STOP, tuple(_fix(fix) for fix in f.fixes))
+            FindingView(
+                f, f.severity is Severity.STOP, tuple(_fix(fix, spec.held) for fix in f.fixes)
+            )
             for f in planned.findings
         ],
         summary=_summary(edit),

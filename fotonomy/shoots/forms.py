@@ -36,6 +36,12 @@ class NotationField(forms.CharField):
         except RuleError as error:
             raise forms.ValidationError(sentence(error.rule)) from error
 
+    def prepare_value(self, value: Any) -> Any:
+        """A number from the database as people write it; typed text as it was typed."""
+        if not isinstance(value, int | float):
+            return value
+        return notation.format_number(value, 6).replace("−", "-")
+
     def validate(self, value: Any) -> None:
         """The parser has the last word; an empty text was already refused by it."""
 

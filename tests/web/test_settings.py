@@ -1,0 +1,71 @@
+"""The production settings pass Django's own deployment check; the demo's secret stays whole."""
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def manage(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
+    kept = {k: v for k, v in os.environ.items() if not k.startswith(("FOTONOMY_", "DJANGO_"))}
+    return subprocess.run(
+        [sys.executable, "manage.py", *arguments], cwd=ROOT, env={**kept, **environment},
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+
+
+def test_production_passes_the_deployment_check(tmp_path: Any) -> None:
+    checked = manage(
+        "check", "--deploy", "--fail-level", "WARNING",
+        DJANGO_SETTINGS_MODULE="fotonomy.site.settings.production",
+        FOTONOMY_DATA_DIR=str(tmp_path), FOTONOMY_HOSTS="plan.example.org",
+        FOTONOMY_SECRET_KEY="k7!" + "abcdefghijklmnopqrstuvwxyz0123456789" * 2,
+    )  # fmt: skip
+    assert checked.returncode == 0, checked.stderr
+    assert "no issues" in checked.stdout
+
+
+def test_production_does_not_start_without_a_secret(tmp_path: Any) -> None:
+    checked = manage(
+        "check", DJANGO_SETTINGS_MODULE="fotonomy.site.settings.production",
+        FOTONOMY_DATA_DIR=str(tmp_path),
+    )  # fmt: skip
+    assert checked.returncode != 0
+    assert "SECRET_KEY" in checked.stderr
+
+
+def test_the_demo_makes_its_secret_once_whatever_it_begins_with(tmp_path: Any) -> None:
+    (tmp_path / "secret_key").write_text("$ecret-with-a-dollar-in-front-and-long-enough-to-do")
+    for _ in range(2):
+        checked = manage(
+            "check", DJANGO_SETTINGS_MODULE="fotonomy.site.settings.demo",
+            FOTONOMY_DATA_DIR=str(tmp_path),
+        )  # fmt: skip
+        assert checked.returncode == 0, checked.stderr
+
+
+def test_the_server_answers_and_sends_its_files(tmp_path: Any, monkeypatch: Any) -> None:
+    """The real server, started as in the README, with static files under lasting names."""
+    import re
+    import urllib.request
+
+    environment = {
+        "DJANGO_SETTINGS_MODULE": "fotonomy.site.settings.demo", "FOTONOMY_DATA_DIR": str(tmp_path),
+    }  # fmt: skip
+    assert manage("migrate", "--verbosity", "0", **environment).returncode == 0
+    assert manage("load_demo", **environment).stdout.startswith("Demo shoot loaded")
+    assert manage("load_demo", **environment).stdout.startswith("Demo shoot is there")
+    assert manage("collectstatic", "--noinput", "-v", "0", **environment).returncode == 0
+    for key, value in environment.items():
+        monkeypatch.setenv(key, value)
+    from benchmarks.measures import served
+
+    with served() as (address, _):
+        page = urllib.request.urlopen(f"{address}/log-in/").read().decode()
+        (sheet,) = re.findall(r'href="(/static/site/theme\.[0-9a-f]+\.css)"', page)
+        answer = urllib.request.urlopen(address + sheet)
+        assert answer.headers["Content-Type"].startswith("text/css")
+        assert "immutable" in answer.headers["Cache-Control"]

@@ -1,0 +1,79 @@
+"""``make screenshots``: one current picture of each main view, from the demo data."""
+
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+
+from benchmarks.measures import database_in, served  # noqa: E402
+
+TARGET = ROOT / "docs" / "screenshots"
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+def enter(browser: Browser, address: str, width: int, height: int, night: bool = False) -> Page:
+    """A page inside the demo, on its shoot."""
+    page = browser.new_page(viewport={"width": width, "height": height}, base_url=address)
+    page.goto("/log-in/")
+    if night:
+        page.get_by_role("button", name="Night").click()
+    page.get_by_role("button", name="Enter the demo").click()
+    return page
+
+
+def bench(page: Page, setup: str) -> None:
+    """Open a setup of the demo shoot."""
+    page.goto("/shoots/")
+    page.get_by_role("link", name="Keel to Tide").first.click()
+    page.locator(".row", has_text=setup).locator("a").click()
+    page.locator("h1", has_text=setup).wait_for()
+
+
+def shoot(page: Page, name: str, whole: bool = False) -> None:
+    """Keep a picture once the fonts are there."""
+    page.evaluate("document.fonts.ready")
+    page.screenshot(path=TARGET / f"{name}.png", full_page=whole)
+    print(name)
+
+
+def main() -> None:
+    """All pictures."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
+    folder = tempfile.TemporaryDirectory()
+    database_in(Path(folder.name))
+    with folder, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium, args=ARGUMENTS)
+        with served() as (address, _):
+            page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
+            page.goto("/log-in/")
+            shoot(page, "log-in")
+            page = enter(browser, address, 1280, 800)
+            shoot(page, "shoots")
+            bench(page, "4B Adze chips")
+            shoot(page, "bench")
+            page.locator("[data-toggle-findings]").click()
+            shoot(page, "findings")
+            page.goto("/kit/")
+            shoot(page, "kit")
+            page.get_by_role("link", name="A-cam").first.click()
+            shoot(page, "kit-body", whole=True)
+            page = enter(browser, address, 1280, 800, night=True)
+            bench(page, "7A Forge door")
+            shoot(page, "bench-night")
+            page = enter(browser, address, 390, 844)
+            bench(page, "4B Adze chips")
+            shoot(page, "phone")
+            page = enter(browser, address, 390, 844, night=True)
+            bench(page, "8A Mast and stars")
+            shoot(page, "phone-night")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
