@@ -263,6 +263,13 @@ class FilterForm(GearForm):
         kind = data.get("kind")
         if self.errors or not kind:
             return data
+        was = self.initial.get("kind", kind)
+        if (was in Filter.KNOB_KINDS) != (kind in Filter.KNOB_KINDS) and self.instance.pk:
+            if self.instance.setups.exists():
+                self.add_error(
+                    "kind", "A setup has it in front of its lens: take it off there first"
+                )
+            return data
         if kind in Filter.KNOB_KINDS and not data.get("density"):
             self.add_error("density", "An ND needs its density, such as 0.9")
         if kind == GlassKind.VARIABLE_ND.value and not self.errors:

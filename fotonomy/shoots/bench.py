@@ -143,7 +143,6 @@ class RowView:
     light_words: str
     stops: int
     cautions: int
-    broken: str = ""
 
 
 @dataclass(slots=True)
@@ -336,7 +335,7 @@ def bench_view(edit: Edit, cuts: Iterable[str] = CUTS) -> BenchView:
     )
 
 
-def row_view(row: Setup, planned: Plan | None, broken: str = "") -> RowView:
+def row_view(row: Setup, planned: Plan) -> RowView:
     """One line of the running order, with the light of its hour."""
     light = None
     if row.planned_time:
@@ -344,7 +343,7 @@ def row_view(row: Setup, planned: Plan | None, broken: str = "") -> RowView:
         light = sky_light(
             sun_altitude_deg(when, row.shoot.latitude_deg, row.shoot.longitude_deg)
         )  # fmt: skip
-    found = planned.findings if planned else ()
+    found = planned.findings
     stops = sum(f.severity is Severity.STOP for f in found)
     return RowView(
         row=row,
@@ -352,7 +351,6 @@ def row_view(row: Setup, planned: Plan | None, broken: str = "") -> RowView:
         light_words=light.value if light else "no hour planned",
         stops=stops,
         cautions=len(found) - stops,
-        broken=broken,
     )
 
 

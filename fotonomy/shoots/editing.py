@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, Self
 
 from django.db import transaction
 from django.http import QueryDict
@@ -41,6 +41,12 @@ class Edit:
     errors: dict[str, str] = field(default_factory=dict)
     typed: dict[str, str] = field(default_factory=dict)
 
+    @classmethod
+    def untouched(cls, row: Setup) -> Self:
+        """A setup as it stands, with nothing changed."""
+        glass = glass_of(row.shoot.owner)
+        return cls(row, spec_of(row, glass), glass)
+
     def refuse(self, name: str, message: str, text: str) -> None:
         """Put an error beside a field and keep what was typed there."""
         self.errors[name] = message
@@ -69,8 +75,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     gesture = data.get("gesture", "")[:40]
     data = fix_as_fields(data)
     before = snapshot(row)
-    glass = glass_of(row.shoot.owner)
-    edit = Edit(row, spec_of(row, glass), glass)
+    edit = Edit.untouched(row)
     _plain_fields(edit, data)
     _settings(edit, data)
     _held(edit, data)

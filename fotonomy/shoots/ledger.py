@@ -24,8 +24,10 @@ def record(
     shoot: Shoot, label: str, before: Snapshots, after: Snapshots, gesture: str = ""
 ) -> Change | None:
     """Note a change; None if nothing changed. What had been undone is forgotten."""
-    if before == after:
+    moved = [key for key in after if before.get(key) != after[key]]
+    if not moved:
         return None
+    before, after = ({key: side[key] for key in moved} for side in (before, after))
     shoot.changes.filter(undone=True).delete()
     last = shoot.changes.last() if gesture else None
     if last and last.gesture == gesture and last.after.keys() == after.keys():

@@ -108,8 +108,7 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         if not edit.errors:
             return redirect(row)
         return _page(request, edit, status=422)
-    glass = glass_of(row.shoot.owner)
-    return _page(request, Edit(row, spec_of(row, glass), glass))
+    return _page(request, Edit.untouched(row))
 
 
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
@@ -215,6 +214,8 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
     messages.success(request, f"{done}: {change.label}.")
     states = change.after if forward else change.before
     here = request.POST.get("setup", "")
+    if _wants_fragment(request) and set(states) == {here} and change.before[here] and states[here]:
+        return _fragment(request, Edit.untouched(_setup(request, shoot.pk, int(here))))
     target = here if states.get(here) else next((key for key, data in states.items() if data), None)
     return redirect(reverse("bench", args=[shoot.pk, target]) if target else shoot)
 

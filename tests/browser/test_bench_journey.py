@@ -237,3 +237,46 @@ def test_a_new_person_plans_a_first_setup(new_page: Any) -> None:
     page.keyboard.press("n")
     page.keyboard.press("End")
     expect(strip(page, "ND")).to_contain_text("ND 3.3")
+
+
+def test_undo_keeps_the_place_and_the_hand_on_the_setting(demo_page: Page) -> None:
+    page = demo_page
+    page.keyboard.press("i")
+    page.keyboard.press("ArrowRight")
+    expect(strip(page, "Iris")).to_contain_text("f/4.5")
+    page.evaluate("document.documentElement.dataset.sameDocument = 'yes'")
+    page.keyboard.press("z")
+    expect(strip(page, "Iris")).to_contain_text("f/4")
+    expect(page.locator("#messages")).to_contain_text("Undone: Iris")
+    expect(page.get_by_role("slider", name="Iris scale")).to_be_focused()
+    assert page.evaluate("document.documentElement.dataset.sameDocument") == "yes"
+    page.keyboard.press("ArrowLeft")
+    expect(strip(page, "Iris")).to_contain_text("f/3.5")
+    expect(page.locator("#messages")).to_be_empty()
+
+
+def test_an_edit_waiting_behind_a_fix_is_not_lost(demo_page: Page) -> None:
+    page = demo_page
+    page.locator("[data-toggle-findings]").click()
+    held: list[Any] = []
+    page.route(
+        "**/shoots/*/*/", lambda route: route.continue_() if held else held.append(route)
+    )  # fmt: skip
+    with page.expect_request("**/shoots/*/*/"):
+        page.locator("[data-finding='flicker.mains'] .fix").first.click()
+    page.locator("#f-white").evaluate(
+        "field => { field.value = '4300'; field.dispatchEvent(new Event('change', {bubbles: true})) }"
+    )
+    held[0].continue_()
+    expect(strip(page, "White")).to_contain_text("4300 K")
+    expect(strip(page, "Shutter")).to_contain_text("360°")
+
+
+def test_a_window_made_narrow_gets_the_narrow_drawings(demo_page: Page) -> None:
+    page = demo_page
+    page.keyboard.press("i")
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("figure svg")).to_have_count(4)
+    page.set_viewport_size({"width": 390, "height": 844})
+    expect(page.locator("figure .thin svg").first).to_be_visible()
+    expect(page.locator("figure .thin svg").first).to_have_attribute("viewBox", "0 0 350 203")

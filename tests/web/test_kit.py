@@ -101,3 +101,13 @@ def test_a_list_of_rates_reads_back() -> None:
 def test_no_such_sort_of_gear(demo_client: Any, demo: Any) -> None:
     assert demo_client.get("/kit/tripod/new/").status_code == 404
     assert demo_client.get("/kit/tripod/3/").status_code == 404
+
+
+def test_a_filter_in_front_of_a_lens_cannot_turn_into_an_nd(demo_client: Any, demo: Any) -> None:
+    polariser = Filter.objects.get(name="Polariser")
+    fields = {**ND, "name": "Polariser"}
+    answer = demo_client.post(f"/kit/filter/{polariser.pk}/", fields)
+    assert answer.status_code == 422
+    assert "take it off there first" in answer.content.decode()
+    demo.setups.get(code="3A").put_filters([])
+    assert demo_client.post(f"/kit/filter/{polariser.pk}/", fields).status_code == 302

@@ -30,18 +30,15 @@ document.addEventListener("alpine:init", () => {
       if (this.busy || (!this.changed.size && !this.extra && !this.recut)) return;
       this.recut = false;
       this.busy = true;
-      const sent = new Set(this.changed);
-      const body = this.payload(sent);
       const fix = this.extra;
-      this.changed.clear();
+      // A fix goes alone; changes made before it are sent with the next answer.
+      const sent = new Set(fix ? [] : this.changed);
+      const body = this.payload(sent);
+      sent.forEach((name) => this.changed.delete(name));
       this.extra = null;
       try {
-        const answer = await fetch(this.form.action, {
-          method: "POST",
-          body,
-          headers: { "X-Fotonomy-Fragment": THIN.matches ? "thin" : "wide" },
-        });
-        if (answer.redirected) location.assign(answer.url);
+        const answer = await post(this.form.action, body);
+        if (answer.redirected) return location.assign(answer.url);
         if (!answer.ok) throw new Error(String(answer.status));
         this.show(await answer.text());
         document.getElementById("trouble").hidden = true;
@@ -75,6 +72,14 @@ document.addEventListener("alpine:init", () => {
       return body;
     },
 
+    // Undo or redo without leaving the place, unless it reaches beyond this setup.
+    async takeStep(form) {
+      const answer = await post(form.action, new URLSearchParams(new FormData(form))).catch(() => null);
+      if (!answer?.ok) document.getElementById("trouble").hidden = false;
+      else if (answer.redirected) location.assign(answer.url);
+      else this.show(await answer.text());
+    },
+
     show(html) {
       const fresh = new DOMParser().parseFromString(html, "text/html");
       for (const part of [...fresh.body.children]) {
@@ -83,7 +88,7 @@ document.addEventListener("alpine:init", () => {
       }
       this.settle();
       document.getElementById("said").textContent =
-        document.querySelector(".strip-findings span")?.textContent || "";
+        document.querySelector(".strip-findings")?.textContent.replace(/\s+/g, " ") || "";
     },
 
     // Keep what the person has in hand: open folds, and drawings swapped whole.
@@ -148,13 +153,22 @@ document.addEventListener("alpine:init", () => {
   }));
 });
 
+function post(address, body) {
+  const cut = THIN.matches ? "thin" : "wide";
+  return fetch(address, { method: "POST", body, headers: { "X-Fotonomy-Fragment": cut } });
+}
+
 // Only the cut of the drawings in use is asked for; another width asks for the other one.
 const THIN = matchMedia("(max-width: 620px)");
 const MARK_PX = 34;
 
 function listen(bench) {
   const page = bench.page;
-  page.addEventListener("submit", (event) => {
+  document.addEventListener("submit", (event) => {
+    if (["undo-form", "redo-form"].includes(event.target.id)) {
+      event.preventDefault();
+      bench.takeStep(event.target);
+    }
     if (event.target.id !== "bench") return;
     event.preventDefault();
     const press = event.submitter;
@@ -239,7 +253,7 @@ const STEPS = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 };
 function keys(bench, event) {
   const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
   const scale = event.target.closest?.(".scale");
-  if (event.altKey && ["ArrowUp", "ArrowDown"].includes(event.key)) {
+  if (event.altKey && !typing && ["ArrowUp", "ArrowDown"].includes(event.key)) {
     event.preventDefault();
     const to = event.key === "ArrowUp" ? "up" : "down";
     document.querySelector(`.row-actions [value=${to}]`).click();
