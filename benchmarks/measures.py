@@ -112,7 +112,8 @@ def served() -> Iterator[tuple[str, float]]:
                 break
             if server.poll() is not None or time.perf_counter() - start > 60:
                 raise RuntimeError("the server did not start")
-            time.sleep(0.01)
+            with suppress(subprocess.TimeoutExpired):
+                server.wait(timeout=0.01)
         yield address, 1000 * (time.perf_counter() - start)
     finally:
         server.terminate()

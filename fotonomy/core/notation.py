@@ -292,12 +292,14 @@ def format_stops(value: float) -> str:
 
 
 def format_duration(seconds: float) -> str:
-    """A length of time in words: 6 s, 24.5 s, 3 min 20 s, 8 h 2 min."""
+    """A length of time in words: 6 s, 24.5 s, 3 min 20 s, 8 h 2 min, 3 d 4 h."""
     if seconds < 100:
         return f"{format_number(seconds, 1 if seconds >= 0.95 else 2)} s"
     whole = round(seconds)
     hours, rest = divmod(whole, 3600)
     minutes, left = divmod(rest, 60)
+    if hours >= 48:
+        return f"{hours // 24} d {hours % 24} h" if hours % 24 else f"{hours // 24} d"
     if hours:
         return f"{hours} h {minutes} min" if minutes else f"{hours} h"
     return f"{minutes} min {left} s" if left else f"{minutes} min"

@@ -5,9 +5,11 @@ from math import ceil, floor
 
 from fotonomy.core.budget import Balance, Budget, BudgetLine
 from fotonomy.core.notation import format_signed, format_stops
-from fotonomy.figures.svg import WIDE, Drawing, Scale, text_width
+from fotonomy.figures.svg import WIDE, Drawing, Scale, shortened, text_width
 
 ROW, BAR, TOP, AXIS = 31.0, 23.0, 4.0, 44.0
+# A filter's name longer than this is cut.
+MOST_LABEL = 150.0
 VERDICT_WORDS = {
     Balance.BALANCED: "balanced", Balance.CLOSE: "close",
     Balance.OFF: "off target", Balance.RUINED: "far off",
@@ -80,16 +82,19 @@ def _bar(drawing: Drawing, x: Scale, step: Step, y: float, joined: bool) -> None
     drawing.rect(left, y, wide, BAR, "gives" if gives else "takes", mover)
     if joined:
         drawing.line(x(step.end), y + BAR, x(step.end), y + ROW, "joint")
-    name = f"{step.line.label} {step.line.detail}".strip()
-    figure = format_signed(step.line.stops)
-    words = f"{name}  {figure}"
-    long = text_width(words) + 18
-    if long < wide:
-        drawing.label(left + 8, y + 16, words, "in-bar on-gives" if gives else "in-bar on-takes")
-    elif right + long < drawing.width:
-        drawing.label(right + 7, y + 16, words, "by-bar")
-    else:
-        drawing.label(left - 7, y + 16, words, "by-bar end")
+    figure, label = format_signed(step.line.stops), shortened(step.line.label, MOST_LABEL)
+    full = f"{label} {step.line.detail}".strip()
+    for words in (f"{full}  {figure}", f"{label}  {figure}", figure):
+        long = text_width(words) + 14
+        if long < wide:
+            drawing.label(left + 8, y + 16, words, f"in-bar on-{'gives' if gives else 'takes'}")
+            return
+        if right + long < drawing.width:
+            drawing.label(right + 7, y + 16, words, "by-bar")
+            return
+        if left - long > 0:
+            drawing.label(left - 7, y + 16, words, "by-bar end")
+            return
 
 
 def _balance(drawing: Drawing, x: Scale, budget: Budget, words: str, floor_y: float) -> None:

@@ -3,7 +3,7 @@
 from fotonomy.core.clip import Clip
 from fotonomy.core.facts import Facts
 from fotonomy.core.notation import format_duration, format_frame_rate, format_number
-from fotonomy.figures.svg import WIDE, Drawing, text_width
+from fotonomy.figures.svg import WIDE, Drawing, shortened, text_width
 
 # Beyond this ratio one of the two bars would vanish: then they are not drawn to one scale.
 LARGEST_RATIO = 14.0
@@ -57,30 +57,33 @@ def clip_figure(facts: Facts, width: float = WIDE) -> str:
     handle = record * clip.handle_s / clip.record_s
     drawing.area([(handle, 20), (record - handle, 20), (screen, 44), (0, 44)], "wedge")
     frames = "1 frame" if clip.record_frames == 1 else f"{clip.record_frames} frames"
-    _bar(drawing, 0, 1, record, f"record {format_duration(clip.record_s)} · {frames}", "takes")
+    recorded = f"record {format_duration(clip.record_s)}"
+    _bar(drawing, 1, record, (f"{recorded} · {frames}", recorded), "takes")
     if clip.handle_s:
         drawing.rect(0, 1, handle, 19, "handle")
         drawing.rect(record - handle, 1, handle, 19, "handle")
-    edit = format_frame_rate(facts.setup.project_fps)
-    words = f"on screen {format_duration(clip.screen_s)} at {edit} fps"
-    if not facts.setup.single_frame:
-        words += f" · {speed_words(clip)}"
-    if not to_scale:
-        words += " · bars not to scale"
-    _bar(drawing, 0, 44, screen, words, "screen")
-    _card(drawing, clip)
+    on_screen = f"on screen {format_duration(clip.screen_s)}"
+    edit = f"{on_screen} at {format_frame_rate(facts.setup.project_fps)} fps"
+    speed = "" if facts.setup.single_frame else f" · {speed_words(clip)}"
+    _bar(drawing, 44, screen, (f"{edit}{speed}", f"{on_screen}{speed}", on_screen), "screen")
+    _card(drawing, clip, "" if to_scale else "; bars not to scale")
     return drawing.render()
 
 
-def _bar(drawing: Drawing, x: float, y: float, wide: float, words: str, kind: str) -> None:
-    drawing.rect(x, y, max(2.0, wide), 19, kind)
-    if text_width(words) + 30 < wide:
-        drawing.label(x + wide / 2, y + 14, words, f"in-bar middle on-{kind}")
-    else:
-        drawing.label(x + wide + 7, y + 14, words, "by-bar")
+def _bar(drawing: Drawing, y: float, wide: float, ways: tuple[str, ...], kind: str) -> None:
+    """A bar with the fullest of its texts that fits inside it or beside it."""
+    drawing.rect(0, y, max(2.0, wide), 19, kind)
+    for words in ways:
+        room = text_width(words) + 14
+        if room < wide:
+            drawing.label(wide / 2, y + 14, words, f"in-bar middle on-{kind}")
+            return
+        if wide + room < drawing.width:
+            drawing.label(wide + 7, y + 14, words, "by-bar")
+            return
 
 
-def _card(drawing: Drawing, clip: Clip) -> None:
+def _card(drawing: Drawing, clip: Clip, remark: str) -> None:
     y, takes = 74.0, clip.takes_per_card
     drawing.rect(0.5, y, drawing.width - 1, 9, "card")
     if takes == 0:
@@ -92,4 +95,5 @@ def _card(drawing: Drawing, clip: Clip) -> None:
     else:
         drawing.rect(1, y + 1.5, max(1.0, drawing.width * clip.size_mb / (1000 * clip.card_gb)), 6,
                      "take")  # fmt: skip
-    drawing.label(0, y + 25, f"{size_words(clip)} a take, {takes_words(clip)}", "caption")
+    words = f"{size_words(clip)} a take, {takes_words(clip)}{remark}"
+    drawing.label(0, y + 25, shortened(words, drawing.width), "caption")

@@ -9,7 +9,7 @@ from fotonomy.core.curves import encode
 from fotonomy.core.levels import Level, Tone
 from fotonomy.core.notation import format_number, format_signed
 from fotonomy.core.setup import Setup
-from fotonomy.figures.svg import WIDE, Drawing, Scale, text_width
+from fotonomy.figures.svg import WIDE, Drawing, Scale, shortened, text_width
 
 HEIGHT, TOP, BOTTOM = 190.0, 12.0, 164.0
 DARKEST = -8
@@ -123,7 +123,10 @@ def _tone(drawing: Drawing, axes: Axes, tone: Tone, kind: str, below: bool) -> N
         else f"{format_number(tone.percent)} %"
     )
     placed = format_signed(tone.placed_stops)
-    words = f"{tone.name} {fate}" if placed == "0.0" else f"{tone.name} {placed}, {fate}"
+    fate = fate if placed == "0.0" else f"{placed}, {fate}"
+    # Half the drawing is free on one side of a tone at least.
+    name = shortened(tone.name, (axes.x.end - axes.x.start) / 2 - text_width(fate) - 20)
+    words = f"{name} {fate}"
     room = text_width(words)
     if below:
         drawing.label(

@@ -1,14 +1,18 @@
 """Motion: the shutter over the frames, and the subject's smear, step and gap to scale."""
 
+from math import log2
+
 from fotonomy.core.facts import Facts
 from fotonomy.core.motion import Cadence
 from fotonomy.core.notation import format_duration, format_number, format_time
-from fotonomy.figures.svg import WIDE, Drawing
+from fotonomy.figures.svg import WIDE, Drawing, shortened
 
 ZOOMS = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)
 # On the strip a step is at least this wide, so that its parts can be told apart.
 LEAST_STEP_PX = 26.0
 MOST_MARKS = 48
+# Narrower drawings put one thing a line.
+BREAK = 500.0
 SHAPES = {
     Cadence.STILL: "■", Cadence.COMFORTABLE: "▲", Cadence.BORDERLINE: "◆", Cadence.STROBING: "✕",
 }  # fmt: skip
@@ -23,19 +27,26 @@ def zoom_of(step_percent: float, width: float) -> int:
     return next((z for z in ZOOMS if step_percent / 100 * width * z >= LEAST_STEP_PX), ZOOMS[-1])
 
 
-def motion_words(facts: Facts) -> str:
-    """Step, smear and gap in percent and pixels, in words."""
+def _percent(value: float) -> str:
+    return format_number(value, 2 if value < 10 else 1 if value < 100 else 0)
+
+
+def motion_parts(facts: Facts) -> tuple[str, ...]:
+    """Smear, step and gap in percent and pixels, one text each, as far as there are any."""
     moved = facts.motion
-    if facts.motion.crossing_s is None:
-        return "nothing moves"
-    smear = (
-        f"smear {format_number(moved.smear_percent, 2)} % ({format_number(moved.smear_px, 0)} px)"
-    )
+    if moved.crossing_s is None:
+        return ("nothing moves: no smear, no gap",)
+    smear = f"smear {_percent(moved.smear_percent)} % ({format_number(moved.smear_px, 0)} px)"
     if moved.step_percent is None or moved.gap_percent is None:
-        return f"{smear} of the frame width"
-    step = f"step {format_number(moved.step_percent, 2)} %"
-    gap = f"gap {format_number(moved.gap_percent, 2)} % ({format_number(moved.gap_px or 0, 0)} px)"
-    return f"{step}, {smear}, {gap}"
+        return (smear,)
+    step = f"step {_percent(moved.step_percent)} %"
+    gap = f"gap {_percent(moved.gap_percent)} % ({format_number(moved.gap_px or 0, 0)} px)"
+    return (step, smear, gap)
+
+
+def motion_words(facts: Facts) -> str:
+    """Step, smear and gap of the frame width, in words."""
+    return ", ".join(motion_parts(facts))
 
 
 def crossing_words(facts: Facts) -> str:
@@ -51,11 +62,37 @@ def crossing_words(facts: Facts) -> str:
     return f"{crossing}, {format_duration(moved.screen_crossing_s)} on screen"
 
 
+def flicker_words(facts: Facts) -> str:
+    """What lamps on the place's mains do to this shutter, and the nearest safe times."""
+    state, mains = facts.flicker, facts.setup.mains_hz
+    left = format_number(100 * state.ripple, 1 if state.ripple < 0.1 else 0)
+    if facts.setup.single_frame:
+        return f"{mains} Hz mains: one frame shows no flicker"
+    if state.safe:
+        return f"■ {mains} Hz mains: safe, {left} % ripple left"
+    near = sorted(state.safe_times_s, key=lambda t: abs(log2(t / facts.setup.time_s)))[:3]
+    safe = " ".join(format_time(t) for t in sorted(near))
+    ways = f"safe: {safe}" if safe else "none safe at this rate"
+    return f"▲ {mains} Hz mains: {left} % ripple; {ways}"
+
+
+def _flicker_kind(facts: Facts) -> str:
+    if facts.flicker.safe or facts.setup.single_frame:
+        return "caption"
+    return "verdict warn" if facts.setup.mains_lamps else "caption"
+
+
 def motion_figure(facts: Facts, width: float = WIDE) -> str:
     """Shutter and cadence as SVG, ``width`` px wide."""
-    drawing = Drawing(width, 128, "Motion", f"{motion_words(facts)}. {crossing_words(facts)}")
+    said = f"{motion_words(facts)}. {crossing_words(facts)}. {flicker_words(facts)}"
+    narrow = width < BREAK
+    drawing = Drawing(width, 182 if narrow else 128, "Motion", said)
     _shutter(drawing, facts)
-    _cadence(drawing, facts)
+    if narrow:
+        drawing.label(0, 57, flicker_words(facts), _flicker_kind(facts))
+    else:
+        drawing.label(width, 39, flicker_words(facts), f"{_flicker_kind(facts)} end")
+    _cadence(drawing, facts, 70.0 if narrow else 52.0)
     return drawing.render()
 
 
@@ -65,7 +102,7 @@ def _shutter(drawing: Drawing, facts: Facts) -> None:
         drawing.rect(0, 2, drawing.width, 20, "open")
         drawing.label(8, 16, f"one frame, open {format_time(setup.time_s)}", "in-bar on-gives")
         return
-    count = 8 if drawing.width > 500 else 4
+    count = 8 if drawing.width > BREAK else 4
     cell = drawing.width / count
     share = min(1.0, setup.time_s * setup.frame_rate)
     for frame in range(count):
@@ -79,13 +116,13 @@ def _shutter(drawing: Drawing, facts: Facts) -> None:
     drawing.label(0, 39, words, "caption")
 
 
-def _cadence(drawing: Drawing, facts: Facts) -> None:
-    moved, top, tall = facts.motion, 52.0, 30.0
+def _cadence(drawing: Drawing, facts: Facts, top: float) -> None:
+    moved, tall = facts.motion, 30.0
     drawing.rect(0, top, drawing.width, tall, "field")
     verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
     if facts.motion.crossing_s is None:
         drawing.circle(drawing.width / 2, top + tall / 2, 8, "subject")
-        drawing.label(0, top + tall + 17, "nothing moves: no smear, no gap", "caption")
+        drawing.label(0, top + tall + 17, motion_words(facts), "caption")
         return
     step_percent = moved.step_percent if moved.step_percent is not None else 0.0
     zoom = zoom_of(step_percent or moved.smear_percent, drawing.width)
@@ -94,19 +131,19 @@ def _cadence(drawing: Drawing, facts: Facts) -> None:
     count = min(MOST_MARKS, int(drawing.width / step) + 1) if step else 1
     for k in range(count):
         _mark(drawing, k * step, smear, top, tall)
-    y = top + tall + 17
+    y, parts = top + tall + 17, motion_parts(facts)
     shown = "" if zoom == 1 else f"1/{zoom} of the frame width shown; "
-    words = motion_words(facts)
-    if drawing.width < 500:
-        drawing.label(0, y, words, "figures")
-        drawing.label(0, y + 17, shown + crossing_words(facts), "caption")
-        if moved.step_percent is not None:
-            drawing.label(drawing.width, 39, verdict, f"verdict end {KINDS[moved.cadence]}")
-        return
-    drawing.label(0, y, words, "figures")
-    drawing.label(0, y + 18, shown + crossing_words(facts), "caption")
+    drawing.label(0, y, ", ".join(parts[: 2 if drawing.width < BREAK else 3]), "figures")
+    if drawing.width < BREAK:
+        y += 17
+        drawing.label(0, y, ", ".join(parts[2:]), "figures")
     if moved.step_percent is not None:
         drawing.label(drawing.width, y, verdict, f"verdict end {KINDS[moved.cadence]}")
+    if drawing.width < BREAK and zoom > 1:
+        drawing.label(0, y + 17, shown.rstrip("; "), "caption")
+        y, shown = y + 17, ""
+    crossing = shortened(shown + crossing_words(facts), drawing.width)
+    drawing.label(0, y + 17, crossing, "caption")
 
 
 def _mark(drawing: Drawing, x: float, smear: float, top: float, tall: float) -> None:

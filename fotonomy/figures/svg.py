@@ -12,6 +12,12 @@ def text_width(text: str, mono: bool = False) -> float:
     return len(text) * (MONO_PX if mono else SANS_PX)
 
 
+def shortened(text: str, room: float) -> str:
+    """A text cut to about ``room`` px, with an ellipsis where something went."""
+    most = max(4, int(room / SANS_PX))
+    return text if len(text) <= most else f"{text[: most - 1]}…"
+
+
 @dataclass(frozen=True, slots=True)
 class Scale:
     """A straight map from values to px; ``to`` may run backwards."""

@@ -209,7 +209,10 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
         return redirect(shoot)
     if change is None:
         messages.info(request, "Nothing to redo." if forward else "Nothing to undo.")
-        return redirect(_back_to(request, shoot))
+        back = _back_to(request, shoot)
+        if _wants_fragment(request) and isinstance(back, Setup):
+            return _fragment(request, Edit.untouched(_setup(request, shoot.pk, back.pk)))
+        return redirect(back)
     done = "Redone" if forward else "Undone"
     messages.success(request, f"{done}: {change.label}.")
     states = change.after if forward else change.before

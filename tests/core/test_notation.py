@@ -133,4 +133,5 @@ def test_how_numbers_are_shown() -> None:
     assert n.format_signed(-4) == "−4.0"
     assert n.format_signed(-0.01) == "0.0"
     assert n.format_duration(28_935) == "8 h 2 min"
+    assert n.format_duration(277_200) == "3 d 5 h"
     assert n.format_compact(12_594) == "12\u202f600"

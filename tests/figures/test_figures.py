@@ -8,6 +8,7 @@ from xml.etree import ElementTree as ET
 
 import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from fotonomy.core.exposure import Ev100
 from fotonomy.core.facts import Facts, work_out
@@ -16,8 +17,8 @@ from fotonomy.core.shutter import Shutter
 from fotonomy.figures.budget import budget_figure, steps_of
 from fotonomy.figures.clip import clip_figure
 from fotonomy.figures.level import level_figure
-from fotonomy.figures.motion import motion_figure, zoom_of
-from fotonomy.figures.svg import NARROW, WIDE, Scale
+from fotonomy.figures.motion import flicker_words, motion_figure, zoom_of
+from fotonomy.figures.svg import NARROW, WIDE, Scale, text_width
 from tests.core.examples import setup
 from tests.core.test_findings import anything
 
@@ -41,6 +42,15 @@ def boxes(root: Any, kind: str) -> list[tuple[float, float]]:
         (float(r.get("x")), float(r.get("width"))) for r in root.iter("rect")
         if kind in r.get("class").split()
     ]  # fmt: skip
+
+
+def reach(text: Any) -> tuple[float, float]:
+    """About where a label starts and ends, by the widths the figures reckon with."""
+    x, kinds = float(text.get("x")), text.get("class").split()
+    wide = text_width(text.text or "", mono=bool({"tick", "figures"} & set(kinds)))
+    if "end" in kinds:
+        return x - wide, x
+    return (x - wide / 2, x + wide / 2) if "middle" in kinds else (x, x + wide)
 
 
 def texts(root: Any) -> str:
@@ -94,6 +104,19 @@ def test_smear_and_step_are_to_scale() -> None:
     assert marks[0][1] / step_px == pytest.approx(0.5, abs=0.02)
 
 
+def test_flicker_is_said_with_the_safe_times() -> None:
+    rolling = work_out(setup(frame_rate=24, shutter=Shutter(angle_deg=180)))
+    # 1/48 under 50 Hz leaves |sin(100 pi/48)/(100 pi/48)| = 4.0 %: within what is seen as safe.
+    assert flicker_words(rolling) == "■ 50 Hz mains: safe, 4 % ripple left"
+    fast = work_out(setup(frame_rate=100, shutter=Shutter(angle_deg=180)))
+    assert flicker_words(fast) == "▲ 50 Hz mains: 64 % ripple; safe: 1/100"
+    assert flicker_words(fast) in texts(parse(motion_figure(fast, WIDE)))
+    slow = flicker_words(work_out(setup(shutter=Shutter(time_s=1 / 80))))
+    assert slow.endswith("safe: 1/100 1/50 1/33")
+    none = flicker_words(work_out(setup(frame_rate=240, shutter=Shutter(angle_deg=180))))
+    assert none.endswith("none safe at this rate")
+
+
 def test_the_curve_meets_its_tones() -> None:
     facts = work_out(setup(light=Ev100(11.31)))
     root = parse(level_figure(facts.setup, facts.level, WIDE))
@@ -128,9 +151,9 @@ def test_scale_there_and_back() -> None:
 
 
 @settings(max_examples=60, deadline=None)
-@given(anything())
-def test_any_setup_can_be_drawn(spec: Setup) -> None:
-    facts = work_out(spec)
+@given(anything(), st.sampled_from(["skin", "the far bank under the old alders, left"]))
+def test_any_setup_can_be_drawn(spec: Setup, name: str) -> None:
+    facts = work_out(replace(spec, key_name=name))
     for width in (WIDE, NARROW):
         for name, root in drawn(facts, width).items():
             height = float(root.get("viewBox").split()[3])
@@ -143,4 +166,7 @@ def test_any_setup_can_be_drawn(spec: Setup) -> None:
                 assert tall >= 0, name
                 assert -1 <= x <= x + wide <= width + 1, (name, rect.attrib)
                 assert -1 <= y <= y + tall <= height + 1, (name, rect.attrib)
+            for text in root.iter("text"):
+                left, right = reach(text)
+                assert -8 <= left <= right <= width + 8, (name, text.text, left, right)
             assert "nan" not in ET.tostring(root, encoding="unicode").replace("financ", "")

@@ -6,7 +6,8 @@ document.addEventListener("alpine:init", () => {
       this.page = this.$root;
       this.changed = new Set(); // names changed since they were last sent
       this.extra = null; // a fix to apply
-      this.busy = false;
+      this.queue = Promise.resolve();
+      this.waiting = false; // a send stands in the queue
       this.gesture = ""; // what a drag is doing now
       this.sending = ""; // the gesture the unsent changes belong to
       listen(this);
@@ -19,17 +20,30 @@ document.addEventListener("alpine:init", () => {
       return document.getElementById("bench");
     },
 
-    // Note a change and send it, at once or when the answer under way has arrived.
+    // Note a change and send it, at once or when what is under way has been answered.
     change(...names) {
       this.sending = this.gesture;
       names.forEach((name) => this.changed.add(name));
       this.send();
     },
 
-    async send() {
-      if (this.busy || (!this.changed.size && !this.extra && !this.recut)) return;
+    // One exchange with the server at a time, in the order of the presses.
+    enqueue(task) {
+      this.queue = this.queue.then(task, task);
+    },
+
+    send() {
+      if (this.waiting) return;
+      this.waiting = true;
+      this.enqueue(() => {
+        this.waiting = false;
+        return this.exchange();
+      });
+    },
+
+    async exchange() {
+      if (!this.changed.size && !this.extra && !this.recut) return;
       this.recut = false;
-      this.busy = true;
       const fix = this.extra;
       // A fix goes alone; changes made before it are sent with the next answer.
       const sent = new Set(fix ? [] : this.changed);
@@ -42,15 +56,12 @@ document.addEventListener("alpine:init", () => {
         if (!answer.ok) throw new Error(String(answer.status));
         this.show(await answer.text());
         document.getElementById("trouble").hidden = true;
+        if (this.changed.size || this.extra) this.send();
       } catch (error) {
         sent.forEach((name) => this.changed.add(name));
         this.extra = this.extra || fix;
         document.getElementById("trouble").hidden = false;
-        this.busy = false;
-        return;
       }
-      this.busy = false;
-      this.send();
     },
 
     // The changed fields, and those in error, whose typed text only the page knows.
@@ -73,7 +84,11 @@ document.addEventListener("alpine:init", () => {
     },
 
     // Undo or redo without leaving the place, unless it reaches beyond this setup.
-    async takeStep(form) {
+    takeStep(id) {
+      this.enqueue(() => this.undoOrRedo(document.getElementById(id)));
+    },
+
+    async undoOrRedo(form) {
       const answer = await post(form.action, new URLSearchParams(new FormData(form))).catch(() => null);
       if (!answer?.ok) document.getElementById("trouble").hidden = false;
       else if (answer.redirected) location.assign(answer.url);
@@ -167,7 +182,7 @@ function listen(bench) {
   document.addEventListener("submit", (event) => {
     if (["undo-form", "redo-form"].includes(event.target.id)) {
       event.preventDefault();
-      bench.takeStep(event.target);
+      bench.takeStep(event.target.id);
     }
     if (event.target.id !== "bench") return;
     event.preventDefault();
@@ -269,12 +284,7 @@ function keys(bench, event) {
 function undone(bench, event, typing) {
   if (typing || event.key.toLowerCase() !== "z" || event.altKey) return;
   event.preventDefault();
-  submitStep(event.shiftKey ? "redo-form" : "undo-form");
-}
-
-function submitStep(id) {
-  const form = document.getElementById(id);
-  if (form && !form.querySelector("button").disabled) form.requestSubmit();
+  bench.takeStep(event.shiftKey ? "redo-form" : "undo-form");
 }
 
 function stepped(bench, event, scale, typing) {
@@ -316,8 +326,8 @@ function pressed(bench, key, scale) {
   else if (lower === "l") document.getElementById("f-light").select();
   else if (lower === "h" && scale) scale.querySelector(".hold input").click();
   else if (key === "[" || key === "]") neighbour(key === "]");
-  else if (lower === "z") submitStep("undo-form");
-  else if (lower === "y") submitStep("redo-form");
+  else if (lower === "z") bench.takeStep("undo-form");
+  else if (lower === "y") bench.takeStep("redo-form");
   else if (key === "!") bench.toggleFindings();
   else if (key === "?") document.getElementById("keys").showModal();
   else return false;
@@ -337,15 +347,17 @@ function order(bench) {
     animation: matchMedia("(prefers-reduced-motion: reduce)").matches ? 0 : 120,
     delay: 200,
     delayOnTouchOnly: true,
-    onEnd: async (event) => {
-      if (event.oldIndex === event.newIndex) return;
-      const body = new URLSearchParams();
-      body.set("csrfmiddlewaretoken", bench.form.querySelector("[name=csrfmiddlewaretoken]").value);
-      body.set("setup", list.querySelector("[aria-current]").dataset.setup);
-      list.querySelectorAll("[data-setup]").forEach((row) => body.append("order", row.dataset.setup));
-      const answer = await fetch(list.dataset.order, { method: "POST", body }).catch(() => null);
-      if (answer?.ok) bench.show(await answer.text());
-      else document.getElementById("trouble").hidden = false;
+    onEnd: (event) => {
+      if (event.oldIndex !== event.newIndex) bench.enqueue(keep);
     },
   });
+  async function keep() {
+    const body = new URLSearchParams();
+    body.set("csrfmiddlewaretoken", bench.form.querySelector("[name=csrfmiddlewaretoken]").value);
+    body.set("setup", list.querySelector("[aria-current]").dataset.setup);
+    list.querySelectorAll("[data-setup]").forEach((row) => body.append("order", row.dataset.setup));
+    const answer = await post(list.dataset.order, body).catch(() => null);
+    if (answer?.ok) bench.show(await answer.text());
+    else document.getElementById("trouble").hidden = false;
+  }
 }
