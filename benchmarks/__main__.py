@@ -66,7 +66,7 @@ def main() -> int:
         f"- Queries of the bench page: {', '.join(f'{v} with {k} setups' for k, v in queries.items())}"
         f" ({'constant' if constant else '**grows**'}).",
         f"- A change on the server costs {m.percentile(fragment, 50) / m.percentile(planned, 50):.0f} "
-        "times its core plan: the rest is the database, the figures in two widths and the templates.",
+        "times its core plan: the rest is the database, the figures and the templates.",
         f"- Planning a setup takes {m.percentile(planned, 50) / m.percentile(read, 50):.2f} times as "
         "long as reading it from a checked JSON file.", "",
     ])  # fmt: skip

@@ -1,6 +1,7 @@
 """Transfer curves: scene-linear light (0.18 is grey) to signal (1.0 is 100 %) and back."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import isfinite, log10
 
 import numpy as np
@@ -77,6 +78,7 @@ def encode(curve: Curve, linear: ArrayLike) -> NDArray[np.float64]:
             return np.where(x > curve.cut, log, curve.e * x + curve.f)
 
 
+@lru_cache(maxsize=1024)
 def decode(curve: Curve, signal: float) -> float:
     """Scene-linear value that records as ``signal`` (1.0 is 100 %): the inverse of encode.
 

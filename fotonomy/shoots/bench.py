@@ -147,13 +147,13 @@ class RowView:
 
 @dataclass(slots=True)
 class BenchView:
-    """Everything the bench template takes."""
+    """Everything the bench template takes; ``about`` is None where it stays as it was."""
 
     row: Setup
     plan: Plan
     scales: dict[str, ScaleView]
     fields: dict[str, FieldView]
-    about: AboutView
+    about: AboutView | None
     menus: dict[str, MenuView]
     figures: dict[str, Any]
     findings: list[FindingView]
@@ -245,7 +245,7 @@ def _about(edit: Edit, fields: dict[str, FieldView]) -> AboutView:
     lenses = _choices(_names(Lens, owner), {spec.lens.name})
     in_front = {piece.name for piece in spec.filters}
     return AboutView(
-        **{name: fields[name] for name in ABOUT_FIELDS},
+        **{name: fields[name] for name in ABOUT_TEXTS},
         kind=MenuView("kind", "Kind", kinds, errors.get("kind", "")),
         body=MenuView("body", "Camera", bodies, errors.get("body", "")),
         lens=MenuView("lens", "Lens", lenses, errors.get("lens", "")),
@@ -254,7 +254,7 @@ def _about(edit: Edit, fields: dict[str, FieldView]) -> AboutView:
     )
 
 
-ABOUT_FIELDS = ("code", "title", "planned_time", "focal", "white", "notes")
+ABOUT_TEXTS = ("code", "title", "planned_time", "focal", "white", "notes")
 
 
 def _fix(fix: Fix, held: frozenset[str]) -> FixView:
@@ -318,7 +318,7 @@ def bench_view(edit: Edit, cuts: Iterable[str] = CUTS) -> BenchView:
         plan=planned,
         scales={name: _scale(name, o, edit) for name, o in planned.facts.offers.items()},
         fields=fields,
-        about=_about(edit, fields),
+        about=None if edit.about_stays else _about(edit, fields),
         menus={"profile": MenuView("profile", "Profile", profiles, edit.errors.get("profile", ""))},
         figures=_figures(planned, cuts),
         findings=[

@@ -16,6 +16,10 @@ from fotonomy.shoots.forms import HELD_FIELDS, BenchForm, sentence
 from fotonomy.shoots.models import Change, Setup
 from fotonomy.shoots.specs import OwnGlass, glass_of, snapshot, spec_of, write_spec
 
+# Fields of the fold "Setup, gear, notes".
+ABOUT_FIELDS = {
+    "code", "title", "kind", "planned_time", "body", "lens", "focal", "white", "filters", "notes",
+}  # fmt: skip
 # Form field to column, where the names differ.
 COLUMNS = {
     "subject_speed": "subject_speed_m_s",
@@ -31,13 +35,15 @@ COLUMNS = {
 class Edit:
     """What came of a change: the row as saved, its spec, and errors with the text typed.
 
-    ``step`` is what can now be undone, None if nothing changed.
+    ``step`` is what can now be undone, None if nothing changed. ``about_stays`` is true
+    if nothing of what a setup is and what it is shot with was sent.
     """
 
     row: Setup
     spec: core.Setup
     glass: OwnGlass
     step: Change | None = None
+    about_stays: bool = False
     errors: dict[str, str] = field(default_factory=dict)
     typed: dict[str, str] = field(default_factory=dict)
 
@@ -76,6 +82,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     data = fix_as_fields(data)
     before = snapshot(row)
     edit = Edit.untouched(row)
+    edit.about_stays = ABOUT_FIELDS.isdisjoint(data.keys())
     _plain_fields(edit, data)
     _settings(edit, data)
     _held(edit, data)

@@ -104,6 +104,16 @@ def test_a_mangled_fix_changes_nothing(demo_client: Any, adze: Setup, fix: str) 
     assert Setup.objects.filter(pk=adze.pk).values().get() == before
 
 
+def test_the_fold_is_left_out_where_it_stays_and_sent_where_it_changed(
+    demo_client: Any, adze: Setup
+) -> None:
+    assert send(demo_client, adze, iris="f/5").xpath("//div[@data-stays]")
+    page = send(demo_client, adze, body="B-cam")
+    assert not page.xpath("//div[@data-stays]")
+    assert page.xpath("//select[@name='body']/option[@selected]/@value") == ["B-cam"]
+    assert page.xpath("//textarea[@name='notes']")
+
+
 def test_as_an_ordinary_form(demo_client: Any, adze: Setup) -> None:
     good = demo_client.post(adze.get_absolute_url(), {"iris": "f/5.6"})
     assert good.status_code == 302

@@ -110,7 +110,7 @@ document.addEventListener("alpine:init", () => {
     guard(from, to, childrenOnly, skip) {
       if (from.nodeType !== 1) return;
       // Most of the bench stays as it was; a native comparison is far cheaper than a walk.
-      if (from.isEqualNode(to)) skip();
+      if ("stays" in to.dataset || from.isEqualNode(to)) skip();
       else if (from.matches("figure.drawing")) {
         from.innerHTML = to.innerHTML;
         skip();
