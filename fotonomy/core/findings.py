@@ -14,7 +14,7 @@ from fotonomy.core.facts import Facts, equivalent_focal_mm
 from fotonomy.core.fixes import Change, Fix
 from fotonomy.core.motion import Cadence
 from fotonomy.core.settings import Option, shutter_offer, with_setting
-from fotonomy.core.setup import Kind
+from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter, rate_fps, residual_ripple
 
 
@@ -57,11 +57,11 @@ def exposure(facts: Facts) -> Iterator[Finding]:
 
 
 def _more_light(facts: Facts, error: float) -> tuple[Fix, ...]:
-    ev = facts.budget.ev100 - error
-    if not c.EV_RANGE[0] <= ev <= c.EV_RANGE[1]:
-        return ()
-    text = f"{n.format_number(ev, 1)} EV".replace("−", "-")
-    return (Fix(f"come back at {text}", (Change("light", text),), -error),)
+    """Where no gear helps: the light to wait for, as far as there is such light."""
+    present = facts.budget.ev100
+    ev = round(min(max(present - error, c.EV_RANGE[0]), c.EV_RANGE[1]), 1)
+    text = f"{ev:g} EV"
+    return (Fix(f"come back at {text}", (Change("light", text),), ev - present),)
 
 
 def shutter_and_frame(facts: Facts) -> Iterator[Finding]:
@@ -91,10 +91,7 @@ def _slower_rate(facts: Facts) -> list[Fix]:
         options = shutter_offer(slower).options
         if options:
             longest = max(options, key=lambda o: float(o.value.seconds(rate.value)))
-            price = fx.price_stops(facts.setup, "shutter", Shutter(
-                time_s=longest.value.seconds(rate.value)))  # fmt: skip
-            changes = (Change("frame_rate", rate.text), Change("shutter", longest.text))
-            return [Fix(f"{fx.label_of('frame_rate', rate)} at {longest.text}", changes, price)]
+            return [_at_rate(facts, rate, longest)]
     return []
 
 
@@ -209,28 +206,30 @@ def _flicker_fixes(facts: Facts) -> tuple[Fix, ...]:
         alone = fx.fix_to(facts, "shutter", best)
         both = fx.rebalanced(facts, "shutter", best)
         return (both,) if both == alone else (both, alone)
-    slower = tuple(
-        Fix(
-            f"{o.text} fps, open all through",
-            (Change("frame_rate", o.text), Change("shutter", _open_text(facts, o))),
-            fx.price_stops(setup, "shutter", _open(o)),
-        )
-        for o in reversed(facts.offers["frame_rate"].options)
-        if o.value < setup.frame_rate
-        and residual_ripple(1 / o.value, pulses) <= c.FLICKER_SAFE_RIPPLE
-    )
-    return slower[:1] or (
-        Fix("light it without mains lamps", (Change("mains_lamps", ""),), 0.0),
+    for rate in reversed(facts.offers["frame_rate"].options):
+        if rate.value < setup.frame_rate:
+            calm = _longest_safe(with_setting(setup, "frame_rate", rate.value), pulses)
+            if calm is not None:
+                return (_at_rate(facts, rate, calm),)
+    return (Fix("light it without mains lamps", (Change("mains_lamps", ""),), 0.0),)
+
+
+def _longest_safe(setup: Setup, pulses_hz: float) -> Option | None:
+    safe = [
+        o for o in shutter_offer(setup).options
+        if residual_ripple(o.value.seconds(setup.frame_rate), pulses_hz) <= c.FLICKER_SAFE_RIPPLE
+    ]  # fmt: skip
+    return max(safe, key=lambda o: float(o.value.seconds(setup.frame_rate)), default=None)
+
+
+def _at_rate(facts: Facts, rate: Option, shutter: Option) -> Fix:
+    """Another frame rate with a shutter that goes with it, and what the two cost."""
+    price = fx.price_stops(
+        facts.setup, "shutter", Shutter(time_s=shutter.value.seconds(rate.value))
     )  # fmt: skip
-
-
-def _open(rate: Option) -> Shutter:
-    return Shutter(time_s=1 / float(rate.value))
-
-
-def _open_text(facts: Facts, rate: Option) -> str:
-    angled = any(o.value.angle_deg is not None for o in facts.offers["shutter"].options)
-    return "360°" if angled else n.format_exact_time(1 / float(rate.value))
+    changes = (Change("frame_rate", rate.text), Change("shutter", shutter.text))
+    held = not facts.setup.held.isdisjoint({"frame_rate", "shutter"})
+    return Fix(f"{fx.label_of('frame_rate', rate)} at {shutter.text}", changes, price, held)
 
 
 def strobing(facts: Facts) -> Iterator[Finding]:

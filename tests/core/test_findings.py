@@ -223,6 +223,14 @@ def test_no_setup_breaks_the_planner(spec: Setup) -> None:
         assert finding.what
         assert finding.why
         assert finding.fixes, finding
+        for fix in finding.fixes:
+            in_order = sorted(fix.changes, key=lambda change: (*SETTINGS, "").index(
+                change.setting if change.setting in SETTINGS else ""))  # fmt: skip
+            tried = spec
+            for change in in_order:
+                if change.setting in SETTINGS:
+                    # What a fix says has to pass as if a person had typed it.
+                    tried = with_typed_setting(tried, change.setting, change.text)
         if finding.id.startswith("exposure"):
             better = abs(planned.facts.budget.error_stops + finding.fixes[0].price_stops)
             assert better < abs(planned.facts.budget.error_stops)
