@@ -169,5 +169,7 @@ def rebalanced(facts: Facts, name: str, option: Option) -> Fix:
     price = price_stops(facts.setup, name, option.value)
     if abs(price) <= c.BALANCED_WITHIN_STOPS:
         return fix_to(facts, name, option)
-    others = exposure_fixes(facts, facts.budget.error_stops + price, settled=frozenset({name}))
+    # Which shutters there are depends on the frame rate: they do not move together here.
+    settled = frozenset({name, "shutter"} if name == "frame_rate" else {name})
+    others = exposure_fixes(facts, facts.budget.error_stops + price, settled=settled)
     return fix_to(facts, name, option, others[0] if others else None)
