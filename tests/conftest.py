@@ -1,13 +1,23 @@
 """Shared fixtures: the demo scenario, and people."""
 
+import os
 from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
+from hypothesis import settings
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
 from fotonomy.kit.starter import give_starter_kit
 from fotonomy.shoots.models import Setup, Shoot
+
+# The same examples at every run, and no clock: a check either holds or does not. To hunt for
+# new ones: FOTONOMY_HUNT=2000 .venv-dev/bin/pytest tests/core tests/figures
+settings.register_profile("steady", derandomize=True, deadline=None)
+settings.register_profile(
+    "hunt", max_examples=int(os.environ.get("FOTONOMY_HUNT", "100")), deadline=None
+)  # fmt: skip
+settings.load_profile("hunt" if "FOTONOMY_HUNT" in os.environ else "steady")
 
 
 @pytest.fixture

@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 
 import pytest
-from hypothesis import given, reject, settings
+from hypothesis import given, reject
 from hypothesis import strategies as st
 
 from fotonomy.core.curves import Bt709
@@ -210,7 +210,6 @@ def anything(draw: Any) -> Setup:
         reject()
 
 
-@settings(max_examples=150, deadline=None)
 @given(anything())
 def test_no_setup_breaks_the_planner(spec: Setup) -> None:
     """No error, no NaN, and a fix in every finding, whatever is planned."""

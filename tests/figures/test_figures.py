@@ -7,7 +7,7 @@ from typing import Any
 from xml.etree import ElementTree as ET
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.exposure import Ev100
@@ -150,7 +150,6 @@ def test_scale_there_and_back() -> None:
     assert back(scale(3.7)) == pytest.approx(3.7)
 
 
-@settings(max_examples=60, deadline=None)
 @given(anything(), st.sampled_from(["skin", "the far bank under the old alders, left"]))
 def test_any_setup_can_be_drawn(spec: Setup, name: str) -> None:
     facts = work_out(replace(spec, key_name=name))
