@@ -69,3 +69,15 @@ def test_the_server_answers_and_sends_its_files(tmp_path: Any, monkeypatch: Any)
         answer = urllib.request.urlopen(address + sheet)
         assert answer.headers["Content-Type"].startswith("text/css")
         assert "immutable" in answer.headers["Cache-Control"]
+
+
+def test_errors_say_what_happened_in_words(client: Any, db: None) -> None:
+    from django.template.loader import get_template
+
+    answer = client.get("/nowhere/")
+    assert answer.status_code == 404
+    assert "belongs to somebody else" in answer.content.decode()
+    for name, words in (("500", "Nothing you saved is lost"), ("403_csrf", "try again")):
+        page = get_template(f"{name}.html").render()
+        assert words in page
+        assert page.lstrip().startswith("<!doctype html>")
