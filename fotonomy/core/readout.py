@@ -52,7 +52,7 @@ def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
         first = ReadoutItem("Interval", f"{n.format_number(1 / setup.frame_rate, 2)} s",
                             f"{facts.clip.record_frames} frames")  # fmt: skip
     else:
-        unit = "fps burst" if setup.records_stills else "fps"
-        first = ReadoutItem("Frame rate", f"{rate} {unit}",
-                            f"edit {n.format_frame_rate(setup.project_fps)}")  # fmt: skip
+        edit = f"edit {n.format_frame_rate(setup.project_fps)}"
+        detail = f"burst, {edit}" if setup.records_stills else edit
+        first = ReadoutItem("Frame rate", f"{rate} fps", detail)
     return (first, shutter, iris, *items)

@@ -137,7 +137,8 @@ def _cadence(drawing: Drawing, facts: Facts, top: float) -> None:
     if drawing.width < BREAK:
         y += 17
         drawing.label(0, y, ", ".join(parts[2:]), "figures")
-    if moved.step_percent is not None:
+    # The guide judges moving pictures; stills are looked at one by one.
+    if not facts.setup.records_stills:
         drawing.label(drawing.width, y, verdict, f"verdict end {KINDS[moved.cadence]}")
     if drawing.width < BREAK and zoom > 1:
         drawing.label(0, y + 17, shown.rstrip("; "), "caption")

@@ -169,3 +169,11 @@ def test_any_setup_can_be_drawn(spec: Setup, name: str) -> None:
                 left, right = reach(text)
                 assert -8 <= left <= right <= width + 8, (name, text.text, left, right)
             assert "nan" not in ET.tostring(root, encoding="unicode").replace("financ", "")
+
+
+def test_the_cadence_guide_judges_moving_pictures_only() -> None:
+    moving = work_out(setup(subject_speed_m_s=9.0))
+    assert "✕ strobing" in texts(parse(motion_figure(moving, WIDE)))
+    burst = work_out(setup(subject_speed_m_s=9.0, kind=Kind.BURST, frame_rate=20))
+    for width in (WIDE, NARROW):
+        assert "strobing" not in texts(parse(motion_figure(burst, width)))
