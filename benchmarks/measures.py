@@ -34,12 +34,13 @@ def yardstick_ms() -> float:
 def core_plan_ms() -> tuple[list[float], list[float]]:
     """Planning the demo's setups one by one, and reading one back from JSON beside it."""
     from fotonomy.core.plan import plan
-    from fotonomy.exchange.setup_json import read_setup, setup_to_data, write_json
+    from fotonomy.exchange.schemas import write_json
+    from fotonomy.exchange.setup_json import read_setup, setup_to_data
     from fotonomy.shoots.models import Setup
-    from fotonomy.shoots.specs import file_of, glass_of
+    from fotonomy.shoots.specs import bag_of, file_of
 
     rows = list(Setup.objects.select_related("shoot__owner"))
-    files = [file_of(row, glass_of(row.shoot.owner)) for row in rows]
+    files = [file_of(row, bag_of(row.shoot)) for row in rows]
     raw = write_json(setup_to_data(files[0])).encode()
     planned = times_ms(lambda k: plan(files[k % len(files)].setup), 1200, 100)
     read = times_ms(lambda _: read_setup(raw), 200)
@@ -88,6 +89,48 @@ def bench_queries() -> dict[int, int]:
     return counted
 
 
+KIT_SIZE = 200
+
+
+def kit_page_ms() -> tuple[list[float], dict[int, int]]:
+    """The kit page with two hundred things, and its queries before and after."""
+    from django.contrib.auth import get_user_model
+    from django.db import connection
+    from django.test import Client
+    from django.test.utils import CaptureQueriesContext
+
+    from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
+
+    owner = get_user_model().objects.get(username="demo")
+    client = Client(headers={"host": "localhost"})
+    client.force_login(owner)
+    models = (Body, Lens, Filter, Accessory, Profile)
+    counted = {}
+
+    def size() -> int:
+        return sum(model.objects.filter(owner=owner).count() for model in models)
+
+    with CaptureQueriesContext(connection) as queries:
+        client.get("/kit/")
+    counted[size()] = len(queries)
+    profiles = list(Profile.objects.filter(owner=owner))
+    sorts: tuple[Any, ...] = (Body, Lens, Filter, Accessory)
+    k = 0
+    while size() < KIT_SIZE:
+        # The demo's own things over and over, in the proportions of a rental shelf.
+        model = sorts[(0, 1, 2, 2, 1, 3, 1, 2)[k % 8]]
+        row = model.objects.filter(owner=owner).order_by("pk")[k % 3]
+        row.pk, row.name = None, f"{row.name[:60]} no. {k}"
+        row.save(force_insert=True)
+        if isinstance(row, Body):
+            row.profiles.set(profiles)
+        k += 1
+    with CaptureQueriesContext(connection) as queries:
+        client.get("/kit/")
+    counted[size()] = len(queries)
+    return times_ms(lambda _: client.get("/kit/"), 60, 5), counted
+
+
 def _free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
@@ -127,7 +170,7 @@ async () => {
   const taken = [];
   for (let k = 0; k < 120; k++) {
     // The level drawing follows every step of the iris; what stays equal is not redrawn.
-    const figure = document.querySelectorAll("figure.drawing")[2];
+    const figure = document.querySelector("#lane-level").closest(".lane").querySelector("figure");
     const start = performance.now();
     const redrawn = new Promise((done) => {
       // A message posted in the frame's own callback arrives right after it is painted.
@@ -147,8 +190,34 @@ async () => {
 """
 
 
-def key_to_lanes_ms(address: str) -> list[float]:
-    """In Chromium: from a key press to all four lanes painted again."""
+# From a change to the plans of what then stands, in the open panel.
+CHANGE_TO_PLANS = """
+async () => {
+  const panel = document.getElementById("plans");
+  const track = document.querySelector("[data-scale=iris] .track");
+  track.focus();
+  const taken = [];
+  for (let k = 0; k < 40; k++) {
+    const start = performance.now();
+    const fresh = new Promise((done) => {
+      const watch = new MutationObserver(() => { watch.disconnect(); done(performance.now() - start); });
+      watch.observe(panel, { childList: true });
+      setTimeout(() => done(5000), 5000);
+    });
+    const key = k % 8 < 4 ? "ArrowRight" : "ArrowLeft";
+    document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+    taken.push(await fresh);
+  }
+  return taken.slice(8);
+}
+"""
+
+
+def key_to_lanes_ms(address: str) -> tuple[list[float], list[float], list[float]]:
+    """In Chromium: from a key press to the lanes painted again, alone and with the plans open.
+
+    The third list is from a key press to the plans that follow it.
+    """
     from playwright.sync_api import sync_playwright
 
     chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
@@ -161,9 +230,15 @@ def key_to_lanes_ms(address: str) -> list[float]:
         page.get_by_role("link", name="Keel to Tide").first.click()
         page.locator(".row", has_text="4B Adze chips").locator("a").click()
         page.locator("h1", has_text="4B").wait_for()
-        taken: list[float] = page.evaluate(KEY_TO_LANES)
+        alone: list[float] = page.evaluate(KEY_TO_LANES)
+        page.keyboard.press("p")
+        page.locator(".plan-card").first.wait_for()
+        beside: list[float] = page.evaluate(KEY_TO_LANES)
+        # Ask only once what was pressed before is answered.
+        page.wait_for_load_state("networkidle")
+        plans: list[float] = page.evaluate(CHANGE_TO_PLANS)
         browser.close()
-    return taken
+    return alone, beside, plans
 
 
 def percentile(taken: list[float], share: float) -> float:

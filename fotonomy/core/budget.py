@@ -7,6 +7,7 @@ from fotonomy.core import constants as c
 from fotonomy.core import notation
 from fotonomy.core.density import density_to_stops
 from fotonomy.core.exposure import ev100_of
+from fotonomy.core.focus import bellows_stops, magnification
 from fotonomy.core.setup import Setup
 from fotonomy.core.stops import aperture_stops, iso_stops, time_stops
 
@@ -51,7 +52,7 @@ class Budget:
 
 
 def light_budget(setup: Setup) -> Budget:
-    """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission``, by lines."""
+    """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission - bellows``."""
     ev100 = ev100_of(setup.light)
     lines = [
         BudgetLine("light", "Scene light", f"{notation.format_number(ev100, 1)} EV", ev100),
@@ -71,4 +72,7 @@ def light_budget(setup: Setup) -> Budget:
     lines += [BudgetLine("filter", piece.name, "", -piece.stops) for piece in setup.filters]
     if setup.lens.transmission_stops:
         lines.append(BudgetLine("lens", "Lens glass", "", -setup.lens.transmission_stops))
+    bellows = bellows_stops(magnification(setup.focal_mm, setup.subject_distance_m))
+    if bellows:
+        lines.append(BudgetLine("bellows", "Close focus", "", -bellows))
     return Budget(ev100, tuple(lines), sum(line.stops for line in lines))

@@ -2,6 +2,7 @@
 
 from fotonomy.core import constants as c
 from fotonomy.core.density import density_to_stops
+from fotonomy.core.gear import Support
 from fotonomy.core.setup import Kind, Setup
 
 _BY_KIND = {
@@ -15,6 +16,11 @@ _BY_KIND = {
     Kind.INTERVAL: "Left alone for hours: tie it down, keep rain and dew off mains leads, ask "
     "the site owner.",
 }  # fmt: skip
+# What carries the camera brings the cautions of its kind along.
+_BY_SUPPORT = {Support.VEHICLE: Kind.ROLLING, Support.DRONE: Kind.AERIAL}
+# Slower pulses than this can be seen as flashes. Common practice, no source.
+SEEN_FLASHING_HZ = 60.0
+_FLASHES = "Visible flashes: warn everyone on site, some people are sensitive to flashing light."
 _SUN = "Never look at the sun through an optical finder: neutral density is not eye protection."
 _FIRE_WORDS = ("forge", "spark", "fire", "torch", "weld", "flame")
 _FIRE = (
@@ -28,8 +34,10 @@ def cautions(setup: Setup) -> tuple[str, ...]:
     words = f"{setup.title} {setup.subject}".lower()
     if any(word in words for word in _FIRE_WORDS):
         found.append(_FIRE)
-    if setup.kind in _BY_KIND:
-        found.append(_BY_KIND[setup.kind])
+    kinds = [setup.kind, *([_BY_SUPPORT[setup.support]] if setup.support in _BY_SUPPORT else [])]
+    found += [_BY_KIND[kind] for kind in dict.fromkeys(kinds) if kind in _BY_KIND]
+    if setup.lamp_hz is not None and setup.lamp_hz <= SEEN_FLASHING_HZ:
+        found.append(_FLASHES)
     if density_to_stops(setup.nd_density) >= c.SUN_CAUTION_ND_STOPS:
         found.append(_SUN)
     return tuple(found)

@@ -38,7 +38,7 @@ FLICKER_SAFE_RIPPLE = 0.05
 STACK_LIMIT = 3
 INFRARED_FROM_STOPS = 6.0
 STACK_VIGNETTE_BELOW_MM = 24.0
-GLASS_SEARCH_LIMIT = 16
+GLASS_SEARCH_LIMIT = 24
 VARIABLE_ND_STEP_DENSITY = 0.1
 
 # Below the upper base a dual-base body is noisier than at it, most in the step just under it.
@@ -70,3 +70,21 @@ TIME_RANGE_S = (1e-7, 86_400.0)
 F_NUMBER_RANGE = (0.5, 128.0)
 ISO_RANGE = (1.0, 10_000_000.0)
 DENSITY_RANGE = (0.0, 8.0)
+
+# A mile an hour in metres a second: 1609.344 m over 3600 s, exact.
+MPH_M_S = 0.44704
+
+# Focus. Bellows loss is counted from this magnification on. Common practice, no source.
+BELLOWS_FROM_MAGNIFICATION = 0.1
+AIRY_WAVELENGTH_UM = 0.55
+# Stops beyond two pixels from which diffraction is worth a word. Common practice, no source.
+DIFFRACTION_SEEN_STOPS = 1.5
+
+# A lean of this many degrees begins to show on uprights. Common practice, no source.
+LEAN_SEEN_FROM_DEG = 2.0
+# Smaller than this share of the picture's height nobody sees it lean. Common practice, no source.
+LEAN_SEEN_FROM_SHARE = 0.1
+
+# Limits of what can be entered about a subject and its surroundings.
+SIZE_RANGE_M = (0.0001, 10_000.0)
+LAMP_RANGE_HZ = (10.0, 200_000.0)

@@ -11,7 +11,7 @@ from fotonomy.core.constants import (
     VARIABLE_ND_STEP_DENSITY,
 )
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear import Glass, GlassKind, Lens
+from fotonomy.core.glass import Glass, GlassKind, Holder, Mount
 
 _LOG10_2 = log10(2)
 
@@ -45,44 +45,110 @@ def density_to_factor(density: float) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Stack:
-    """Glass that makes one density: the pieces in order of density, and their sum."""
+    """Glass that makes one density: the pieces in order of density, and their sum.
+
+    ``wheel`` is the density a built-in wheel adds; it is no piece to carry.
+    """
 
     density: float
     pieces: tuple[str, ...]
+    wheel: float = 0.0
 
     @property
     def stops(self) -> float:
         """Stops this stack takes."""
         return density_to_stops(self.density)
 
+    @property
+    def said(self) -> str:
+        """The pieces in words: "wheel 0.6 + ND 0.9"."""
+        wheel = (f"wheel {self.wheel:g}",) if self.wheel else ()
+        return " + ".join((*wheel, *self.pieces))
+
+
+@dataclass(frozen=True, slots=True)
+class Rack:
+    """Every stack the glass makes on one lens, lowest first, and how much was not combined."""
+
+    stacks: tuple[Stack, ...]
+    left_out: int
+
 
 NO_GLASS = Stack(0.0, ())
-_LONGEST_STACK = Stack(0.0, ("",) * (STACK_LIMIT + 1))
 
 
-@lru_cache(maxsize=256)
-def stacks(glass: tuple[Glass, ...], lens: Lens) -> tuple[Stack, ...]:
-    """Every density the person's ND can make on this lens, lowest first, "none" included.
+@lru_cache(maxsize=512)
+def rack(
+    glass: tuple[Glass, ...],
+    thread_mm: float | None,
+    holders: tuple[Holder, ...] = (),
+    wheel: tuple[float, ...] = (),
+) -> Rack:
+    """Every density the person's ND can make on a lens of this thread, "none" included.
 
-    Up to three fixed filters, or one variable ND turned in steps of a third; for one
-    density the stack with the fewest pieces stands. At most sixteen filters are
-    combined (the first ones in order of density), so that the search stays bounded.
+    Up to three pieces that fit (one clipped in at most), a variable ND turned in steps of
+    a third and not combined with another variable, each with every position of the wheel.
+    For one density the fewest pieces stand. Of equal filters three are looked at, and at
+    most twenty-four in all, spread over the densities owned: the search stays bounded, and
+    ``left_out`` counts the rest.
     """
-    fitting = [piece for piece in glass if piece.fits(lens)]
-    fixed = sorted(
-        (piece for piece in fitting if piece.kind is GlassKind.ND), key=lambda piece: piece.stops
-    )[:GLASS_SEARCH_LIMIT]
+    fitting = [p for p in glass if p.fits(thread_mm, holders)]
+    fixed, left_out = _kept([p for p in fitting if p.kind is GlassKind.ND])
     made: dict[float, Stack] = {0.0: NO_GLASS}
     for count in range(1, STACK_LIMIT + 1):
         for pieces in combinations(fixed, count):
-            density = round(sum(stops_to_density(piece.stops) for piece in pieces), 2)
-            made.setdefault(density, Stack(density, tuple(piece.name for piece in pieces)))
-    for piece in fitting:
-        if piece.kind is GlassKind.VARIABLE_ND and piece.most_stops is not None:
-            low, high = stops_to_density(piece.stops), stops_to_density(piece.most_stops)
-            steps = int(round((high - low) / VARIABLE_ND_STEP_DENSITY, 6))
-            for k in range(steps + 1):
-                density = round(low + k * VARIABLE_ND_STEP_DENSITY, 2)
-                if len(made.get(density, _LONGEST_STACK).pieces) > 1:
-                    made[density] = Stack(density, (piece.name,))
-    return tuple(made[density] for density in sorted(made))
+            if sum(p.mount is Mount.CLIP_ON for p in pieces) <= 1:
+                _make(made, round(sum(p.stops for p in pieces) * _LOG10_2, 2), pieces)
+    for turning in (p for p in fitting if p.kind is GlassKind.VARIABLE_ND):
+        for extra in ((), *((p,) for p in fixed)):
+            _turn(made, turning, extra)
+    for stack in tuple(made.values()) if wheel else ():
+        for density in wheel:
+            total = round(stack.density + density, 2)
+            have = made.get(total)
+            if have is None or len(have.pieces) > len(stack.pieces):
+                made[total] = Stack(total, stack.pieces, density)
+    return Rack(tuple(made[density] for density in sorted(made)), left_out)
+
+
+def stacks(
+    glass: tuple[Glass, ...], thread_mm: float | None,
+    holders: tuple[Holder, ...] = (), wheel: tuple[float, ...] = (),
+) -> tuple[Stack, ...]:  # fmt: skip
+    """The stacks of a rack."""
+    return rack(glass, thread_mm, holders, wheel).stacks
+
+
+def _kept(fixed: list[Glass]) -> tuple[list[Glass], int]:
+    """At most three of equal filters and twenty-four in all, evenly spread, by density."""
+    ordered = sorted(fixed, key=lambda p: (p.stops, p.name))
+    seen: dict[tuple[float, bool], int] = {}
+    distinct = []
+    for piece in ordered:
+        key = (round(piece.stops, 3), piece.mount is Mount.CLIP_ON)
+        seen[key] = seen.get(key, 0) + 1
+        if seen[key] <= STACK_LIMIT:
+            distinct.append(piece)
+    if len(distinct) > GLASS_SEARCH_LIMIT:
+        stride = (len(distinct) - 1) / (GLASS_SEARCH_LIMIT - 1)
+        distinct = [distinct[round(k * stride)] for k in range(GLASS_SEARCH_LIMIT)]
+    # Three equal ones make every stack that more of them could.
+    equal = sum(max(0, count - STACK_LIMIT) for count in seen.values())
+    return distinct, len(ordered) - equal - len(distinct)
+
+
+def _make(made: dict[float, Stack], density: float, pieces: tuple[Glass, ...]) -> None:
+    have = made.get(density)
+    if have is None or len(have.pieces) > len(pieces):
+        made[density] = Stack(density, tuple(piece.name for piece in pieces))
+
+
+def _turn(made: dict[float, Stack], turning: Glass, extra: tuple[Glass, ...]) -> None:
+    if turning.most_stops is None:
+        return
+    low, high = stops_to_density(turning.stops), stops_to_density(turning.most_stops)
+    steps = int(round((high - low) / VARIABLE_ND_STEP_DENSITY, 6))
+    more = sum(stops_to_density(p.stops) for p in extra)
+    for k in range(steps + 1):
+        density = round(low + k * VARIABLE_ND_STEP_DENSITY + more, 2)
+        _make(made, density, (turning, *extra))

@@ -1,41 +1,22 @@
 """What is wrong with a plan: each finding says what, why with the number, and a fix."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
-from enum import StrEnum
 from math import floor, inf
 
 from fotonomy.core import constants as c
+from fotonomy.core import findings_focus as focused
+from fotonomy.core import findings_motion as moving
 from fotonomy.core import fixes as fx
 from fotonomy.core import notation as n
 from fotonomy.core.budget import Balance
 from fotonomy.core.clip import Clip
 from fotonomy.core.facts import Facts, equivalent_focal_mm
-from fotonomy.core.fixes import Change, Fix
-from fotonomy.core.motion import Cadence
+from fotonomy.core.finding import Finding, Severity
+from fotonomy.core.fixes import Change, Fix, at_rate
 from fotonomy.core.settings import Option, shutter_offer, with_setting
 from fotonomy.core.setup import Kind, Setup
-from fotonomy.core.shutter import Shutter, rate_fps, residual_ripple
-
-
-class Severity(StrEnum):
-    """A caution is worth a look; a stop ruins the take."""
-
-    CAUTION = "caution"
-    STOP = "stop"
-
-
-@dataclass(frozen=True, slots=True)
-class Finding:
-    """A stable ``id``, what is wrong, why, the number behind it with its unit, and fixes."""
-
-    id: str
-    severity: Severity
-    what: str
-    why: str
-    number: float
-    unit: str
-    fixes: tuple[Fix, ...]
+from fotonomy.core.shutter import rate_fps
+from fotonomy.core.wishes import format_limit
 
 
 def exposure(facts: Facts) -> Iterator[Finding]:
@@ -91,7 +72,7 @@ def _slower_rate(facts: Facts) -> list[Fix]:
         options = shutter_offer(slower).options
         if options:
             longest = max(options, key=lambda o: float(o.value.seconds(rate.value)))
-            return [_at_rate(facts, rate, longest)]
+            return [at_rate(facts, rate, longest)]
     return []
 
 
@@ -122,6 +103,8 @@ def gear_lacks(facts: Facts) -> Iterator[Finding]:
             {"frame_rate": "fps", "shutter": "s", "nd": "density"}.get(name, ""),
             tuple(fx.fix_to(facts, name, option) for option in near),
         )  # fmt: skip
+    if not setup.body.takes(setup.lens):
+        yield _wrong_mount(setup)
     short, long = setup.lens.focal_shortest_mm, setup.lens.focal_longest_mm
     if not short * 0.999 <= setup.focal_mm <= long * 1.001:
         nearest = short if setup.focal_mm < short else long
@@ -132,6 +115,18 @@ def gear_lacks(facts: Facts) -> Iterator[Finding]:
             f"{n.format_number(short)} to {n.format_number(long)} mm",
             setup.focal_mm, "mm", (Fix(text, (Change("focal", text),), 0.0),),
         )  # fmt: skip
+
+
+def _wrong_mount(setup: Setup) -> Finding:
+    fitting = [lens.name for lens in setup.bag_lenses if setup.body.takes(lens)]
+    ways = tuple(Fix(name, (Change("lens", name),), 0.0) for name in fitting[:3])
+    choose = Fix("let the planner choose a lens", (Change("held_lens", "0"),), 0.0)
+    return Finding(
+        "lens.wrong_mount", Severity.STOP, f"{setup.lens.name} does not go on {setup.body.name}",
+        f"Its mount is {setup.lens.mount}, the body's is {setup.body.mount}; "
+        f"{len(fitting) or 'none'} of the lenses to choose from fit",
+        float(len(fitting)), "lenses", ways or (choose,),
+    )  # fmt: skip
 
 
 def profile(facts: Facts) -> Iterator[Finding]:
@@ -145,6 +140,44 @@ def profile(facts: Facts) -> Iterator[Finding]:
         f"{setup.profile.name} is none of its {len(names)}: {', '.join(names)}",
         float(len(names)), "profiles",
         tuple(Fix(name, (Change("profile", name),), 0.0) for name in names[:3]),
+    )  # fmt: skip
+
+
+def limits(facts: Facts) -> Iterator[Finding]:
+    """A setting outside the limits the person set for it."""
+    setup = facts.setup
+    for limit in setup.limits:
+        name = limit.setting
+        if name not in facts.offers:
+            continue
+        size = (lambda o: o.value.seconds(setup.frame_rate)) if name == "shutter" else (
+            lambda o: float(o.value))  # fmt: skip
+        value = setup.time_s if name == "shutter" else _plain(facts, name)
+        if limit.holds(value):
+            continue
+        inside = [o for o in facts.offers[name].options if limit.holds(size(o))]
+        ways = [fx.rebalanced(facts, name, min(inside, key=lambda o: abs(size(o) - value)))
+                ] if inside else []  # fmt: skip
+        ways.append(Fix("lift the limits", (Change(f"limit_{name}", ""),), 0.0))
+        yield Finding(
+            f"{name}.outside_limits", Severity.CAUTION,
+            f"{_present(facts, name)} is outside your limits",
+            f"Held within {format_limit(setup, limit)}",
+            value, {"shutter": "s", "frame_rate": "fps"}.get(name, ""), tuple(ways),
+        )  # fmt: skip
+
+
+def recording(facts: Facts) -> Iterator[Finding]:
+    """A recording format the chosen body does not have."""
+    setup = facts.setup
+    names = [f.name for f in setup.body.formats]
+    if not setup.recording or setup.recording in names:
+        return
+    yield Finding(
+        "recording.body_lacks", Severity.STOP, f"{setup.body.name} has no such recording format",
+        f"{setup.recording} is none of its {len(names)}: {', '.join(names[:4])}",
+        float(len(names)), "formats",
+        tuple(Fix(name, (Change("recording", name),), 0.0) for name in names[:3]),
     )  # fmt: skip
 
 
@@ -173,115 +206,13 @@ def _passes_anyway(facts: Facts, name: str) -> bool:
     setup = facts.setup
     match name:
         case "iris":
-            return setup.lens.widest_f * 0.999 <= setup.iris <= setup.lens.smallest_f * 1.001
+            widest = setup.lens.widest_at(setup.focal_mm)
+            return widest * 0.999 <= setup.iris <= setup.lens.smallest_f * 1.001
         case "frame_rate":
             return setup.single_frame or (setup.kind is Kind.INTERVAL and setup.frame_rate <= 1)
         case "shutter":
             return any(f for f in shutter_and_frame(facts))
     return False
-
-
-def flicker(facts: Facts) -> Iterator[Finding]:
-    """Mains lamps against the shutter."""
-    setup, state = facts.setup, facts.flicker
-    if not setup.mains_lamps or state.safe or setup.single_frame:
-        return
-    bands = "bands stand across the picture" if state.steady else "bands roll through the picture"
-    yield Finding(
-        "flicker.mains", Severity.CAUTION,
-        f"Lamps flicker at {n.format_time(setup.time_s)} on {setup.mains_hz} Hz",
-        f"{n.format_number(100 * state.ripple)} % of the lamps' ripple is left; {bands}",
-        100 * state.ripple, "%", _flicker_fixes(facts),
-    )  # fmt: skip
-
-
-def _flicker_fixes(facts: Facts) -> tuple[Fix, ...]:
-    setup, pulses = facts.setup, facts.flicker.pulses_hz
-    safe = [
-        o for o in facts.offers["shutter"].options
-        if residual_ripple(o.value.seconds(setup.frame_rate), pulses) <= c.FLICKER_SAFE_RIPPLE
-    ]  # fmt: skip
-    if safe:
-        best = min(safe, key=lambda o: abs(fx.price_stops(setup, "shutter", o.value)))
-        alone = fx.fix_to(facts, "shutter", best)
-        both = fx.rebalanced(facts, "shutter", best)
-        return (both,) if both == alone else (both, alone)
-    for rate in reversed(facts.offers["frame_rate"].options):
-        if rate.value < setup.frame_rate:
-            calm = _longest_safe(with_setting(setup, "frame_rate", rate.value), pulses)
-            if calm is not None:
-                return (_at_rate(facts, rate, calm),)
-    return (Fix("light it without mains lamps", (Change("mains_lamps", ""),), 0.0),)
-
-
-def _longest_safe(setup: Setup, pulses_hz: float) -> Option | None:
-    safe = [
-        o for o in shutter_offer(setup).options
-        if residual_ripple(o.value.seconds(setup.frame_rate), pulses_hz) <= c.FLICKER_SAFE_RIPPLE
-    ]  # fmt: skip
-    return max(safe, key=lambda o: float(o.value.seconds(setup.frame_rate)), default=None)
-
-
-def _at_rate(facts: Facts, rate: Option, shutter: Option) -> Fix:
-    """Another frame rate with a shutter that goes with it, and what the two cost."""
-    price = fx.price_stops(
-        facts.setup, "shutter", Shutter(time_s=shutter.value.seconds(rate.value))
-    )  # fmt: skip
-    changes = (Change("frame_rate", rate.text), Change("shutter", shutter.text))
-    held = not facts.setup.held.isdisjoint({"frame_rate", "shutter"})
-    return Fix(f"{fx.label_of('frame_rate', rate)} at {shutter.text}", changes, price, held)
-
-
-def strobing(facts: Facts) -> Iterator[Finding]:
-    """Gaps between frames that jump on screen."""
-    moved = facts.motion
-    if moved.cadence not in (Cadence.BORDERLINE, Cadence.STROBING) or facts.setup.records_stills:
-        return
-    assert moved.gap_percent is not None
-    strong = moved.cadence is Cadence.STROBING
-    yield Finding(
-        "motion.strobing", Severity.CAUTION,
-        f"{facts.setup.subject[:1].upper()}{facts.setup.subject[1:]} "
-        + ("strobes" if strong else "is close to strobing"),
-        f"A gap of {n.format_number(moved.gap_percent, 2)} % of the frame width between pictures; "
-        f"up to {n.format_number(c.COMFORTABLE_GAP_PERCENT, 2)} % looks smooth",
-        moved.gap_percent, "% of frame width", _strobing_fixes(facts),
-    )  # fmt: skip
-
-
-def _strobing_fixes(facts: Facts) -> tuple[Fix, ...]:
-    setup, moved = facts.setup, facts.motion
-    assert moved.step_percent is not None
-    limit, ways = c.COMFORTABLE_GAP_PERCENT * 1.001, []
-    needed = moved.step_percent - limit
-    opener = [
-        o for o in facts.offers["shutter"].options
-        if moved.smear_percent / setup.time_s * o.value.seconds(setup.frame_rate) >= needed
-    ]  # fmt: skip
-    if opener:
-        least = min(opener, key=lambda o: float(o.value.seconds(setup.frame_rate)))
-        ways.append(fx.rebalanced(facts, "shutter", least))
-    faster = [
-        o for o in facts.offers["frame_rate"].options
-        if o.value > setup.frame_rate and setup.shutter.seconds(o.value) * o.value <= 1.001
-        and moved.step_percent * setup.frame_rate / o.value
-        - moved.smear_percent * setup.shutter.seconds(o.value) / setup.time_s <= limit
-    ]  # fmt: skip
-    if faster:
-        ways.append(fx.rebalanced(facts, "frame_rate", min(faster, key=lambda o: float(o.value))))
-    assert moved.gap_percent is not None
-    away = setup.subject_distance_m * moved.gap_percent / c.COMFORTABLE_GAP_PERCENT * 1.01
-    if not ways and away <= c.DISTANCE_RANGE_M[1]:
-        text = f"{n.format_number(away)} m"
-        ways.append(Fix(f"stand back to {text}", (Change("subject_distance", text),), 0.0))
-    return tuple(ways) or _slower(facts)
-
-
-def _slower(facts: Facts) -> tuple[Fix, ...]:
-    assert facts.motion.gap_percent is not None
-    share = c.COMFORTABLE_GAP_PERCENT / facts.motion.gap_percent
-    text = f"{n.format_number(facts.setup.subject_speed_m_s * share, 3)} m/s"
-    return (Fix(f"move at {text}", (Change("subject_speed", text),), 0.0),)
 
 
 def iso(facts: Facts) -> Iterator[Finding]:
@@ -320,7 +251,7 @@ def glass(facts: Facts) -> Iterator[Finding]:
     if stack is None:
         return
     weaker = [o for o in facts.offers["nd"].options
-              if fx.gain_stops(setup, "nd", o.value) > -(c.INFRARED_FROM_STOPS - 0.05)]  # fmt: skip
+              if fx.gain_of(setup, "nd", o) > -(c.INFRARED_FROM_STOPS - 0.05)]  # fmt: skip
     if stack.stops >= c.INFRARED_FROM_STOPS - 0.05 and weaker:
         yield Finding(
             "nd.infrared", Severity.CAUTION, "Brown blacks, unless the glass cuts infrared",
@@ -413,7 +344,9 @@ def _card_fixes(facts: Facts, clip: Clip) -> tuple[Fix, ...]:
 
 
 CHECKS: tuple[Callable[[Facts], Iterator[Finding]], ...] = (
-    shutter_and_frame, gear_lacks, profile, exposure, levels, flicker, strobing, iso, glass,
+    shutter_and_frame, gear_lacks, profile, recording, limits, exposure, levels, moving.flicker,
+    moving.strobing, moving.smear, moving.lean, moving.hand, focused.reach, focused.depth,
+    focused.diffraction, iso, glass,
     speed, card,
 )  # fmt: skip
 

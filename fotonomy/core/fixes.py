@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from math import log2
 from typing import Any
 
 from fotonomy.core import constants as c
@@ -10,6 +11,7 @@ from fotonomy.core.facts import Facts
 from fotonomy.core.notation import format_density
 from fotonomy.core.settings import Option
 from fotonomy.core.setup import Setup
+from fotonomy.core.shutter import Shutter, rate_fps
 from fotonomy.core.stops import aperture_stops, iso_stops, time_stops
 
 
@@ -52,10 +54,24 @@ def gain_stops(setup: Setup, name: str, value: Any) -> float:
     return 0.0
 
 
+def gain_of(setup: Setup, name: str, option: Option) -> float:
+    """The same for an offered value, from what the scale worked out before."""
+    if name == "frame_rate":
+        return gain_stops(setup, name, option.value)
+    if name == "shutter" and option.value.angle_deg is not None:
+        return option.gain - log2(rate_fps(setup.frame_rate))
+    return option.gain
+
+
 def price_stops(setup: Setup, name: str, value: Any) -> float:
     """What setting ``name`` to ``value`` does to the exposure, in stops."""
     present = setup.nd_density if name == "nd" else getattr(setup, name)
     return gain_stops(setup, name, value) - gain_stops(setup, name, present)
+
+
+def _price(setup: Setup, name: str, option: Option) -> float:
+    present = setup.nd_density if name == "nd" else getattr(setup, name)
+    return gain_of(setup, name, option) - gain_stops(setup, name, present)
 
 
 def label_of(name: str, option: Option) -> str:
@@ -72,7 +88,7 @@ def label_of(name: str, option: Option) -> str:
 
 def fix_to(facts: Facts, name: str, option: Option, then: Fix | None = None) -> Fix:
     """A fix that sets one setting, followed by what balances it again if given."""
-    price = price_stops(facts.setup, name, option.value)
+    price = _price(facts.setup, name, option)
     label = label_of(name, option)
     changes = (Change(name, option.text),)
     held = name in facts.setup.held
@@ -97,9 +113,7 @@ def _best(
     middle = (aim[0] + aim[1]) / 2
     setup = facts.setup
     present = gain_stops(setup, name, setup.nd_density if name == "nd" else getattr(setup, name))
-    scored = [
-        (o, error + gain_stops(setup, name, o.value) - present) for o in reachable(facts, name)
-    ]
+    scored = [(o, error + gain_of(setup, name, o) - present) for o in reachable(facts, name)]
     if not scored:
         return None
     option, left = min(scored, key=lambda pair: abs(pair[1] - middle))
@@ -166,10 +180,20 @@ def _together(facts: Facts, names: list[str], error: float, aim: tuple[float, fl
 
 def rebalanced(facts: Facts, name: str, option: Option) -> Fix:
     """Set one setting and let the others bring the exposure back to where it was."""
-    price = price_stops(facts.setup, name, option.value)
+    price = _price(facts.setup, name, option)
     if abs(price) <= c.BALANCED_WITHIN_STOPS:
         return fix_to(facts, name, option)
     # Which shutters there are depends on the frame rate: they do not move together here.
     settled = frozenset({name, "shutter"} if name == "frame_rate" else {name})
     others = exposure_fixes(facts, facts.budget.error_stops + price, settled=settled)
     return fix_to(facts, name, option, others[0] if others else None)
+
+
+def at_rate(facts: Facts, rate: Option, shutter: Option) -> Fix:
+    """Another frame rate with a shutter that goes with it, and what the two cost."""
+    price = price_stops(
+        facts.setup, "shutter", Shutter(time_s=shutter.value.seconds(rate.value))
+    )  # fmt: skip
+    changes = (Change("frame_rate", rate.text), Change("shutter", shutter.text))
+    held = not facts.setup.held.isdisjoint({"frame_rate", "shutter"})
+    return Fix(f"{label_of('frame_rate', rate)} at {shutter.text}", changes, price, held)

@@ -1,7 +1,8 @@
-"""What a person owns, as plain facts: bodies, lenses, glass and recording profiles."""
+"""What a person owns, as plain facts: bodies, lenses, tubes and recording profiles."""
 
 from dataclasses import dataclass
 from enum import StrEnum
+from math import hypot, log2
 
 from fotonomy.core.curves import Curve, decode, encode
 from fotonomy.core.errors import RuleError
@@ -15,21 +16,26 @@ class ShutterStyle(StrEnum):
     BOTH = "both"
 
 
-class GlassKind(StrEnum):
-    """What a piece of glass in front of the lens does."""
-
-    ND = "nd"
-    VARIABLE_ND = "variable_nd"
-    POLARISER = "polariser"
-    DIFFUSION = "diffusion"
-    OTHER = "other"
-
-
 class LevelScale(StrEnum):
     """Which code values 0 % and 100 % stand for: 64-940 of 10 bits, or 0-1023."""
 
     LEGAL = "legal"
     FULL = "full"
+
+
+class Support(StrEnum):
+    """What carries the camera."""
+
+    HAND = "hand"
+    SHOULDER = "shoulder"
+    GIMBAL = "gimbal"
+    TRIPOD = "tripod"
+    VEHICLE = "vehicle"
+    DRONE = "drone"
+
+
+# Supports where a person's own shake reaches the picture.
+SHAKEN_SUPPORTS = frozenset({Support.HAND, Support.SHOULDER})
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,64 +47,160 @@ class RecordingRate:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Body:
-    """A camera body: recorded sensor area in mm, delivered pixels, and its ranges.
+class RecordingFormat:
+    """One way a body records: delivered pixels, the part of the sensor used, its rates.
 
-    ``profiles`` names what it records; empty means any.
+    ``sensor_*_mm`` is the area recorded, so that a crop mode is simply smaller.
+    ``readout_ms`` is how long a rolling shutter takes from the first row to the last.
     """
 
     name: str
-    sensor_width_mm: float
-    sensor_height_mm: float
     width_px: int
     height_px: int
+    sensor_width_mm: float
+    sensor_height_mm: float
     rates: tuple[RecordingRate, ...]
-    drive_rates_fps: tuple[float, ...] = ()
+    bits: int = 10
+    chroma: str = "4:2:2"
+    readout_ms: float | None = None
+
+    def __post_init__(self) -> None:
+        if not self.rates:
+            raise RuleError("rates", "a format needs at least one frame rate", self.rates)
+        if min(self.sensor_width_mm, self.sensor_height_mm) <= 0:
+            raise RuleError("sensor_width_mm", "has to be more than zero", self.sensor_width_mm)
+
+    @property
+    def diagonal_mm(self) -> float:
+        """Diagonal of the recorded area."""
+        return hypot(self.sensor_width_mm, self.sensor_height_mm)
+
+    @property
+    def pitch_mm(self) -> float:
+        """Width of one delivered pixel on the sensor."""
+        return self.sensor_width_mm / self.width_px
+
+
+@dataclass(frozen=True, slots=True)
+class DriveMode:
+    """A stills drive: frames a second, shutter type, and frames until the buffer is full."""
+
+    name: str
+    fps: float
+    electronic: bool = False
+    buffer_frames: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Body:
+    """A camera body: its recording formats, shutter and ISO ranges.
+
+    ``iso_lowest`` to ``iso_highest`` is its own range, ``iso_extended_*`` what it can be
+    pushed to; ``iso_ceiling`` is the person's. ``profiles`` names what it records; empty
+    means any. ``nd_wheel`` lists the densities of a built-in wheel, clear left out. ``mount`` is
+    what the person calls its lens mount; empty takes any lens.
+    """
+
+    name: str
+    formats: tuple[RecordingFormat, ...]
+    drive_modes: tuple[DriveMode, ...] = ()
     shutter_style: ShutterStyle = ShutterStyle.TIME
     angles_deg: tuple[float, ...] = ()
     slowest_s: float = 30.0
     fastest_s: float = 1 / 8000
     iso_lowest: int = 100
     iso_highest: int = 25_600
+    iso_extended_lowest: int | None = None
+    iso_extended_highest: int | None = None
     iso_ceiling: int = 12_800
     profiles: tuple[str, ...] = ()
+    nd_wheel: tuple[float, ...] = ()
+    stabiliser_stops: float = 0.0
+    power_w: float | None = None
     card_gb: float = 128.0
     still_mb: float = 25.0
+    mount: str = ""
 
     def __post_init__(self) -> None:
-        if not self.rates:
-            raise RuleError("rates", "a body needs at least one frame rate", self.rates)
-        if self.iso_highest < self.iso_lowest:
-            raise RuleError("iso_highest", "cannot be below the lowest ISO", self.iso_highest)
-        if not self.iso_lowest <= self.iso_ceiling <= self.iso_highest:
-            raise RuleError(
-                "iso_ceiling",
-                f"has to lie in the body's range, {self.iso_lowest} to {self.iso_highest}",
-                self.iso_ceiling,
-            )
+        if not self.formats:
+            raise RuleError("formats", "a body needs at least one recording format", self.formats)
+        names = [f.name for f in self.formats]
+        if len(set(names)) < len(names):
+            raise RuleError("formats", "two formats share a name", names)
+        self._check_iso()
         if self.fastest_s > self.slowest_s:
             raise RuleError("fastest_s", "cannot be slower than the slowest time", self.fastest_s)
         if self.shutter_style is not ShutterStyle.TIME and not self.angles_deg:
             raise RuleError("angles_deg", "name the angles this body offers", self.angles_deg)
-        top = max(rate.fps for rate in self.rates)
+        top = max(rate.fps for f in self.formats for rate in f.rates)
         widest = 1.0 if self.shutter_style is ShutterStyle.TIME else max(self.angles_deg) / 360
         if self.fastest_s > widest / top:
             raise RuleError(
                 "fastest_s", f"leaves no shutter at {top:g} frames a second", self.fastest_s
             )
 
+    def _check_iso(self) -> None:
+        if self.iso_highest < self.iso_lowest:
+            raise RuleError("iso_highest", "cannot be below the lowest ISO", self.iso_highest)
+        low, high = self.iso_extended_lowest, self.iso_extended_highest
+        if low is not None and low > self.iso_lowest:
+            raise RuleError("iso_extended_lowest", "lies above the lowest ISO", low)
+        if high is not None and high < self.iso_highest:
+            raise RuleError("iso_extended_highest", "lies below the highest ISO", high)
+        lowest, highest = self.iso_reach
+        if not lowest <= self.iso_ceiling <= highest:
+            raise RuleError(
+                "iso_ceiling", f"has to lie in the body's range, {lowest} to {highest}",
+                self.iso_ceiling,
+            )  # fmt: skip
+
+    @property
+    def iso_reach(self) -> tuple[int, int]:
+        """Lowest and highest ISO with the extended ends."""
+        return (
+            self.iso_lowest if self.iso_extended_lowest is None else self.iso_extended_lowest,
+            self.iso_highest if self.iso_extended_highest is None else self.iso_extended_highest,
+        )
+
+    def takes(self, lens: "Lens") -> bool:
+        """True if a lens goes on it, as far as both mounts are named."""
+        return not self.mount or not lens.mount or self.mount == lens.mount
+
+    def format_named(self, name: str) -> RecordingFormat:
+        """The format of this name, or the first one."""
+        return next((f for f in self.formats if f.name == name), self.formats[0])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tube:
+    """An extension tube between body and lens; tubes stack."""
+
+    name: str
+    length_mm: float
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Lens:
-    """A lens: focal range in mm, iris range, and the light its glass loses in stops."""
+    """A lens: focal range in mm, iris range, and the light its glass loses in stops.
+
+    ``widest_long_f`` is the widest iris at the long end where it differs.
+    ``close_focus_m`` None means unknown, and nothing is refused; ``greatest_magnification``
+    is taken from it where not given. ``squeeze`` over 1 is anamorphic. ``mount`` as at the body.
+    """
 
     name: str
     focal_shortest_mm: float
     focal_longest_mm: float
     widest_f: float
     smallest_f: float
+    widest_long_f: float | None = None
     transmission_stops: float = 0.0
     thread_mm: float | None = None
+    close_focus_m: float | None = None
+    greatest_magnification: float | None = None
+    stabiliser_stops: float = 0.0
+    squeeze: float = 1.0
+    mount: str = ""
 
     def __post_init__(self) -> None:
         if self.focal_longest_mm < self.focal_shortest_mm:
@@ -109,26 +211,34 @@ class Lens:
             raise RuleError(
                 "smallest_f", "the closed end needs the larger f-number", self.smallest_f
             )
+        if self.widest_long_f is not None and not (
+            self.widest_f <= self.widest_long_f <= self.smallest_f
+        ):
+            raise RuleError(
+                "widest_long_f", "has to lie between the widest and the closed iris",
+                self.widest_long_f,
+            )  # fmt: skip
+
+    def widest_at(self, focal_mm: float) -> float:
+        """Widest iris at a focal length: between the ends in proportion, in stops.
+
+        A straight line over the logarithm of the focal length, to a tenth as cameras show
+        it: common practice, no source.
+        """
+        short, long = self.focal_shortest_mm, self.focal_longest_mm
+        if self.widest_long_f is None or long <= short:
+            return self.widest_f
+        share = min(1.0, max(0.0, log2(focal_mm / short) / log2(long / short)))
+        return round(float(self.widest_f * (self.widest_long_f / self.widest_f) ** share), 1)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Glass:
-    """A filter: what it takes in stops; for a variable ND the range it turns through.
-
-    ``thread_mm`` is None for square glass in a matte box, which fits every lens.
-    """
-
-    name: str
-    kind: GlassKind
-    stops: float
-    most_stops: float | None = None
-    thread_mm: float | None = None
-
-    def fits(self, lens: Lens) -> bool:
-        """True if the thread is the lens's own or larger (a step-up ring), or square glass."""
-        if self.thread_mm is None or lens.thread_mm is None:
-            return self.thread_mm is None
-        return self.thread_mm >= lens.thread_mm
+def loss_from_t_number(t_number: float, f_number: float) -> float:
+    """Stops a lens loses in its glass: ``2*log2(T/N)``; RuleError if T is under the f-number."""
+    if t_number < f_number * 0.995:
+        raise RuleError(
+            "transmission_stops", f"a T-number is no smaller than f/{f_number:g}", t_number
+        )
+    return max(0.0, 2 * log2(t_number / f_number))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

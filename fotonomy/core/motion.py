@@ -38,6 +38,9 @@ class Motion:
     gap_percent: float | None
     gap_px: float | None
     cadence: Cadence
+    mover: str = "subject"
+    comfortable_m_s: float | None = None
+    borderline_m_s: float | None = None
 
 
 def field_width_m(sensor_width_mm: float, focal_mm: float, distance_m: float) -> float:
@@ -65,13 +68,14 @@ def cadence_of(gap_percent: float | None, moving: bool) -> Cadence:
 
 def motion(
     *, field_m: float, speed_m_s: float, time_s: float,
-    capture_fps: float | None, project_fps: float, width_px: int,
+    capture_fps: float | None, project_fps: float, width_px: int, mover: str = "subject",
 ) -> Motion:  # fmt: skip
     """Smear ``v*t``, step ``v/fps`` and gap (step less smear) of a subject across the frame.
 
     One captured frame is one screen frame, so step and gap hold for both; the
     crossing on screen is longer by ``capture/project``. ``capture_fps`` None means
-    a single frame.
+    a single frame. ``comfortable_m_s`` and ``borderline_m_s`` are the speeds at which the
+    gap meets the guide and twice the guide; None where the shutter leaves no gap.
     """
     moving = speed_m_s > STILL_BELOW_M_S
     smear = 100 * speed_m_s * time_s / field_m
@@ -85,6 +89,8 @@ def motion(
     def pixels(percent: float | None) -> float | None:
         return None if percent is None else percent * width_px / 100
 
+    blind_s = None if capture_fps is None else max(0.0, 1 / capture_fps - time_s)
+    guide = None if not blind_s else COMFORTABLE_GAP_PERCENT / 100 * field_m / blind_s
     return Motion(
         field_width_m=field_m,
         crossing_s=crossing,
@@ -96,4 +102,9 @@ def motion(
         gap_percent=gap,
         gap_px=pixels(gap),
         cadence=cadence_of(gap, moving),
+        mover=mover,
+        comfortable_m_s=guide,
+        borderline_m_s=None
+        if guide is None
+        else guide * STROBING_GAP_PERCENT / COMFORTABLE_GAP_PERCENT,
     )

@@ -285,6 +285,19 @@ def format_time(time_s: float) -> str:
     return f"1/{format_number(below, 0 if below >= 30 else 1)}"
 
 
+def format_length(metres: float) -> str:
+    """A length in the unit people say: 4.2 mm, 38 cm, 2.4 m, 1.2 km, "no end"."""
+    if not isfinite(metres):
+        return "no end"
+    if metres < 0.1:
+        return f"{format_number(1000 * metres, 1 if metres < 0.02 else 0)} mm"
+    if metres < 1:
+        return f"{format_number(100 * metres, 0 if metres >= 0.2 else 1)} cm"
+    if metres >= 1000:
+        return f"{format_number(metres / 1000, 1)} km"
+    return f"{format_number(metres, 0 if metres >= 100 else 1 if metres >= 10 else 2)} m"
+
+
 def format_stops(value: float) -> str:
     """A size in stops, without sign: "1 stop", "0.7 stops"."""
     size = format_number(abs(value))

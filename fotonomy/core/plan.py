@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 from fotonomy.core.cautions import cautions
 from fotonomy.core.facts import Facts, work_out
-from fotonomy.core.findings import Finding, all_findings
+from fotonomy.core.finding import Finding
+from fotonomy.core.findings import all_findings
 from fotonomy.core.readout import ReadoutItem, readout
 from fotonomy.core.setup import Setup
 

@@ -24,7 +24,7 @@ def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
     angle = f"{n.format_number(setup.shutter.degrees(setup.frame_rate), 1)}°"
     rate = n.format_frame_rate(setup.frame_rate)
     density = n.format_density(setup.nd_density)
-    pieces = " + ".join(facts.stack.pieces) if facts.stack and facts.stack.pieces else ""
+    pieces = facts.stack.said if facts.stack else ""
     one, two = level.zebra_one, level.zebra_two
     half = n.format_number(one.half_width_percent or 0, 0)
     items = [

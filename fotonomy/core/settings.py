@@ -1,17 +1,25 @@
 """The five knobs of a setup by name: read, write, and what the chosen gear offers for each."""
 
+from bisect import bisect_left
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from math import log2
 from typing import Any
 
 from fotonomy.core import notation
-from fotonomy.core.density import Stack, stacks
+from fotonomy.core.density import Rack, Stack, density_to_stops, rack
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear import ShutterStyle
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter, rate_fps
-from fotonomy.core.stops import marked_f_numbers, marked_iso, marked_times_s
+from fotonomy.core.stops import (
+    aperture_stops,
+    iso_stops,
+    marked_f_numbers,
+    marked_iso,
+    marked_times_s,
+)
 
 # Intervals in seconds that a plan starts from; any other can be typed. Common practice, no source.
 INTERVALS_S = (3600, 1800, 900, 600, 300, 120, 60, 30, 20, 15, 10, 8, 6, 5, 4, 3, 2, 1)
@@ -24,11 +32,16 @@ SETTING_LABELS = {
 
 @dataclass(frozen=True, slots=True)
 class Option:
-    """One value a scale offers: the text that sets it, the mark shown, and the value."""
+    """One value a scale offers: the text that sets it, the mark shown, and the value.
+
+    ``gain`` is the stops it gives, worked out once with the scale; an angle's leaves out
+    the frame rate, and a frame rate has none of its own.
+    """
 
     text: str
     mark: str
     value: Any
+    gain: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,21 +71,25 @@ def _close(a: float, b: float) -> bool:
 def _offer(
     name: str, options: Sequence[Option], size: Callable[[Any], float], present: float
 ) -> Offer:
-    sizes = [size(option.value) for option in options]
-    at = next((i for i, value in enumerate(sizes) if _close(value, present)), None)
-    falling = len(sizes) > 1 and sizes[0] > sizes[-1]
-    insert = sum(value > present if falling else value < present for value in sizes)
+    last = len(options) - 1
+    falling = last > 0 and size(options[0].value) > size(options[-1].value)
+    sign = -1.0 if falling else 1.0
+    insert = bisect_left(options, sign * present, key=lambda o: sign * size(o.value))
+    at = None
+    for k in range(max(0, insert - 1), min(last, insert + 1) + 1):
+        if _close(size(options[k].value), present):
+            at = k
+            break
     # A scale can be empty: a rate so fast that the body has no shutter for it.
-    insert = max(0, min(insert, len(sizes) - 1))
-    return Offer(name, tuple(options), at, insert, COARSE_STEPS[name])
+    return Offer(name, tuple(options), at, max(0, min(insert, last)), COARSE_STEPS[name])
 
 
 def _frame_rates(setup: Setup) -> list[float]:
     if setup.kind is Kind.INTERVAL:
         return [1 / s for s in INTERVALS_S]
-    if setup.records_stills:
-        return sorted(setup.body.drive_rates_fps) or sorted(r.fps for r in setup.body.rates)
-    return sorted(rate.fps for rate in setup.body.rates)
+    if setup.records_stills and setup.body.drive_modes:
+        return sorted({mode.fps for mode in setup.body.drive_modes})
+    return sorted(rate.fps for rate in setup.format.rates)
 
 
 def frame_rate_offer(setup: Setup) -> Offer:
@@ -118,14 +135,15 @@ def _angle_options(angles_deg: tuple[float, ...], shortest_deg: float) -> tuple[
     shutters = [Shutter(angle_deg=a) for a in sorted(angles_deg) if shortest_deg <= a <= 360]
     marks = [notation.format_shutter(shutter) for shutter in shutters]
     return tuple(
-        Option(m, m.rstrip("°"), s) for m, s in zip(marks, shutters, strict=True)
+        Option(m, m.rstrip("°"), s, log2((s.angle_deg or 360.0) / 360))
+        for m, s in zip(marks, shutters, strict=True)
     )  # fmt: skip
 
 
 @lru_cache(maxsize=256)
 def _time_options(slowest_s: float, fastest_s: float) -> tuple[Option, ...]:
     return tuple(
-        Option(notation.format_exact_time(t), notation.format_time(t), Shutter(time_s=t))
+        Option(notation.format_exact_time(t), notation.format_time(t), Shutter(time_s=t), log2(t))
         for t in marked_times_s(slowest_s, fastest_s)
     )
 
@@ -133,32 +151,46 @@ def _time_options(slowest_s: float, fastest_s: float) -> tuple[Option, ...]:
 @lru_cache(maxsize=256)
 def _iris_options(widest: float, smallest: float) -> tuple[Option, ...]:
     return tuple(
-        Option(notation.format_iris(n), notation.format_number(n, 2), n)
+        Option(notation.format_iris(n), notation.format_number(n, 2), n, -aperture_stops(n))
         for n in marked_f_numbers(widest, smallest)
     )
 
 
 @lru_cache(maxsize=256)
 def _iso_options(lowest: int, highest: int) -> tuple[Option, ...]:
-    return tuple(Option(str(s), str(s), s) for s in marked_iso(lowest, highest))
+    return tuple(Option(str(s), str(s), s, iso_stops(s)) for s in marked_iso(lowest, highest))
+
+
+@lru_cache(maxsize=256)
+def _nd_options(densities: tuple[float, ...]) -> tuple[Option, ...]:
+    found = []
+    for density in densities:
+        text = notation.format_density(density)
+        found.append(Option(text, text, density, -density_to_stops(density)))
+    return tuple(found)
 
 
 def iris_offer(setup: Setup) -> Offer:
     """Marked thirds within the lens's range, its own ends included."""
-    options = _iris_options(setup.lens.widest_f, setup.lens.smallest_f)
+    options = _iris_options(setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f)
     return _offer("iris", options, float, setup.iris)
 
 
 def iso_offer(setup: Setup) -> Offer:
-    """Marked ISO values within the body's range."""
-    options = _iso_options(setup.body.iso_lowest, setup.body.iso_highest)
+    """Marked ISO values within the body's range, extended ends included."""
+    options = _iso_options(*setup.body.iso_reach)
     return _offer("iso", options, float, setup.iso)
+
+
+def own_rack(setup: Setup) -> Rack:
+    """What the person's glass makes on this lens of this body."""
+    return rack(setup.glass, setup.lens.thread_mm, setup.holders, setup.body.nd_wheel)
 
 
 def nd_offer(setup: Setup, made: tuple[Stack, ...] | None = None) -> Offer:
     """Every density the person's own glass makes on this lens."""
-    values = [s.density for s in (stacks(setup.glass, setup.lens) if made is None else made)]
-    options = [Option(d, d, v) for v in values if (d := notation.format_density(v))]
+    racked = own_rack(setup).stacks if made is None else made
+    options = _nd_options(tuple(stack.density for stack in racked))
     return _offer("nd", options, float, setup.nd_density)
 
 
@@ -223,8 +255,9 @@ def with_typed_setting(setup: Setup, name: str, text: str) -> Setup:
 def _refuse_unreachable(setup: Setup, name: str, text: str) -> None:
     body, lens = setup.body, setup.lens
     if name == "iris":
-        if not lens.widest_f * 0.999 <= setup.iris <= lens.smallest_f * 1.001:
-            widest, smallest = map(notation.format_iris, (lens.widest_f, lens.smallest_f))
+        open_f = lens.widest_at(setup.focal_mm)
+        if not open_f * 0.999 <= setup.iris <= lens.smallest_f * 1.001:
+            widest, smallest = map(notation.format_iris, (open_f, lens.smallest_f))
             raise RuleError("iris", f"{lens.name} goes from {widest} to {smallest}", text)
         return
     if name == "frame_rate" and setup.kind is Kind.INTERVAL:

@@ -7,7 +7,10 @@ from math import isfinite
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import SceneLight, ev100_of
-from fotonomy.core.gear import Body, Glass, Lens, Profile
+from fotonomy.core.gear import Body, Lens, Profile, RecordingFormat, Support, Tube
+from fotonomy.core.glass import Glass, Holder
+from fotonomy.core.intent import Intent
+from fotonomy.core.movement import Movement, Mover, mover
 from fotonomy.core.shutter import Shutter
 
 
@@ -33,12 +36,40 @@ class Kind(StrEnum):
 
 # Kinds that record single pictures rather than video.
 STILL_KINDS = frozenset({Kind.INTERVAL, Kind.BURST, Kind.LONG_EXPOSURE})
+# What is set on the camera, and what decides where it stands and what it looks through.
 SETTINGS = ("frame_rate", "shutter", "iris", "iso", "nd")
+FRAMING = ("focal", "distance", "lens")
+HOLDABLE = SETTINGS + FRAMING
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """A setting held between two values, both in its own unit.
+
+    fps, seconds, f-number, ISO, density, mm or m; ``low`` is the smaller number.
+    """
+
+    setting: str
+    low: float
+    high: float
+
+    def __post_init__(self) -> None:
+        if self.setting not in HOLDABLE or self.setting == "lens":
+            raise RuleError("limits", "names a setting that has numbers", self.setting)
+        if not isfinite(self.low) or not isfinite(self.high) or self.high < self.low:
+            raise RuleError("limits", "needs a lower and a higher value", (self.low, self.high))
+
+    def holds(self, value: float) -> bool:
+        """True if a value lies inside, with a hair of tolerance."""
+        return self.low * 0.999 - 1e-9 <= value <= self.high * 1.001 + 1e-9
 
 
 def _within(field: str, value: float, low: float, high: float, unit: str) -> None:
     if not isfinite(value) or not low <= value <= high:
         raise RuleError(field, f"has to lie between {low:g} and {high:g} {unit}".strip(), value)
+
+
+AS_USUAL, NO_WISH = Movement(), Intent()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,9 +78,14 @@ class Setup:
 
     ``project_fps`` is the edit frame rate, ``frame_rate`` the captured one (for an
     interval run one over the interval). ``nd_density`` is what the ND knob asks for;
-    ``filters`` are other glass in the light path. ``held`` names the settings the
-    person fixed. Raises RuleError naming the field for a number no scene or camera has;
-    a choice the gear lacks is not an error but a finding of the plan.
+    ``filters`` are other glass in the light path, ``holders`` the rings and matte boxes at
+    hand, ``bag_lenses`` the other lenses a planner may take. ``recording`` names the body's
+    format, empty for its first. ``held`` names what the person fixed, ``limits`` what they
+    hold between two values. ``light_change_stops`` is by how much the light may move during
+    the take, ``lamp_hz`` the pulses a second of a lamp with its own.
+
+    Raises RuleError naming the field for a number no scene or camera has; a choice the
+    gear lacks is not an error but a finding of the plan.
     """
 
     code: str = ""
@@ -58,15 +94,26 @@ class Setup:
     project_fps: float
     mains_hz: int
     mains_lamps: bool = False
+    lamp_hz: float | None = None
+    light_change_stops: float = 0.0
     light: SceneLight
     key_name: str = "skin"
     key_stops: float = 1.4
     subject: str = "subject"
     subject_speed_m_s: float = 0.0
     subject_distance_m: float
+    subject_size_m: float = 0.5
+    subject_depth_m: float = 0.3
+    movement: Movement = AS_USUAL
+    intent: Intent = NO_WISH
+    support: Support = Support.TRIPOD
     body: Body
+    recording: str = ""
     lens: Lens
+    tubes: tuple[Tube, ...] = ()
+    bag_lenses: tuple[Lens, ...] = ()
     glass: tuple[Glass, ...] = ()
+    holders: tuple[Holder, ...] = ()
     filters: tuple[Glass, ...] = ()
     profile: Profile
     focal_mm: float
@@ -76,7 +123,8 @@ class Setup:
     iso: int
     nd_density: float = 0.0
     white_k: float = 5600.0
-    held: frozenset[str] = frozenset()
+    held: frozenset[str] = frozenset(FRAMING)
+    limits: tuple[Limit, ...] = ()
     wanted_screen_s: float = 5.0
     handle_s: float = 1.0
 
@@ -87,6 +135,11 @@ class Setup:
         _within("mains_hz", self.mains_hz, 16, 400, "Hz")
         _within("subject_speed", self.subject_speed_m_s, *c.SPEED_RANGE_M_S, "m/s")
         _within("subject_distance", self.subject_distance_m, *c.DISTANCE_RANGE_M, "m")
+        _within("subject_size", self.subject_size_m, *c.SIZE_RANGE_M, "m")
+        _within("subject_depth", self.subject_depth_m, *c.SIZE_RANGE_M, "m")
+        _within("light_change", self.light_change_stops, 0, 20, "stops")
+        if self.lamp_hz is not None:
+            _within("lamp_hz", self.lamp_hz, *c.LAMP_RANGE_HZ, "pulses a second")
         _within("key_stops", self.key_stops, *c.KEY_RANGE_STOPS, "stops")
         _within("focal", self.focal_mm, *c.FOCAL_RANGE_MM, "mm")
         _within("iris", self.iris, *c.F_NUMBER_RANGE, "")
@@ -117,3 +170,41 @@ class Setup:
     def single_frame(self) -> bool:
         """True for one long exposure, which has no next frame."""
         return self.kind is Kind.LONG_EXPOSURE
+
+    @property
+    def format(self) -> RecordingFormat:
+        """The body's recording format in use."""
+        return self.body.format_named(self.recording)
+
+    @property
+    def picture_width_mm(self) -> float:
+        """Recorded width as it looks once desqueezed."""
+        return self.format.sensor_width_mm * self.lens.squeeze
+
+    @property
+    def pulses_hz(self) -> float:
+        """Pulses a second of the lamps: their own, or twice the mains."""
+        return 2.0 * self.mains_hz if self.lamp_hz is None else self.lamp_hz
+
+    @property
+    def lamps(self) -> bool:
+        """True where pulsing lamps light the scene."""
+        return self.mains_lamps or self.lamp_hz is not None
+
+    @property
+    def tubes_mm(self) -> float:
+        """Extension of all tubes together."""
+        return sum(tube.length_mm for tube in self.tubes)
+
+    @property
+    def mover(self) -> Mover:
+        """What crosses the frame."""
+        return mover(
+            self.movement, subject=self.subject, speed_m_s=self.subject_speed_m_s,
+            distance_m=self.subject_distance_m, size_m=self.subject_size_m,
+            width_mm=self.picture_width_mm, focal_mm=self.focal_mm,
+        )  # fmt: skip
+
+    def limit_on(self, name: str) -> Limit | None:
+        """The limit on a setting, if it has one."""
+        return next((limit for limit in self.limits if limit.setting == name), None)

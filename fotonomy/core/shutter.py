@@ -4,6 +4,10 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from math import floor, pi, sin
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
 
 from fotonomy.core.constants import FLICKER_SAFE_RIPPLE
 from fotonomy.core.errors import RuleError
@@ -69,9 +73,14 @@ def residual_ripple(time_s: float, pulses_hz: float) -> float:
     return abs(sin(x) / x) if x else 1.0
 
 
+def residual_ripples(times_s: npt.NDArray[Any], pulses_hz: float) -> npt.NDArray[Any]:
+    """The same for an array of times in seconds; an array of the same shape."""
+    return np.asarray(abs(np.sinc(pulses_hz * times_s)))
+
+
 @dataclass(frozen=True, slots=True)
 class Flicker:
-    """What mains lamps do to this shutter.
+    """What pulsing lamps do to this shutter.
 
     ``ripple`` is the share left; ``steady`` is true where every frame gets the same
     light (bands then stand still), false where they roll.
@@ -84,20 +93,26 @@ class Flicker:
     safe_times_s: tuple[float, ...]
 
 
-def flicker(time_s: float, fps: float, mains_hz: float) -> Flicker:
-    """Flicker state of a shutter time under lamps on ``mains_hz``.
+def flicker(time_s: float, fps: float, pulses_hz: float) -> Flicker:
+    """Flicker state of a shutter time under lamps of so many pulses a second.
 
-    Safe times are whole numbers of half mains periods not longer than one frame;
-    there is none if the frame is shorter than a half period.
+    ``pulses_hz`` is twice the mains frequency for mains lamps. Safe times are whole
+    numbers of pulses not longer than one frame; there is none if the frame is shorter.
     """
-    pulses = 2 * mains_hz
-    rate = exact_rate(fps)
-    ripple = residual_ripple(time_s, pulses)
-    longest = floor(Fraction(pulses) / rate + Fraction(1, 10**6))
+    ripple = residual_ripple(time_s, pulses_hz)
+    steady, safe_times_s = _pulses_in_a_frame(fps, pulses_hz)
     return Flicker(
-        pulses_hz=pulses,
+        pulses_hz=pulses_hz,
         ripple=ripple,
         safe=ripple <= FLICKER_SAFE_RIPPLE,
-        steady=(Fraction(pulses) / rate).denominator == 1,
-        safe_times_s=tuple(k / pulses for k in range(1, min(longest, 64) + 1)),
+        steady=steady,
+        safe_times_s=safe_times_s,
     )
+
+
+@lru_cache(maxsize=1024)
+def _pulses_in_a_frame(fps: float, pulses_hz: float) -> tuple[bool, tuple[float, ...]]:
+    """If a frame holds whole pulses, and the times of whole pulses that fit into it."""
+    held = Fraction(pulses_hz) / exact_rate(fps)
+    longest = floor(held + Fraction(1, 10**6))
+    return held.denominator == 1, tuple(k / pulses_hz for k in range(1, min(longest, 64) + 1))

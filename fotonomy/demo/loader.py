@@ -7,15 +7,9 @@ from typing import Any
 from django.contrib.auth import get_user_model
 from django.db import transaction
 
-from fotonomy.core.gear import Lens as LensSpec
-from fotonomy.exchange.setup_json import (
-    body_from_data,
-    glass_from_data,
-    profile_from_data,
-    setup_from_data,
-)
-from fotonomy.kit.models import Body, Filter, Lens, Profile
-from fotonomy.kit.services import body_columns, filter_columns, lens_columns, profile_columns
+from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
+from fotonomy.exchange.setup_json import VERSION, setup_from_data
+from fotonomy.kit.services import take_in_kit
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.services import import_setup
 
@@ -31,50 +25,43 @@ def ensure_demo() -> bool:
     users = get_user_model().objects
     if users.filter(username=DEMO_USER).exists():
         return False
-    text = files("fotonomy.demo").joinpath("keel_to_tide.json").read_text("utf-8")
-    scenario = json.loads(text)
+    scenario = _data("keel_to_tide")
+    kit = kit_from_data(_data("tern_slip_kit"))
     owner = users.create_user(DEMO_USER, password=None)
-    _load_gear(owner, scenario["gear"])
+    take_in_kit(owner, kit)
     shoot = Shoot.objects.create(owner=owner, **scenario["shoot"])
     for entry in scenario["setups"]:
-        given = setup_from_data(_as_file(entry, scenario))
+        given = setup_from_data(_as_file(entry, scenario["shoot"], kit_to_data(kit)))
         import_setup(shoot, owner, given)
     shoot.changes.all().delete()
     return True
 
 
-def _load_gear(owner: Any, gear: dict[str, Any]) -> None:
-    for data in gear["profiles"]:
-        profile = profile_from_data(data)
-        Profile.objects.create(owner=owner, name=profile.name, **profile_columns(profile))
-    for data in gear["bodies"]:
-        body = body_from_data(data)
-        row = Body.objects.create(owner=owner, name=body.name, **body_columns(body))
-        row.profiles.set(Profile.objects.filter(owner=owner, name__in=body.profiles))
-    for data in gear["lenses"]:
-        lens = LensSpec(**data)
-        Lens.objects.create(owner=owner, name=lens.name, **lens_columns(lens))
-    for data in gear["nd"] + gear["filters"]:
-        piece = glass_from_data(data)
-        Filter.objects.create(owner=owner, name=piece.name, **filter_columns(piece))
+def _data(name: str) -> dict[str, Any]:
+    text = files("fotonomy.demo").joinpath(f"{name}.json").read_text("utf-8")
+    data: dict[str, Any] = json.loads(text)
+    return data
 
 
-def _named(things: list[dict[str, Any]], name: str) -> dict[str, Any]:
-    return next(thing for thing in things if thing["name"] == name)
+def _named(things: list[dict[str, Any]], *names: str) -> list[dict[str, Any]]:
+    return [next(thing for thing in things if thing["name"] == name) for name in names]
 
 
-def _as_file(entry: dict[str, Any], scenario: dict[str, Any]) -> dict[str, Any]:
-    """An entry of the scenario as a whole setup file."""
-    gear, shoot = scenario["gear"], scenario["shoot"]
+def _as_file(entry: dict[str, Any], shoot: dict[str, Any], kit: dict[str, Any]) -> dict[str, Any]:
+    """An entry of the scenario as a whole setup file: its gear is named, the kit has it."""
+    lens_free = "lens" not in entry["setup"]["held"]
     return {
-        "format": "fotonomy-setup", "version": 1,
+        "format": "fotonomy-setup", "version": VERSION,
         "place": {key: shoot[key] for key in ("mains_hz", "project_fps")},
         "setup": entry["setup"],
         "gear": {
-            "body": _named(gear["bodies"], entry["body"]),
-            "lens": _named(gear["lenses"], entry["lens"]),
-            "nd": gear["nd"],
-            "filters": [_named(gear["filters"], name) for name in entry["filters"]],
-            "profile": _named(gear["profiles"], entry["profile"]),
+            "body": _named(kit["bodies"], entry["body"])[0],
+            "lens": _named(kit["lenses"], entry["lens"])[0],
+            "tubes": _named(kit["tubes"], *entry.get("tubes", ())),
+            "bag_lenses": kit["lenses"] if lens_free else [],
+            "nd": [g for g in kit["glass"] if g["kind"] in ("nd", "variable_nd")],
+            "filters": _named(kit["glass"], *entry.get("filters", ())),
+            "holders": kit["holders"],
+            "profile": _named(kit["profiles"], entry["profile"])[0],
         },
     }  # fmt: skip

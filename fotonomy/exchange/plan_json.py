@@ -1,9 +1,11 @@
 """The plan file: what a setup comes to, as JSON for other programs (docs/formats.md)."""
 
 from dataclasses import asdict
+from math import isfinite
 from typing import Any
 
 from fotonomy.core.plan import Plan
+from fotonomy.core.solutions import Solutions
 
 
 def plan_to_data(plan: Plan) -> dict[str, Any]:
@@ -12,7 +14,7 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
     setup, flicker = facts.setup, facts.flicker
     return {
         "format": "fotonomy-plan",
-        "version": 1,
+        "version": 2,
         "setup": {"code": setup.code, "title": setup.title, "kind": setup.kind.value},
         "readout": [asdict(item) for item in plan.readout],
         "budget": {
@@ -28,9 +30,47 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
             "mains_safe": flicker.safe,
         },
         "motion": asdict(facts.motion),
+        "camera_and_hand": asdict(facts.shake),
+        "focus": _finite(asdict(facts.focus)),
         "level": asdict(facts.level),
         "clip": asdict(facts.clip),
         "nd_pieces": list(facts.stack.pieces) if facts.stack else None,
+        "nd_wheel": facts.stack.wheel if facts.stack else None,
         "findings": [asdict(finding) for finding in plan.findings],
         "cautions": list(plan.cautions),
     }
+
+
+def solutions_to_data(found: Solutions) -> dict[str, Any]:
+    """What the planner offers: plans with reasons and prices, or what stands in the way."""
+    plans = [one for one in (found.best, *found.alternatives) if one is not None]
+    return {
+        "format": "fotonomy-plans",
+        "version": 1,
+        "combinations": found.combinations,
+        "left_out": list(found.left_out),
+        "plans": [
+            {
+                "title": one.title,
+                "score": one.candidate.score,
+                "error_stops": one.facts.budget.error_stops,
+                "because": [asdict(reason) for reason in one.because],
+                "regrets_stops": one.candidate.judgement.regrets,
+                "costs": one.candidate.judgement.costs,
+                "gains": list(one.gains),
+                "losses": list(one.losses),
+                "changes": [asdict(change) for change in one.changes],
+            }
+            for one in plans
+        ],
+        "missing_stops": found.missing_stops,
+        "blocking": list(found.blocking),
+        "remedies": [asdict(way) for way in found.remedies],
+    }
+
+
+def _finite(data: Any) -> Any:
+    """The same with null for what has no end: JSON knows no infinity."""
+    if isinstance(data, dict):
+        return {key: _finite(value) for key, value in data.items()}
+    return None if isinstance(data, float) and not isfinite(data) else data

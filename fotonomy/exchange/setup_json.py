@@ -1,33 +1,21 @@
-"""The setup file: one setup with its gear, as JSON (docs/formats.md, setup.schema.json)."""
+"""The setup file: one setup with all it needs, in and out (docs/formats.md)."""
 
-import json
-from dataclasses import dataclass, fields
-from functools import cache
-from importlib.resources import files
+from dataclasses import dataclass
 from typing import Any
 
-from jsonschema import Draft202012Validator
-from jsonschema.exceptions import best_match
-
-from fotonomy.core.curves import Bt709, Curve, ParametricLog
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import Ev100, Luminance, Lux, Metered, SceneLight
-from fotonomy.core.gear import (
-    Body,
-    Glass,
-    GlassKind,
-    Lens,
-    LevelScale,
-    Profile,
-    RecordingRate,
-    ShutterStyle,
-)
-from fotonomy.core.setup import Kind, Setup
+from fotonomy.core.gear import Support
+from fotonomy.core.intent import Circle, Handheld, Intent, Look
+from fotonomy.core.movement import Camera, Movement
+from fotonomy.core.setup import FRAMING, Kind, Limit, Setup
 from fotonomy.core.shutter import Shutter
+from fotonomy.exchange import gear_json as gj
 from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.schemas import check, read_json
+from fotonomy.exchange.version_one import upgraded
 
-# Larger than any setup can honestly be.
-LARGEST_FILE_BYTES = 262_144
+VERSION = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,50 +27,22 @@ class SetupFile:
     notes: str = ""
 
 
-@cache
-def _validator() -> Draft202012Validator:
-    schema = json.loads(files("fotonomy.exchange").joinpath("setup.schema.json").read_text("utf-8"))
-    return Draft202012Validator(schema)
-
-
-def _refuse_constant(name: str) -> float:
-    raise ExchangeError("the file", f"{name} is not a number JSON knows")
-
-
 def read_setup(raw: bytes) -> SetupFile:
     """A setup file's bytes as a setup. Raises ExchangeError with the place of the fault."""
-    if len(raw) > LARGEST_FILE_BYTES:
-        raise ExchangeError("the file", f"is larger than {LARGEST_FILE_BYTES // 1024} kB")
-    try:
-        data = json.loads(raw.decode("utf-8-sig"), parse_constant=_refuse_constant)
-    except UnicodeDecodeError as error:
-        raise ExchangeError(f"byte {error.start}", "is not UTF-8 text") from error
-    except json.JSONDecodeError as error:
-        place = f"line {error.lineno}, column {error.colno}"
-        raise ExchangeError(place, f"not JSON: {error.msg}") from error
-    except (RecursionError, ValueError) as error:
-        if isinstance(error, ExchangeError):
-            raise
-        raise ExchangeError("the file", "is nested too deeply or holds an absurd number") from error
-    return setup_from_data(data)
+    return setup_from_data(read_json(raw))
 
 
 def setup_from_data(data: Any) -> SetupFile:
-    """Checked JSON data as a setup. Raises ExchangeError with the JSON path of the fault."""
-    try:
-        fault = best_match(_validator().iter_errors(data))
-    except (RecursionError, OverflowError) as error:
-        raise ExchangeError("the file", "is nested too deeply or holds an absurd number") from error
-    if fault is not None:
-        raise ExchangeError(fault.json_path, _shorten(fault.message))
+    """JSON data as a setup, files of version 1 included.
+
+    Raises ExchangeError with the JSON path of the fault.
+    """
+    data = upgraded(data)
+    check("setup", data)
     try:
         return _build(data)
     except RuleError as error:
         raise ExchangeError(_path_of(error.field), error.rule) from error
-
-
-def _shorten(message: str, most: int = 200) -> str:
-    return message if len(message) <= most else f"{message[: most - 1]}…"
 
 
 def _path_of(field: str) -> str:
@@ -91,8 +51,12 @@ def _path_of(field: str) -> str:
         "iris": "$.setup.settings.iris", "iso": "$.setup.settings.iso",
         "nd": "$.setup.settings.nd_density", "light": "$.setup.light",
         "subject_distance": "$.setup.subject.distance_m",
-        "rates": "$.gear.body.rates", "iso_highest": "$.gear.body.iso_highest",
+        "rates": "$.gear.body.formats", "iso_highest": "$.gear.body.iso_highest",
         "iso_ceiling": "$.gear.body.iso_ceiling", "fastest_s": "$.gear.body.fastest_s",
+        "formats": "$.gear.body.formats", "widest_long_f": "$.gear.lens.widest_long_f",
+        "iso_extended_lowest": "$.gear.body.iso_extended_lowest",
+        "iso_extended_highest": "$.gear.body.iso_extended_highest",
+        "emphasis": "$.setup.intent.emphasis", "limits": "$.setup.limits",
         "angles_deg": "$.gear.body.angles_deg",
         "focal_longest_mm": "$.gear.lens.focal_longest_mm",
         "smallest_f": "$.gear.lens.smallest_f",
@@ -112,17 +76,28 @@ def _build(data: dict[str, Any]) -> SetupFile:
         project_fps=place["project_fps"],
         mains_hz=place["mains_hz"],
         mains_lamps=shot.get("mains_lamps", False),
+        lamp_hz=shot.get("lamp_hz"),
+        light_change_stops=shot.get("light_change_stops", 0.0),
         light=light_from_data(shot["light"]),
         key_name=key.get("name", "skin"),
         key_stops=key.get("stops", 1.4),
         subject=subject["name"],
         subject_speed_m_s=subject["speed_m_s"],
         subject_distance_m=subject["distance_m"],
-        body=body_from_data(gear["body"]),
-        lens=Lens(**gear["lens"]),
-        glass=tuple(glass_from_data(piece) for piece in gear.get("nd", ())),
-        filters=tuple(glass_from_data(piece) for piece in gear.get("filters", ())),
-        profile=profile_from_data(gear["profile"]),
+        subject_size_m=subject.get("size_m", 0.5),
+        subject_depth_m=subject.get("depth_m", 0.3),
+        movement=movement_from_data(shot.get("movement", {})),
+        intent=intent_from_data(shot.get("intent", {})),
+        support=Support(shot.get("support", "tripod")),
+        body=gj.body_from_data(gear["body"]),
+        recording=shot.get("recording", ""),
+        lens=gj.lens_from_data(gear["lens"]),
+        tubes=tuple(map(gj.tube_from_data, gear.get("tubes", ()))),
+        bag_lenses=tuple(map(gj.lens_from_data, gear.get("bag_lenses", ()))),
+        glass=tuple(map(gj.glass_from_data, gear.get("nd", ()))),
+        holders=tuple(map(gj.holder_from_data, gear.get("holders", ()))),
+        filters=tuple(map(gj.glass_from_data, gear.get("filters", ()))),
+        profile=gj.profile_from_data(gear["profile"]),
         focal_mm=shot["focal_mm"],
         frame_rate=settings["frame_rate"],
         shutter=Shutter(**settings["shutter"]),
@@ -130,11 +105,39 @@ def _build(data: dict[str, Any]) -> SetupFile:
         iso=settings["iso"],
         nd_density=settings["nd_density"],
         white_k=settings["white_k"],
-        held=frozenset(shot.get("held", ())),
+        held=frozenset(shot.get("held", FRAMING)),
+        limits=limits_from_data(shot.get("limits", [])),
         wanted_screen_s=shot.get("wanted_screen_s", 5.0),
         handle_s=shot.get("handle_s", 1.0),
     )
     return SetupFile(setup, shot.get("planned_time"), shot.get("notes", ""))
+
+
+def movement_from_data(data: dict[str, Any]) -> Movement:
+    """A movement from checked data; absent keys keep their defaults."""
+    return Movement(**{**data, "camera": Camera(data.get("camera", "locked"))})
+
+
+def intent_from_data(data: dict[str, Any]) -> Intent:
+    """An intent from checked data; absent keys keep their defaults."""
+    usual = Intent()
+    given = {
+        "look": Look(data.get("look", usual.look)),
+        "handheld": Handheld(data.get("handheld", usual.handheld)),
+        "circle": Circle(data.get("circle", usual.circle)),
+        "emphasis": tuple(sorted(data.get("emphasis", {}).items())),
+    }
+    return Intent(**{**data, **given})
+
+
+def intent_to_data(intent: Intent) -> dict[str, Any]:
+    """The inverse of intent_from_data."""
+    return {**gj.plain(intent), "emphasis": dict(intent.emphasis)}
+
+
+def limits_from_data(data: list[dict[str, Any]]) -> tuple[Limit, ...]:
+    """Limits from checked data."""
+    return tuple(Limit(**entry) for entry in data)
 
 
 def light_from_data(data: dict[str, Any]) -> SceneLight:
@@ -160,95 +163,46 @@ def light_to_data(light: SceneLight) -> dict[str, Any]:
         case Luminance():
             return {"cd_m2": light.value}
         case Metered():
-            return {"metered": _plain(light)}
-
-
-def body_from_data(data: dict[str, Any]) -> Body:
-    """A body from checked data."""
-    lists = {
-        "rates": tuple(RecordingRate(**rate) for rate in data["rates"]),
-        "profiles": tuple(data.get("profiles", ())),
-        "drive_rates_fps": tuple(data.get("drive_rates_fps", ())),
-        "angles_deg": tuple(data.get("angles_deg", ())),
-        "shutter_style": ShutterStyle(data.get("shutter_style", "time")),
-    }
-    return Body(**{**data, **lists})
-
-
-def glass_from_data(data: dict[str, Any]) -> Glass:
-    """A filter from checked data."""
-    return Glass(**{**data, "kind": GlassKind(data["kind"])})
-
-
-def curve_from_data(name: str, data: dict[str, Any]) -> Curve:
-    """``{"standard": "bt709"}`` or ``{"log": {a, b, c, d, e, f, cut}}``."""
-    return ParametricLog(name=name, **data["log"]) if "log" in data else Bt709()
-
-
-def curve_to_data(curve: Curve) -> dict[str, Any]:
-    """The inverse of curve_from_data."""
-    if isinstance(curve, Bt709):
-        return {"standard": "bt709"}
-    return {"log": {key: value for key, value in _plain(curve).items() if key != "name"}}
-
-
-def profile_from_data(data: dict[str, Any]) -> Profile:
-    """A profile from checked data."""
-    given = {
-        "curve": curve_from_data(data["name"], data["curve"]),
-        "scale": LevelScale(data.get("scale", "legal")),
-        "base_iso": tuple(data.get("base_iso", ())),
-    }
-    return Profile(**{**data, **given})
-
-
-def _plain(item: Any) -> dict[str, Any]:
-    """A flat dataclass as JSON data."""
-    return {f.name: _plain_value(getattr(item, f.name)) for f in fields(item)}
-
-
-def _plain_value(value: Any) -> Any:
-    if isinstance(value, tuple):
-        return [_plain_value(entry) for entry in value]
-    return _plain(value) if isinstance(value, RecordingRate) else value
+            return {"metered": gj.plain(light)}
 
 
 def setup_to_data(held: SetupFile) -> dict[str, Any]:
     """A setup as JSON data; setup_from_data gives the same setup back."""
     setup = held.setup
-    shutter = {key: value for key, value in _plain(setup.shutter).items() if value is not None}
+    shutter = {key: value for key, value in gj.plain(setup.shutter).items() if value is not None}
     shot: dict[str, Any] = {
         "code": setup.code, "title": setup.title, "kind": setup.kind.value,
         "light": light_to_data(setup.light), "mains_lamps": setup.mains_lamps,
+        "lamp_hz": setup.lamp_hz, "light_change_stops": setup.light_change_stops,
         "key": {"name": setup.key_name, "stops": setup.key_stops},
         "subject": {
             "name": setup.subject, "speed_m_s": setup.subject_speed_m_s,
-            "distance_m": setup.subject_distance_m,
+            "distance_m": setup.subject_distance_m, "size_m": setup.subject_size_m,
+            "depth_m": setup.subject_depth_m,
         },
+        "movement": gj.plain(setup.movement), "intent": intent_to_data(setup.intent),
+        "support": setup.support.value, "recording": setup.recording,
         "settings": {
             "frame_rate": setup.frame_rate, "shutter": shutter, "iris": setup.iris,
             "iso": setup.iso, "nd_density": setup.nd_density, "white_k": setup.white_k,
         },
         "focal_mm": setup.focal_mm, "held": sorted(setup.held),
+        "limits": gj.plain(setup.limits),
         "wanted_screen_s": setup.wanted_screen_s, "handle_s": setup.handle_s,
         "notes": held.notes,
     }  # fmt: skip
     if held.planned_time:
         shot["planned_time"] = held.planned_time
-    profile = {**_plain(setup.profile), "curve": curve_to_data(setup.profile.curve)}
     return {
-        "format": "fotonomy-setup", "version": 1,
+        "format": "fotonomy-setup", "version": VERSION,
         "place": {"mains_hz": setup.mains_hz, "project_fps": setup.project_fps},
         "setup": shot,
         "gear": {
-            "body": _plain(setup.body), "lens": _plain(setup.lens),
-            "nd": [_plain(piece) for piece in setup.glass],
-            "filters": [_plain(piece) for piece in setup.filters],
-            "profile": profile,
+            "body": gj.plain(setup.body), "lens": gj.plain(setup.lens),
+            "tubes": gj.plain(setup.tubes), "nd": gj.plain(setup.glass),
+            "filters": gj.plain(setup.filters),
+            "holders": [gj.holder_to_data(holder) for holder in setup.holders],
+            "bag_lenses": gj.plain(setup.bag_lenses),
+            "profile": gj.profile_to_data(setup.profile),
         },
     }  # fmt: skip
-
-
-def write_json(data: Any) -> str:
-    """JSON as people read it; never NaN."""
-    return json.dumps(data, indent=2, ensure_ascii=False, allow_nan=False) + "\n"

@@ -106,7 +106,15 @@ def _balance(drawing: Drawing, x: Scale, budget: Budget, words: str, floor_y: fl
     else:
         drawing.line(x(0), y + 6, at, y + 6, f"miss {kind}")
         drawing.area([(at, y - 1), (at - 7, y + 6), (at, y + 13), (at + 7, y + 6)], f"mark {kind}")
-    room = text_width(words) + 14
-    after = at + 13 + room < drawing.width
-    drawing.label(at + 13 if after else at - 13, y + 11, words, f"verdict {kind}"
-                  + ("" if after else " end"))  # fmt: skip
+    # Beside the mark, on the side away from the target, so that the miss stays in view.
+    left, right = (at, at) if good else (min(at, x(0)), max(at, x(0)))
+    for text in (words, f"{format_signed(budget.error_stops)} stops"):
+        room = text_width(text) + 14
+        to_right = right + 13 + room < drawing.width
+        to_left = left - 13 - room > 0
+        if to_right and (good or at >= x(0) or not to_left):
+            drawing.label(right + 13, y + 11, text, f"verdict {kind}")
+            return
+        if to_left:
+            drawing.label(left - 13, y + 11, text, f"verdict {kind} end")
+            return

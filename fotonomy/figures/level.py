@@ -1,11 +1,13 @@
 """Level: tones on the profile's curve, in stops from grey against percent."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import ceil
 
 import numpy as np
 
 from fotonomy.core.curves import encode
+from fotonomy.core.gear import Profile
 from fotonomy.core.levels import Level, Tone
 from fotonomy.core.notation import format_number, format_signed
 from fotonomy.core.setup import Setup
@@ -38,13 +40,21 @@ def axes_of(level: Level, width: float) -> Axes:
     )
 
 
-def curve_points(setup: Setup, level: Level, axes: Axes) -> list[tuple[float, float]]:
+def curve_points(profile: Profile, axes: Axes) -> list[tuple[float, float]]:
     """The curve as px, flat where it clips."""
-    profile = setup.profile
     stops = np.linspace(DARKEST, axes.brightest, 113)
     percent = 100 * encode(profile.curve, profile.grey_linear * 2.0**stops)
-    clipped = np.minimum(percent, level.clip_percent)
+    clipped = np.minimum(percent, profile.clip_percent)
     return [(axes.x(float(s)), axes.y(float(p))) for s, p in zip(stops, clipped, strict=True)]
+
+
+@lru_cache(maxsize=128)
+def _ground(profile: Profile, headroom_stops: float, axes: Axes, width: float) -> str:
+    """Grid and curve: they belong to the profile, whatever is set."""
+    drawing = Drawing(width, HEIGHT, "", "")
+    _grid(drawing, axes, headroom_stops)
+    drawing.path(curve_points(profile, axes), "curve")
+    return drawing.inside()
 
 
 def level_words(level: Level) -> str:
@@ -61,17 +71,16 @@ def level_figure(setup: Setup, level: Level, width: float = WIDE) -> str:
     """The curve with its tones as SVG, ``width`` px wide."""
     drawing = Drawing(width, HEIGHT, "Level", level_words(level))
     axes = axes_of(level, width)
-    _grid(drawing, axes, level)
-    drawing.path(curve_points(setup, level, axes), "curve")
+    drawing.paste(_ground(setup.profile, level.headroom_stops, axes, width))
     if width > 500:
         _zebras(drawing, axes, level)
     _tones(drawing, axes, level)
     return drawing.render()
 
 
-def _grid(drawing: Drawing, axes: Axes, level: Level) -> None:
+def _grid(drawing: Drawing, axes: Axes, headroom_stops: float) -> None:
     x, y = axes.x, axes.y
-    clip_x = x(level.headroom_stops)
+    clip_x = x(headroom_stops)
     drawing.rect(clip_x, TOP, x.end - clip_x, BOTTOM - TOP, "clip-zone")
     drawing.label(min(clip_x + 5, x.end - 30), BOTTOM - 6, "clips", "zone-word")
     for percent in range(0, int(axes.top_percent) + 1, 20):

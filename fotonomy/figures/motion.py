@@ -3,8 +3,9 @@
 from math import log2
 
 from fotonomy.core.facts import Facts
+from fotonomy.core.gear import SHAKEN_SUPPORTS
 from fotonomy.core.motion import Cadence
-from fotonomy.core.notation import format_duration, format_number, format_time
+from fotonomy.core.notation import format_compact, format_duration, format_number, format_time
 from fotonomy.figures.svg import WIDE, Drawing, shortened
 
 ZOOMS = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)
@@ -28,7 +29,14 @@ def zoom_of(step_percent: float, width: float) -> int:
 
 
 def _percent(value: float) -> str:
-    return format_number(value, 2 if value < 10 else 1 if value < 100 else 0)
+    """A share of the frame width; beyond ten widths in widths."""
+    if value >= 1000:
+        return f"{format_compact(value / 100)} widths"
+    return f"{format_number(value, 2 if value < 10 else 1 if value < 100 else 0)} %"
+
+
+def _pixels(value: float) -> str:
+    return "" if value >= 100_000 else f" ({format_number(value, 0)} px)"
 
 
 def motion_parts(facts: Facts) -> tuple[str, ...]:
@@ -36,11 +44,11 @@ def motion_parts(facts: Facts) -> tuple[str, ...]:
     moved = facts.motion
     if moved.crossing_s is None:
         return ("nothing moves: no smear, no gap",)
-    smear = f"smear {_percent(moved.smear_percent)} % ({format_number(moved.smear_px, 0)} px)"
+    smear = f"smear {_percent(moved.smear_percent)}{_pixels(moved.smear_px)}"
     if moved.step_percent is None or moved.gap_percent is None:
         return (smear,)
-    step = f"step {_percent(moved.step_percent)} %"
-    gap = f"gap {_percent(moved.gap_percent)} % ({format_number(moved.gap_px or 0, 0)} px)"
+    step = f"step {_percent(moved.step_percent)}"
+    gap = f"gap {_percent(moved.gap_percent)}{_pixels(moved.gap_px or 0.0)}"
     return (step, smear, gap)
 
 
@@ -74,6 +82,27 @@ def flicker_words(facts: Facts) -> str:
     safe = " ".join(format_time(t) for t in sorted(near))
     ways = f"safe: {safe}" if safe else "none safe at this rate"
     return f"▲ {mains} Hz mains: {left} % ripple; {ways}"
+
+
+def shake_words(facts: Facts) -> tuple[str, ...]:
+    """What camera, shutter and hand add: freeze, lean, speed that stays smooth, handheld."""
+    shake, setup, moved = facts.shake, facts.setup, facts.motion
+    words = []
+    if shake.freeze_s is not None and setup.intent.freeze_px is not None:
+        px = format_number(setup.intent.freeze_px)
+        words.append(f"frozen to {px} px at {format_time(shake.freeze_s)}")
+    if shake.lean_deg is not None and shake.lean_deg >= 0.05:
+        words.append(f"uprights lean {format_number(shake.lean_deg)}°")
+    if moved.comfortable_m_s is not None and not setup.records_stills:
+        smooth, rough = moved.comfortable_m_s, moved.borderline_m_s or 0.0
+        words.append(f"smooth to {format_number(smooth, 2)} m/s, strobes over "
+                     f"{format_number(rough, 2)} m/s")  # fmt: skip
+    if setup.support in SHAKEN_SUPPORTS:
+        words.append(f"by hand {format_time(shake.handheld_s)} or faster for a sharp still")
+    if setup.frame_rate > setup.project_fps * 1.01 and not setup.records_stills:
+        calm = format_number(setup.frame_rate / setup.project_fps, 1)
+        words.append(f"slowed {calm} times, a shake looks as much calmer")
+    return tuple(words)
 
 
 def _flicker_kind(facts: Facts) -> str:

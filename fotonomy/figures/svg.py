@@ -86,6 +86,29 @@ class Drawing:
         shape = " ".join(f"{_number(x)},{_number(y)}" for x, y in points)
         self.parts.append(f'<polygon points="{shape}" class="{class_}"></polygon>')
 
+    def inside(self) -> str:
+        """Everything drawn so far without its frame, to be pasted into another drawing."""
+        return "".join(self.parts[1:])
+
+    def paste(self, markup: str) -> None:
+        """Add what another drawing holds ``inside``: parts that stay the same are kept so."""
+        self.parts.append(markup)
+
+    def open_group(self, class_: str = "") -> None:
+        """Start a group; what is drawn next belongs to it."""
+        self.parts.append(f'<g class="{class_}">' if class_ else "<g>")
+
+    def close_group(self) -> None:
+        """End the group."""
+        self.parts.append("</g>")
+
+    def move(self, values: str, seconds: float) -> None:
+        """Move the open group in steps: "x y;x y;…", each for an equal share of ``seconds``."""
+        self.parts.append(
+            f'<animateTransform attributeName="transform" type="translate" calcMode="discrete" '
+            f'values="{values}" dur="{seconds:.4f}s" repeatCount="indefinite"></animateTransform>'
+        )
+
     def render(self) -> str:
         """The picture as markup."""
         return "".join(self.parts) + "</svg>"
@@ -97,3 +120,18 @@ def _number(value: float) -> str:
 
 
 WIDE, NARROW = 780.0, 350.0
+
+
+def label_within(
+    drawing: Drawing, x: float, y: float, text: str, class_: str, low: float, high: float,
+    mono: bool = False,
+) -> None:  # fmt: skip
+    """Text about ``x``, pushed inwards so that it stays between ``low`` and ``high`` px."""
+    text = shortened(text, high - low)
+    half = text_width(text, mono) / 2
+    if x - half < low:
+        drawing.label(low, y, text, class_)
+    elif x + half > high:
+        drawing.label(high, y, text, f"{class_} end")
+    else:
+        drawing.label(x, y, text, f"{class_} middle")

@@ -1,129 +1,27 @@
-"""Forms of the kit. Lists are typed as people write them: "25: 100, 50: 150"."""
+"""Forms of the kit: one a thing, with the core's own rules beside the fields."""
 
-import re
-from collections.abc import Callable
 from typing import Any
 
 from django import forms
+from django.forms import BaseFormSet, formset_factory
 
 from fotonomy.core import notation
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear import GlassKind
-from fotonomy.kit.models import Body, Filter, Gear, Lens, Profile
-
-MOST_ENTRIES = 64
-
-
-def _number(text: str, field: str, limits: tuple[float, float], rule: str) -> float:
-    return notation.parse_quantity(field, text, {"": 1.0, "°": 1.0, "fps": 1.0}, limits, rule)
-
-
-class ParsedField(forms.CharField):
-    """Text read by a function; shown again by another."""
-
-    def __init__(
-        self, parse: Callable[[str], Any], show: Callable[[Any], str], **options: Any
-    ) -> None:
-        super().__init__(max_length=1000, **options)
-        self.parse, self.show = parse, show
-
-    def to_python(self, value: Any) -> Any:
-        text = super().to_python(value)
-        try:
-            return self.parse(text)
-        except RuleError as error:
-            raise forms.ValidationError(f"{error.rule[:1].upper()}{error.rule[1:]}") from error
-
-    def prepare_value(self, value: Any) -> Any:
-        return value if isinstance(value, str) or value is None else self.show(value)
-
-    def validate(self, value: Any) -> None:
-        """The parser has the last word."""
-
-    def run_validators(self, value: Any) -> None:
-        """Nothing to add: values are no longer text."""
-
-
-def number_field(
-    label: str, low: float, high: float, unit: str = "", required: bool = True
-) -> ParsedField:
-    """A number within limits; a comma is a decimal point and the unit may be typed along."""
-    units = {"": 1.0, unit.lower(): 1.0}
-    rule = f"a number from {low:g} to {high:g} {unit}".strip()
-
-    def parse(text: str) -> float | None:
-        if not text and not required:
-            return None
-        return notation.parse_quantity(label, text, units, (low, high), rule)
-
-    full = f"{label}, {unit}" if unit else label
-    return ParsedField(parse, lambda v: notation.format_number(v, 6), label=full, required=False)
-
-
-def iso_field(label: str) -> ParsedField:
-    """One ISO value."""
-    return ParsedField(notation.parse_iso, str, label=label, required=False)
-
-
-def time_field(label: str) -> ParsedField:
-    """One shutter time."""
-
-    def parse(text: str) -> float:
-        time_s = notation.parse_shutter(text).time_s
-        if time_s is None:
-            raise RuleError("shutter", "a time such as 1/8000 or 30 s", text)
-        return time_s
-
-    return ParsedField(parse, notation.format_exact_time, label=label, required=False)
-
-
-def _entries(text: str, rule: str) -> list[str]:
-    # A comma followed by a space (or a line end, or a semicolon) parts entries; 23,976 stays whole.
-    parts = [part.strip() for part in re.split(r"[;\n]|,\s+|,$", text or "") if part.strip()]
-    if len(parts) > MOST_ENTRIES:
-        raise RuleError("list", rule, text)
-    return parts
-
-
-def parse_rates(text: str) -> list[list[float]]:
-    """Frame rates with their data rates, "25: 100, 50: 150"."""
-    rule = "frame rates each with Mb/s, such as 25: 100, 50: 150"
-    found = {}
-    for entry in _entries(text, rule):
-        fps, colon, mb_s = re.sub(r"(?i)mb/s|mbit/s", "", entry).partition(":")
-        if not colon:
-            raise RuleError("rates", rule, text)
-        rate = notation.parse_frame_rate(fps)
-        found[rate] = _number(mb_s.strip(), "rates", (0.1, 100_000), rule)
-    if not found:
-        raise RuleError("rates", f"at least one: {rule}", text)
-    return [[fps, found[fps]] for fps in sorted(found)]
-
-
-def number_list(rule: str, low: float, high: float, whole: bool = False) -> Callable[[str], Any]:
-    """A parser for a list of numbers, sorted, each once."""
-
-    def parse(text: str) -> list[float]:
-        values = sorted(
-            {_number(entry, "list", (low, high), rule) for entry in _entries(text, rule)}
-        )
-        if whole and any(value != int(value) for value in values):
-            raise RuleError("list", rule, text)
-        return [int(value) for value in values] if whole else values
-
-    return parse
-
-
-def show_rates(rates: list[list[float]]) -> str:
-    """The inverse of parse_rates."""
-    return ", ".join(
-        f"{notation.format_number(fps, 3)}: {notation.format_number(mb, 1)}" for fps, mb in rates
-    )
-
-
-def show_list(values: list[float]) -> str:
-    """The inverse of a number list."""
-    return ", ".join(notation.format_number(value, 3) for value in values)
+from fotonomy.core.gear import loss_from_t_number
+from fotonomy.core.glass import GlassKind, Mount
+from fotonomy.kit.fields import (
+    ParsedField,
+    iso_field,
+    length_field,
+    number_field,
+    number_list,
+    optional,
+    parse_rates,
+    show_list,
+    show_rates,
+    time_field,
+)
+from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 
 
 class GearForm(forms.ModelForm):
@@ -156,19 +54,59 @@ class GearForm(forms.ModelForm):
         self.instance.to_spec()
 
 
-class BodyForm(GearForm):
-    """A camera body."""
+class FormatForm(forms.Form):
+    """One recording format of a body."""
 
-    sensor_width_mm = number_field("Recorded width", 1, 100, "mm")
-    sensor_height_mm = number_field("Recorded height", 1, 100, "mm")
+    name = forms.CharField(max_length=80, label="Name", strip=True)
+    width_px = number_field("Width", 16, 100_000, "px", whole=True)
+    height_px = number_field("Height", 16, 100_000, "px", whole=True)
+    sensor_width_mm = number_field("Recorded width", 0.5, 100, "mm")
+    sensor_height_mm = number_field("Recorded height", 0.5, 100, "mm")
     rates = ParsedField(
         parse_rates, show_rates, label="Frame rates with Mb/s", required=False,
-        help_text="frame rate: Mb/s, such as 25: 100, 50: 150, 100: 280",
+        help_text="frame rate: Mb/s, such as 25: 100, 50: 150",
     )  # fmt: skip
-    drive_rates_fps = ParsedField(
-        number_list("burst rates such as 12, 20", 0.1, 1000), show_list,
-        label="Burst pictures a second", required=False, help_text="such as 12, 20; may be empty",
-    )  # fmt: skip
+    bits = number_field("Bits", 8, 16, whole=True)
+    chroma = forms.ChoiceField(choices=[(c, c) for c in ("4:2:0", "4:2:2", "4:4:4", "raw")])
+    readout_ms = number_field("Readout", 0, 200, "ms", required=False)
+
+    use_required_attribute = False
+
+
+class DriveForm(forms.Form):
+    """One stills drive of a body."""
+
+    name = forms.CharField(max_length=80, label="Name", strip=True)
+    fps = number_field("Pictures a second", 0.1, 1000)
+    buffer_frames = number_field("Frames in a burst", 1, 100_000, required=False, whole=True)
+    electronic = forms.BooleanField(label="Electronic shutter", required=False)
+
+    use_required_attribute = False
+
+
+FormatSet: type[BaseFormSet] = formset_factory(
+    FormatForm, extra=0, min_num=1, max_num=24, absolute_max=30, validate_max=True, can_delete=True
+)
+DriveSet: type[BaseFormSet] = formset_factory(
+    DriveForm, extra=0, max_num=24, absolute_max=30, validate_max=True, can_delete=True
+)
+
+
+def _rows(lines: BaseFormSet) -> list[dict[str, Any]]:
+    """What was filled in and not struck out, in its order."""
+    return [
+        {key: value for key, value in form.cleaned_data.items() if key != "DELETE"}
+        for form in lines.forms
+        if form.cleaned_data and not form.cleaned_data.get("DELETE")
+    ]
+
+
+class BodyForm(GearForm):
+    """A camera body with its recording formats and stills drives, each a line of its own.
+
+    ``more`` in the data asks for one more empty line; nothing is kept then.
+    """
+
     angles_deg = ParsedField(
         number_list("angles up to 360, such as 90, 172.8, 180", 0.1, 360), show_list,
         label="Shutter angles, °", required=False, help_text="such as 45, 90, 172.8, 180, 360",
@@ -177,65 +115,119 @@ class BodyForm(GearForm):
     fastest_s = time_field("Fastest time")
     iso_lowest = iso_field("Lowest ISO")
     iso_highest = iso_field("Highest ISO")
+    iso_extended_lowest = iso_field("Extended down to", required=False)
+    iso_extended_highest = iso_field("Extended up to", required=False)
     iso_ceiling = ParsedField(
         notation.parse_iso, str, label="Your ceiling", required=False,
         help_text="the highest ISO you can live with on this body",
     )  # fmt: skip
+    nd_wheel = ParsedField(
+        number_list("densities such as 0.6, 1.2", 0.1, 4), show_list, label="Built-in ND",
+        required=False, help_text="densities of its wheel, such as 0.6, 1.2, 1.8; clear left out",
+    )  # fmt: skip
+    stabiliser_stops = number_field("Stabiliser", 0, 10, "stops")
+    power_w = number_field("Power draw", 0.1, 2000, "W", required=False)
     card_gb = number_field("Card", 0.1, 100_000, "GB")
     still_mb = number_field("One still picture", 0.05, 10_000, "MB")
 
     class Meta:
         model = Body
         fields = [
-            "name", "sensor_width_mm", "sensor_height_mm", "width_px", "height_px", "rates",
-            "drive_rates_fps", "shutter_style", "angles_deg", "slowest_s", "fastest_s",
-            "iso_lowest", "iso_highest", "iso_ceiling", "profiles", "card_gb", "still_mb",
+            "name", "shutter_style", "angles_deg", "slowest_s", "fastest_s", "iso_lowest",
+            "iso_highest", "iso_extended_lowest", "iso_extended_highest", "iso_ceiling",
+            "nd_wheel", "stabiliser_stops", "power_w", "card_gb", "still_mb", "mount", "profiles",
         ]  # fmt: skip
-        labels = {"width_px": "Delivered width, px", "height_px": "Delivered height, px",
-                  "shutter_style": "Shutter set as"}  # fmt: skip
+        labels = {"shutter_style": "Shutter set as"}
+        help_texts = {"mount": "your own name for it; empty takes every lens"}
         widgets = {"profiles": forms.CheckboxSelectMultiple}
 
-    def __init__(self, *arguments: Any, owner: Any, **options: Any) -> None:
-        super().__init__(*arguments, owner=owner, **options)
+    def __init__(self, data: Any = None, *, owner: Any, **options: Any) -> None:
+        super().__init__(data, owner=owner, **options)
         self.fields["profiles"].queryset = Profile.objects.filter(owner=owner)
+        self.asks_more = data.get("more", "") if data is not None else ""
+        if data is not None and self.asks_more in ("formats", "drives"):
+            data = data.copy()
+            total = f"{self.asks_more}-TOTAL_FORMS"
+            count = data.get(total, "0")
+            data[total] = str(int(count) + 1) if count.isascii() and count.isdigit() else "1"
+        have = self.instance.pk is not None
+        self.formats = FormatSet(
+            data, prefix="formats", initial=self.instance.formats if have else None
+        )
+        self.drives = DriveSet(
+            data, prefix="drives", initial=self.instance.drive_modes if have else None
+        )
+
+    def is_valid(self) -> bool:
+        """True if the body and all its lines are right and nothing more is asked for."""
+        lines = self.formats.is_valid() & self.drives.is_valid()
+        return bool(super().is_valid() & lines) and not self.asks_more
+
+    def clean(self) -> dict[str, Any]:
+        """Take the lines over; the core then looks at the whole."""
+        data = super().clean() or self.cleaned_data
+        if self.formats.is_valid() and self.drives.is_valid():
+            formats = _rows(self.formats)
+            if not formats:
+                raise forms.ValidationError("A body needs at least one recording format.")
+            self.instance.formats = formats
+            self.instance.drive_modes = _rows(self.drives)
+        return data
 
     def check_spec(self) -> None:
         """The body without its profiles, which are no rows yet."""
-        self.instance.to_spec_with(())
-
-    def clean_width_px(self) -> int:
-        """At least something, at most absurd."""
-        return self._pixels("width_px")
-
-    def clean_height_px(self) -> int:
-        """At least something, at most absurd."""
-        return self._pixels("height_px")
-
-    def _pixels(self, name: str) -> int:
-        value: int = self.cleaned_data[name]
-        if not 16 <= value <= 100_000:
-            raise forms.ValidationError("From 16 to 100000 pixels")
-        return value
+        if self.formats.is_valid() and self.drives.is_valid():
+            self.instance.to_spec_with(())
 
 
 class LensForm(GearForm):
-    """A lens."""
+    """A lens; its loss may be typed as a T-number."""
 
     focal_shortest_mm = number_field("Shortest focal length", 1, 3000, "mm")
     focal_longest_mm = number_field("Longest focal length", 1, 3000, "mm")
     widest_f = ParsedField(notation.parse_iris, notation.format_iris, label="Widest iris",
                            required=False)  # fmt: skip
+    widest_long_f = ParsedField(
+        optional(notation.parse_iris), notation.format_iris, label="Widest at the long end",
+        required=False, help_text="where a zoom closes down; empty if it does not",
+    )  # fmt: skip
     smallest_f = ParsedField(notation.parse_iris, notation.format_iris, label="Smallest iris",
                              required=False)  # fmt: skip
-    transmission_stops = number_field("Light lost in the glass", 0, 5, "stops")
+    transmission_stops = ParsedField(
+        lambda text: text, lambda stops: f"{notation.format_number(stops, 2)} stops",
+        label="Light lost in the glass", required=False,
+        help_text="in stops such as 0.3, or the T-number wide open, such as T2.1",
+    )  # fmt: skip
     thread_mm = number_field("Filter thread", 1, 500, "mm", required=False)
+    close_focus_m = length_field("Close focus", 0.01, 1000, "from the lens, such as 45 cm")
+    greatest_magnification = number_field("Greatest magnification", 0.001, 10, required=False)
+    stabiliser_stops = number_field("Stabiliser", 0, 10, "stops")
+    squeeze = number_field("Squeeze", 1, 2.5)
 
     class Meta:
         model = Lens
         fields = [
-            "name", "focal_shortest_mm", "focal_longest_mm", "widest_f", "smallest_f",
-            "transmission_stops", "thread_mm",
+            "name", "focal_shortest_mm", "focal_longest_mm", "widest_f", "widest_long_f",
+            "smallest_f", "transmission_stops", "thread_mm", "close_focus_m",
+            "greatest_magnification", "stabiliser_stops", "squeeze", "mount",
         ]  # fmt: skip
+        help_texts = {"squeeze": "1 for ordinary lenses, more for anamorphic ones",
+                      "mount": "your own name for it; empty goes on every body"}  # fmt: skip
+
+    def clean_transmission_stops(self) -> float:
+        """Stops, or a T-number against the widest iris."""
+        text = (self.cleaned_data["transmission_stops"] or "").strip()
+        rule = "stops from 0 to 5, such as 0.3, or a T-number such as T2.1"
+        try:
+            if text[:1].lower() == "t":
+                widest = self.cleaned_data.get("widest_f")
+                t_number = notation.parse_iris(text)
+                return loss_from_t_number(t_number, widest) if widest else 0.0
+            return notation.parse_quantity(
+                "transmission_stops", text, notation.STOP_UNITS, (0.0, 5.0), rule
+            )
+        except RuleError as error:
+            raise forms.ValidationError(f"{error.rule[:1].upper()}{error.rule[1:]}") from error
 
 
 class FilterForm(GearForm):
@@ -251,11 +243,13 @@ class FilterForm(GearForm):
         label="Strongest density", required=False, help_text="for a variable ND only",
     )  # fmt: skip
     loss_stops = number_field("Light taken", 0, 10, "stops", required=False)
-    thread_mm = number_field("Thread (empty: square glass)", 1, 500, "mm", required=False)
+    thread_mm = number_field("Thread", 1, 500, "mm", required=False)
 
     class Meta:
         model = Filter
-        fields = ["name", "kind", "density", "most_density", "loss_stops", "thread_mm"]
+        fields = ["name", "kind", "density", "most_density", "loss_stops", "mount", "thread_mm"]
+        labels = {"mount": "Sits"}
+        help_texts = {"mount": "on a thread, in a matte box, or clipped in behind the lens"}
 
     def clean(self) -> dict[str, Any]:
         """Ask for the numbers this kind of filter needs."""
@@ -264,11 +258,9 @@ class FilterForm(GearForm):
         if self.errors or not kind:
             return data
         was = self.initial.get("kind", kind)
-        if (was in Filter.KNOB_KINDS) != (kind in Filter.KNOB_KINDS) and self.instance.pk:
-            if self.instance.setups.exists():
-                self.add_error(
-                    "kind", "A setup has it in front of its lens: take it off there first"
-                )
+        turned = (was in Filter.KNOB_KINDS) != (kind in Filter.KNOB_KINDS)
+        if turned and self.instance.pk and self.instance.setups.exists():
+            self.add_error("kind", "A setup has it in front of its lens: take it off there first")
             return data
         if kind in Filter.KNOB_KINDS and not data.get("density"):
             self.add_error("density", "An ND needs its density, such as 0.9")
@@ -277,6 +269,46 @@ class FilterForm(GearForm):
                 self.add_error("most_density", "Has to be more than the weakest density")
         elif kind not in Filter.KNOB_KINDS and data.get("loss_stops") is None:
             self.add_error("loss_stops", "Say how much light it takes, 0 if none")
+        if data.get("mount") == Mount.THREAD.value and data.get("thread_mm") is None:
+            self.add_error("thread_mm", "A screw-in filter needs its thread, such as 77 mm")
+        if data.get("mount") != Mount.THREAD.value:
+            data["thread_mm"] = None
+        return data
+
+
+class AccessoryForm(GearForm):
+    """A ring, a matte box, a tube or a support; which numbers it needs depends on its sort."""
+
+    lens_mm = number_field(
+        "Thread on the lens", 1, 500, "mm", required=False,
+        help_text="of a step ring; for a matte box the largest it goes on",
+    )  # fmt: skip
+    filter_mm = number_field("Thread for the filter", 1, 500, "mm", required=False)
+    length_mm = number_field("Length of the tube", 0.5, 1000, "mm", required=False)
+
+    NEEDS = {Accessory.RING: ("lens_mm", "filter_mm"), Accessory.BOX: ("lens_mm",),
+             Accessory.TUBE: ("length_mm",), Accessory.SUPPORT: ("support",)}  # fmt: skip
+
+    class Meta:
+        model = Accessory
+        fields = ["name", "sort", "lens_mm", "filter_mm", "length_mm", "support"]
+        labels = {"sort": "What it is", "support": "Carries the camera as"}
+
+    def clean(self) -> dict[str, Any]:
+        """Ask for the numbers this sort needs, and drop the others."""
+        data = super().clean() or self.cleaned_data
+        sort = data.get("sort")
+        if self.errors or not sort:
+            return data
+        was_tube = self.instance.pk and self.initial.get("sort") == Accessory.TUBE
+        if was_tube and sort != Accessory.TUBE and self.instance.setups.exists():
+            self.add_error("sort", "A setup has this tube behind its lens: take it off first")
+            return data
+        for name in self.NEEDS[sort]:
+            if data.get(name) in (None, ""):
+                self.add_error(name, "This needs a value here")
+        for name in {"lens_mm", "filter_mm", "length_mm", "support"} - set(self.NEEDS[sort]):
+            data[name] = "" if name == "support" else None
         return data
 
 
@@ -324,6 +356,7 @@ class ProfileForm(GearForm):
 
 
 FORMS: dict[str, type[GearForm]] = {
-    "body": BodyForm, "lens": LensForm, "filter": FilterForm, "profile": ProfileForm,
+    "body": BodyForm, "lens": LensForm, "filter": FilterForm, "accessory": AccessoryForm,
+    "profile": ProfileForm,
 }  # fmt: skip
 MODELS: dict[str, type[Gear]] = {sort: form._meta.model for sort, form in FORMS.items()}

@@ -9,6 +9,8 @@ from django.utils.functional import cached_property
 from fotonomy.core import gear as spec
 from fotonomy.core.curves import Bt709, Curve, ParametricLog
 from fotonomy.core.density import density_to_stops
+from fotonomy.core.glass import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
+from fotonomy.exchange.gear_json import format_from_data
 
 
 def _names(enum: type[Any]) -> list[tuple[str, str]]:
@@ -38,7 +40,9 @@ class Profile(Gear):
     BT709, LOG = "bt709", "log"
     PARAMETERS = ("a", "b", "c", "d", "e", "f", "cut")
 
-    curve = models.CharField(max_length=8, choices=[(BT709, "BT.709"), (LOG, "parametric log")])
+    curve = models.CharField(
+        max_length=8, choices=[(BT709, "BT.709"), (LOG, "parametric log")], default=BT709
+    )
     a = models.FloatField(null=True, blank=True)
     b = models.FloatField(null=True, blank=True)
     c = models.FloatField(null=True, blank=True)
@@ -73,24 +77,35 @@ class Profile(Gear):
 
 
 class Body(Gear):
-    """A camera body with one recording format."""
+    """A camera body; its formats and drive modes are lists in the kit file's form."""
 
-    sensor_width_mm = models.FloatField()
-    sensor_height_mm = models.FloatField()
-    width_px = models.PositiveIntegerField()
-    height_px = models.PositiveIntegerField()
-    rates = models.JSONField(help_text="list of [frames a second, Mb/s]")
-    drive_rates_fps = models.JSONField(default=list, blank=True)
-    shutter_style = models.CharField(max_length=8, choices=_names(spec.ShutterStyle))
+    formats = models.JSONField()
+    drive_modes = models.JSONField(default=list, blank=True)
+    shutter_style = models.CharField(
+        max_length=8, choices=_names(spec.ShutterStyle), default=spec.ShutterStyle.TIME.value
+    )
     angles_deg = models.JSONField(default=list, blank=True)
     slowest_s = models.FloatField(default=30.0)
     fastest_s = models.FloatField(default=1 / 8000)
     iso_lowest = models.PositiveIntegerField(default=100)
     iso_highest = models.PositiveIntegerField(default=25_600)
+    iso_extended_lowest = models.PositiveIntegerField(null=True, blank=True)
+    iso_extended_highest = models.PositiveIntegerField(null=True, blank=True)
     iso_ceiling = models.PositiveIntegerField(default=12_800)
     profiles = models.ManyToManyField(Profile, blank=True)
+    nd_wheel = models.JSONField(default=list, blank=True)
+    stabiliser_stops = models.FloatField(default=0.0)
+    power_w = models.FloatField(null=True, blank=True)
     card_gb = models.FloatField(default=128.0)
     still_mb = models.FloatField(default=25.0)
+    mount = models.CharField("lens mount", max_length=40, blank=True)
+
+    # Columns that are fields of the core's Body under the same name.
+    PLAIN = (
+        "name", "slowest_s", "fastest_s", "iso_lowest", "iso_highest", "iso_extended_lowest",
+        "iso_extended_highest", "iso_ceiling", "stabiliser_stops", "power_w", "card_gb",
+        "still_mb", "mount",
+    )  # fmt: skip
 
     class Meta(Gear.Meta):
         verbose_name = "camera body"
@@ -108,23 +123,13 @@ class Body(Gear):
     def to_spec_with(self, profiles: tuple[str, ...]) -> spec.Body:
         """The body with these profile names: a row not saved yet has none of its own."""
         return spec.Body(
-            name=self.name,
-            sensor_width_mm=self.sensor_width_mm,
-            sensor_height_mm=self.sensor_height_mm,
-            width_px=self.width_px,
-            height_px=self.height_px,
-            rates=tuple(spec.RecordingRate(fps, mb_s) for fps, mb_s in self.rates),
-            drive_rates_fps=tuple(self.drive_rates_fps),
+            **{name: getattr(self, name) for name in self.PLAIN},
+            formats=tuple(format_from_data(entry) for entry in self.formats),
+            drive_modes=tuple(spec.DriveMode(**mode) for mode in self.drive_modes),
             shutter_style=spec.ShutterStyle(self.shutter_style),
             angles_deg=tuple(self.angles_deg),
-            slowest_s=self.slowest_s,
-            fastest_s=self.fastest_s,
-            iso_lowest=self.iso_lowest,
-            iso_highest=self.iso_highest,
-            iso_ceiling=self.iso_ceiling,
+            nd_wheel=tuple(self.nd_wheel),
             profiles=profiles,
-            card_gb=self.card_gb,
-            still_mb=self.still_mb,
         )
 
 
@@ -134,47 +139,84 @@ class Lens(Gear):
     focal_shortest_mm = models.FloatField()
     focal_longest_mm = models.FloatField()
     widest_f = models.FloatField()
+    widest_long_f = models.FloatField(null=True, blank=True)
     smallest_f = models.FloatField()
     transmission_stops = models.FloatField(default=0.0)
     thread_mm = models.FloatField(null=True, blank=True)
+    close_focus_m = models.FloatField(null=True, blank=True)
+    greatest_magnification = models.FloatField(null=True, blank=True)
+    stabiliser_stops = models.FloatField(default=0.0)
+    squeeze = models.FloatField(default=1.0)
+    mount = models.CharField("lens mount", max_length=40, blank=True)
+
+    PLAIN = (
+        "name", "focal_shortest_mm", "focal_longest_mm", "widest_f", "widest_long_f",
+        "smallest_f", "transmission_stops", "thread_mm", "close_focus_m",
+        "greatest_magnification", "stabiliser_stops", "squeeze", "mount",
+    )  # fmt: skip
 
     class Meta(Gear.Meta):
         verbose_name_plural = "lenses"
 
     def to_spec(self) -> spec.Lens:
         """The lens as the core knows it."""
-        return spec.Lens(
-            name=self.name,
-            focal_shortest_mm=self.focal_shortest_mm,
-            focal_longest_mm=self.focal_longest_mm,
-            widest_f=self.widest_f,
-            smallest_f=self.smallest_f,
-            transmission_stops=self.transmission_stops,
-            thread_mm=self.thread_mm,
-        )
+        return spec.Lens(**{name: getattr(self, name) for name in self.PLAIN})
 
 
 class Filter(Gear):
     """A piece of glass: density for ND (the least of a variable one), stops for the rest."""
 
-    KNOB_KINDS = (spec.GlassKind.ND.value, spec.GlassKind.VARIABLE_ND.value)
+    KNOB_KINDS = (GlassKind.ND.value, GlassKind.VARIABLE_ND.value)
 
-    kind = models.CharField(max_length=12, choices=_names(spec.GlassKind))
+    kind = models.CharField(max_length=12, choices=_names(GlassKind), default=GlassKind.ND.value)
     density = models.FloatField(null=True, blank=True)
     most_density = models.FloatField(null=True, blank=True)
     loss_stops = models.FloatField(null=True, blank=True)
+    mount = models.CharField(max_length=8, choices=_names(Mount), default=Mount.THREAD.value)
     thread_mm = models.FloatField(null=True, blank=True)
 
-    def to_spec(self) -> spec.Glass:
+    def to_spec(self) -> Glass:
         """The filter as the core knows it."""
-        kind = spec.GlassKind(self.kind)
+        kind = GlassKind(self.kind)
         by_density = self.kind in self.KNOB_KINDS
         stops = density_to_stops(self.density or 0.0) if by_density else self.loss_stops or 0.0
-        most = self.most_density if kind is spec.GlassKind.VARIABLE_ND else None
-        return spec.Glass(
+        most = self.most_density if kind is GlassKind.VARIABLE_ND else None
+        return Glass(
             name=self.name,
             kind=kind,
             stops=stops,
             most_stops=None if most is None else density_to_stops(most),
             thread_mm=self.thread_mm,
+            mount=Mount(self.mount),
         )
+
+
+class Accessory(Gear):
+    """What holds glass, lengthens a lens or carries the camera."""
+
+    RING, BOX, TUBE, SUPPORT = "step_ring", "matte_box", "tube", "support"
+    SORTS = [(RING, "step ring"), (BOX, "matte box"), (TUBE, "extension tube"),
+             (SUPPORT, "support")]  # fmt: skip
+    HOLDERS = (RING, BOX)
+
+    sort = models.CharField(max_length=10, choices=SORTS, default=RING)
+    lens_mm = models.FloatField(null=True, blank=True)
+    filter_mm = models.FloatField(null=True, blank=True)
+    length_mm = models.FloatField(null=True, blank=True)
+    support = models.CharField(max_length=10, blank=True, choices=_names(spec.Support))
+
+    class Meta(Gear.Meta):
+        verbose_name_plural = "accessories"
+
+    def to_spec(self) -> Holder | spec.Tube | spec.Support:
+        """The accessory as the core knows it; a matte box's largest thread is ``lens_mm``."""
+        match self.sort:
+            case self.RING:
+                return StepRing(
+                    name=self.name, lens_mm=self.lens_mm or 0.0, filter_mm=self.filter_mm or 0.0
+                )
+            case self.BOX:
+                return MatteBox(name=self.name, largest_mm=self.lens_mm or 0.0)
+            case self.TUBE:
+                return spec.Tube(name=self.name, length_mm=self.length_mm or 0.0)
+        return spec.Support(self.support)

@@ -1,95 +1,173 @@
 """Taking gear from a file into a person's kit."""
 
+from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
 
 from fotonomy.core import gear
 from fotonomy.core.curves import ParametricLog
 from fotonomy.core.density import stops_to_density
+from fotonomy.core.glass import Glass, Holder, MatteBox, StepRing
 from fotonomy.core.setup import Setup
-from fotonomy.kit.models import Body, Filter, Gear, Lens, Profile
+from fotonomy.exchange.gear_json import plain
+from fotonomy.exchange.kit_json import Kit
+from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 
 GearKind = TypeVar("GearKind", bound=Gear)
 
 
-def take_in_gear(owner: AbstractBaseUser, spec: Setup) -> tuple[Body, Lens, Profile, list[Filter]]:
-    """Rows for a spec's body, lens, profile and filters, its ND taken in too.
+@dataclass(frozen=True, slots=True)
+class TakenIn:
+    """Rows for the gear of a setup that was read."""
+
+    body: Body
+    lens: Lens
+    profile: Profile
+    filters: list[Filter]
+    tubes: list[Accessory]
+
+
+def take_in_gear(owner: AbstractBaseUser, spec: Setup) -> TakenIn:
+    """Rows for a spec's gear; its ND, holders and other lenses are taken in too.
 
     Same name and same numbers: the person's own row. Otherwise a new one, under a
     free name such as "A-cam (2)".
     """
-    profile = _take_in(Profile, owner, spec.profile, profile_columns(spec.profile))
-    body = _take_in(Body, owner, spec.body, body_columns(spec.body))
+    profile = take_in(Profile, owner, spec.profile.name, profile_columns(spec.profile))[0]
+    body = take_in(Body, owner, spec.body.name, body_columns(spec.body))[0]
     if body.name != spec.body.name or not body.profiles.exists():
         body.profiles.add(profile)
-    lens = _take_in(Lens, owner, spec.lens, lens_columns(spec.lens))
+    lens = take_in(Lens, owner, spec.lens.name, lens_columns(spec.lens))[0]
+    for other in spec.bag_lenses:
+        take_in(Lens, owner, other.name, lens_columns(other))
     for piece in spec.glass:
-        _take_in(Filter, owner, piece, filter_columns(piece))
-    filters = [_take_in(Filter, owner, piece, filter_columns(piece)) for piece in spec.filters]
-    return body, lens, profile, filters
+        take_in(Filter, owner, piece.name, filter_columns(piece))
+    for holder in spec.holders:
+        take_in(Accessory, owner, holder.name, accessory_columns(holder))
+    return TakenIn(
+        body, lens, profile,
+        [take_in(Filter, owner, p.name, filter_columns(p))[0] for p in spec.filters],
+        [take_in(Accessory, owner, t.name, accessory_columns(t))[0] for t in spec.tubes],
+    )  # fmt: skip
 
 
-def _take_in(
-    model: type[GearKind], owner: AbstractBaseUser, wanted: Any, columns: dict[str, Any]
-) -> GearKind:
-    name = wanted.name
+@dataclass(frozen=True, slots=True)
+class Arrival:
+    """What became of one thing of a kit file: the row, its name in the file, and if it is new."""
+
+    row: Gear
+    wanted: str
+    made: bool
+
+
+@transaction.atomic
+def take_in_kit(owner: AbstractBaseUser, kit: Kit) -> list[Arrival]:
+    """Rows for a whole kit; what the person has already, number for number, is not doubled."""
+    found = []
+
+    def take(model: type[Gear], name: str, columns: dict[str, Any]) -> tuple[Gear, bool]:
+        row, made = take_in(model, owner, name, columns)
+        found.append(Arrival(row, name, made))
+        return row, made
+
+    profiles = {p.name: take(Profile, p.name, profile_columns(p))[0] for p in kit.profiles}
+    own = {row.name: row for row in Profile.objects.filter(owner=owner)}
+    for body in kit.bodies:
+        row, made = take(Body, body.name, body_columns(body))
+        if made and isinstance(row, Body):
+            row.profiles.set(filter(None, (profiles.get(n) or own.get(n) for n in body.profiles)))
+    for lens in kit.lenses:
+        take(Lens, lens.name, lens_columns(lens))
+    for piece in kit.glass:
+        take(Filter, piece.name, filter_columns(piece))
+    for thing in (*kit.holders, *kit.tubes):
+        take(Accessory, thing.name, accessory_columns(thing))
+    for name, support in kit.supports:
+        take(Accessory, name, {"sort": Accessory.SUPPORT, "support": support.value})
+    return found
+
+
+def kit_of(owner: AbstractBaseUser) -> Kit:
+    """Everything a person owns as the core knows it."""
+    owned = {"owner": owner}
+    bodies = Body.objects.filter(**owned).prefetch_related("profiles")
+    things = list(Accessory.objects.filter(**owned))
+    return Kit(
+        profiles=tuple(row.to_spec() for row in Profile.objects.filter(**owned)),
+        bodies=tuple(row.to_spec() for row in bodies),
+        lenses=tuple(row.to_spec() for row in Lens.objects.filter(**owned)),
+        glass=tuple(row.to_spec() for row in Filter.objects.filter(**owned)),
+        holders=tuple(t.to_spec() for t in things if t.sort in Accessory.HOLDERS),
+        tubes=tuple(t.to_spec() for t in things if t.sort == Accessory.TUBE),
+        supports=tuple((t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT),
+    )
+
+
+def take_in(
+    model: type[GearKind], owner: AbstractBaseUser, wanted: str, columns: dict[str, Any]
+) -> tuple[GearKind, bool]:
+    """A row of this name and these numbers, and True if it had to be made."""
+    name = wanted
     for number in range(2, 1000):
         row = model.objects.filter(owner=owner, name=name).first()
         if row is None:
-            return model.objects.create(owner=owner, name=name, **columns)
+            return model.objects.create(owner=owner, name=name, **columns), True
         if all(_same(getattr(row, key), value) for key, value in columns.items()):
-            return row
-        name = f"{wanted.name[:70]} ({number})"
-    raise ValueError(f"no free name for {wanted.name}")
+            return row, False
+        name = f"{wanted[:70]} ({number})"
+    raise ValueError(f"no free name for {wanted}")
 
 
 def _same(have: Any, wanted: Any) -> bool:
-    if isinstance(have, float) and isinstance(wanted, int | float):
+    """The same numbers, a rounding apart, in lists and all."""
+    if isinstance(have, int | float) and isinstance(wanted, int | float):
         return abs(have - wanted) <= 1e-6 * max(1.0, abs(have))
+    if isinstance(have, list) and isinstance(wanted, list):
+        return len(have) == len(wanted) and all(map(_same, have, wanted))
+    if isinstance(have, dict) and isinstance(wanted, dict):
+        return have.keys() == wanted.keys() and all(_same(have[k], wanted[k]) for k in have)
     return bool(have == wanted)
 
 
 def body_columns(body: gear.Body) -> dict[str, Any]:
     """A body's spec as columns, its profiles apart."""
-    plain = {
-        key: getattr(body, key)
-        for key in (
-            "sensor_width_mm", "sensor_height_mm", "width_px", "height_px", "slowest_s",
-            "fastest_s", "iso_lowest", "iso_highest", "iso_ceiling", "card_gb", "still_mb",
-        )
-    }  # fmt: skip
+    lists = ("formats", "drive_modes", "angles_deg", "nd_wheel")
     return {
-        **plain,
-        "rates": [[rate.fps, rate.mb_s] for rate in body.rates],
-        "drive_rates_fps": list(body.drive_rates_fps),
+        **{key: getattr(body, key) for key in Body.PLAIN if key != "name"},
+        **{key: plain(getattr(body, key)) for key in lists},
         "shutter_style": body.shutter_style.value,
-        "angles_deg": list(body.angles_deg),
     }
 
 
 def lens_columns(lens: gear.Lens) -> dict[str, Any]:
     """A lens's spec as columns."""
-    return {
-        key: getattr(lens, key)
-        for key in (
-            "focal_shortest_mm", "focal_longest_mm", "widest_f", "smallest_f",
-            "transmission_stops", "thread_mm",
-        )
-    }  # fmt: skip
+    return {key: getattr(lens, key) for key in Lens.PLAIN if key != "name"}
 
 
-def filter_columns(piece: gear.Glass) -> dict[str, Any]:
+def filter_columns(piece: Glass) -> dict[str, Any]:
     """A filter's spec as columns."""
+    seat = {"thread_mm": piece.thread_mm, "mount": piece.seat.value}
     if piece.kind.value not in Filter.KNOB_KINDS:
-        return {"kind": piece.kind.value, "loss_stops": piece.stops, "thread_mm": piece.thread_mm}
+        return {"kind": piece.kind.value, "loss_stops": piece.stops, **seat}
     most = None if piece.most_stops is None else round(stops_to_density(piece.most_stops), 4)
     return {
         "kind": piece.kind.value,
         "density": round(stops_to_density(piece.stops), 4),
         "most_density": most,
-        "thread_mm": piece.thread_mm,
+        **seat,
     }
+
+
+def accessory_columns(thing: Holder | gear.Tube) -> dict[str, Any]:
+    """A holder's or tube's spec as columns."""
+    match thing:
+        case StepRing():
+            return {"sort": Accessory.RING, "lens_mm": thing.lens_mm, "filter_mm": thing.filter_mm}
+        case MatteBox():
+            return {"sort": Accessory.BOX, "lens_mm": thing.largest_mm}
+    return {"sort": Accessory.TUBE, "length_mm": thing.length_mm}
 
 
 def profile_columns(profile: gear.Profile) -> dict[str, Any]:

@@ -2,19 +2,24 @@
 
 from fotonomy.core import notation as n
 from fotonomy.core.density import density_to_factor, density_to_stops
+from fotonomy.core.glass import Mount
 from fotonomy.core.levels import headroom_stops
-from fotonomy.kit.models import Body, Filter, Lens, Profile
+from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 
 
 def body_words(body: Body) -> str:
-    """Sensor, frame rates, shutter and ISO of a body."""
-    rates = ", ".join(n.format_number(fps, 3) for fps, _ in body.rates)
+    """Formats, shutter and ISO of a body."""
+    spec = body.to_spec()
+    rates = [rate.fps for recorded in spec.formats for rate in recorded.rates]
+    formats = "1 format" if len(spec.formats) == 1 else f"{len(spec.formats)} formats"
+    first = spec.formats[0]
+    low, high = spec.iso_reach
     return (
-        f"{n.format_number(body.sensor_width_mm)} × {n.format_number(body.sensor_height_mm)} mm, "
-        f"{body.width_px} × {body.height_px} px · {rates} fps · "
-        f"{n.format_time(body.slowest_s)} to {n.format_time(body.fastest_s)} · "
-        f"ISO {body.iso_lowest} to {body.iso_highest}, ceiling {body.iso_ceiling} · "
-        f"{n.format_number(body.card_gb)} GB card"
+        f"{n.format_number(first.sensor_width_mm)} × {n.format_number(first.sensor_height_mm)} mm, "
+        f"{formats} · {n.format_number(min(rates), 3)} to {n.format_number(max(rates), 3)} fps · "
+        f"{n.format_time(spec.slowest_s)} to {n.format_time(spec.fastest_s)} · "
+        f"ISO {low} to {high}, ceiling {spec.iso_ceiling} · "
+        f"{n.format_number(spec.card_gb)} GB card"
     )
 
 
@@ -23,7 +28,16 @@ def lens_words(lens: Lens) -> str:
     focal = n.format_number(lens.focal_shortest_mm)
     if lens.focal_longest_mm != lens.focal_shortest_mm:
         focal = f"{focal} to {n.format_number(lens.focal_longest_mm)}"
-    words = f"{focal} mm · {n.format_iris(lens.widest_f)} to {n.format_iris(lens.smallest_f)}"
+    wide = n.format_iris(lens.widest_f)
+    if lens.widest_long_f is not None and lens.widest_long_f != lens.widest_f:
+        wide = f"{wide}–{n.format_number(lens.widest_long_f, 1)}"
+    words = f"{focal} mm · {wide} to {n.format_iris(lens.smallest_f)}"
+    if lens.close_focus_m:
+        words += f" · from {n.format_length(lens.close_focus_m)}"
+    if lens.squeeze != 1:
+        words += f" · squeeze {n.format_number(lens.squeeze, 2)}"
+    if lens.stabiliser_stops:
+        words += f" · stabiliser {n.format_number(lens.stabiliser_stops)} stops"
     if lens.transmission_stops:
         words += f" · loses {n.format_number(lens.transmission_stops, 2)} stop"
     return words + (f" · {n.format_number(lens.thread_mm)} mm thread" if lens.thread_mm else "")
@@ -31,7 +45,8 @@ def lens_words(lens: Lens) -> str:
 
 def filter_words(piece: Filter) -> str:
     """What a filter takes, in all three names of its density."""
-    fit = f"{n.format_number(piece.thread_mm)} mm" if piece.thread_mm else "square"
+    seats = {Mount.SQUARE.value: "square", Mount.CLIP_ON.value: "clipped in"}
+    fit = seats.get(piece.mount, f"{n.format_number(piece.thread_mm or 0)} mm")
     if piece.density is None or piece.kind not in Filter.KNOB_KINDS:
         return (
             f"{piece.get_kind_display()} · {n.format_number(piece.loss_stops or 0)} stops · {fit}"
@@ -44,6 +59,19 @@ def filter_words(piece: Filter) -> str:
         low = n.format_density(piece.density)
         return f"variable, {low} to {top} · {stops} to {most} stops · {fit}"
     return f"{named} · {stops} stops · {fit}"
+
+
+def accessory_words(thing: Accessory) -> str:
+    """What a ring, a matte box, a tube or a support is for."""
+    match thing.sort:
+        case Accessory.RING:
+            lens, glass = thing.lens_mm or 0, thing.filter_mm or 0
+            return f"{n.format_number(glass)} mm filters on a {n.format_number(lens)} mm lens"
+        case Accessory.BOX:
+            return f"square glass on lenses up to {n.format_number(thing.lens_mm or 0)} mm"
+        case Accessory.TUBE:
+            return f"{n.format_number(thing.length_mm or 0)} mm between body and lens"
+    return f"carries the camera: {thing.get_support_display()}"
 
 
 def profile_words(profile: Profile) -> str:

@@ -6,8 +6,14 @@ from fotonomy.kit.models import Body, Filter, Lens, Profile
 
 # Invented, middling gear: something to change into one's own.
 _BODY = {
-    "sensor_width_mm": 36.0, "sensor_height_mm": 20.25, "width_px": 3840, "height_px": 2160,
-    "rates": [[24, 100], [25, 100], [30, 100], [50, 150], [60, 150], [100, 280]],
+    "formats": [{
+        "name": "4K", "sensor_width_mm": 36.0, "sensor_height_mm": 20.25, "width_px": 3840,
+        "height_px": 2160, "bits": 10, "chroma": "4:2:2", "readout_ms": None,
+        "rates": [
+            {"fps": fps, "mb_s": mb_s}
+            for fps, mb_s in ((24, 100), (25, 100), (30, 100), (50, 150), (60, 150), (100, 280))
+        ],
+    }],
     "shutter_style": "time", "iso_lowest": 100, "iso_highest": 51_200, "iso_ceiling": 6400,
 }  # fmt: skip
 _LENS = {"focal_shortest_mm": 24.0, "focal_longest_mm": 70.0, "widest_f": 2.8, "smallest_f": 22.0,

@@ -8,5 +8,6 @@ urlpatterns = [
     path("", views.kit, name="kit"),
     path("<slug:sort>/new/", views.gear_new, name="gear-new"),
     path("<slug:sort>/<int:gear_id>/", views.gear_edit, name="gear-edit"),
-    path("<slug:sort>/<int:gear_id>/delete/", views.gear_delete, name="gear-delete"),
+    path("import/", views.kit_import, name="kit-import"),
+    path("kit.json", views.kit_export, name="kit-export"),
 ]

@@ -10,16 +10,44 @@ from django.http import QueryDict
 from fotonomy.core import setup as core
 from fotonomy.core.errors import RuleError
 from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
+from fotonomy.core.wishes import format_limit, is_span, parse_limit, parse_weight
 from fotonomy.exchange.setup_json import light_to_data
 from fotonomy.shoots import ledger
-from fotonomy.shoots.forms import HELD_FIELDS, BenchForm, sentence
+from fotonomy.shoots.forms import (
+    HELD_FIELDS,
+    INTENT_FIELDS,
+    LIMIT_FIELDS,
+    MOVEMENT_FIELDS,
+    WEIGHT_FIELDS,
+    BenchForm,
+    sentence,
+)
 from fotonomy.shoots.models import Change, Setup
-from fotonomy.shoots.specs import OwnGlass, glass_of, snapshot, spec_of, write_spec
+from fotonomy.shoots.specs import (
+    PLAIN_COLUMNS,
+    SCHOOLS,
+    Bag,
+    bag_of,
+    snapshot,
+    spec_of,
+    write_spec,
+)
 
 # Fields of the fold "Setup, gear, notes".
 ABOUT_FIELDS = {
-    "code", "title", "kind", "planned_time", "body", "lens", "focal", "white", "filters", "notes",
+    "code", "title", "kind", "planned_time", "body", "white", "filters", "notes", "tubes",
+    "support",
 }  # fmt: skip
+# Fields of the fold "What matters".
+WANT_FIELDS = {
+    *SCHOOLS,
+    *LIMIT_FIELDS,
+    *WEIGHT_FIELDS,
+    "slow_factor",
+    "freeze",
+    "smear",
+    "light_change",
+}
 # Form field to column, where the names differ.
 COLUMNS = {
     "subject_speed": "subject_speed_m_s",
@@ -28,7 +56,14 @@ COLUMNS = {
     "white": "white_k",
     "wanted_screen": "wanted_screen_s",
     "handle": "handle_s",
+    "subject_size": "subject_size_m",
+    "subject_depth": "subject_depth_m",
+    "light_change": "light_change_stops",
 }
+
+
+# Changes a fix may hold: every setting, and what has to be freed for it.
+MOST_CHANGES = 24
 
 
 @dataclass(slots=True)
@@ -36,22 +71,25 @@ class Edit:
     """What came of a change: the row as saved, its spec, and errors with the text typed.
 
     ``step`` is what can now be undone, None if nothing changed. ``about_stays`` is true
-    if nothing of what a setup is and what it is shot with was sent.
+    if nothing of what a setup is and what it is shot with was sent, ``wants_stay`` if
+    nothing of what matters was, ``lens_stays`` if the lens was not touched.
     """
 
     row: Setup
     spec: core.Setup
-    glass: OwnGlass
+    bag: Bag
     step: Change | None = None
     about_stays: bool = False
+    wants_stay: bool = False
+    lens_stays: bool = False
     errors: dict[str, str] = field(default_factory=dict)
     typed: dict[str, str] = field(default_factory=dict)
 
     @classmethod
     def untouched(cls, row: Setup) -> Self:
         """A setup as it stands, with nothing changed."""
-        glass = glass_of(row.shoot.owner)
-        return cls(row, spec_of(row, glass), glass)
+        bag = bag_of(row.shoot)
+        return cls(row, spec_of(row, bag), bag)
 
     def refuse(self, name: str, message: str, text: str) -> None:
         """Put an error beside a field and keep what was typed there."""
@@ -65,7 +103,7 @@ def fix_as_fields(data: QueryDict) -> QueryDict:
     if not text:
         return data
     fields = QueryDict(mutable=True)
-    for part in text.split(";")[:8]:
+    for part in text.split(";")[:MOST_CHANGES]:
         name, _, value = part.partition("=")
         fields[name] = value
     return fields
@@ -86,10 +124,18 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     _plain_fields(edit, data)
     _settings(edit, data)
     _held(edit, data)
+    _limits(edit, data)
+    _weights(edit, data)
     write_spec(row, edit.spec)
     after = snapshot(row)
+    edit.lens_stays = {"lens", "held_lens"}.isdisjoint(data.keys())
+    edit.wants_stay = WANT_FIELDS.isdisjoint(data.keys()) and before["limits"] == after["limits"]
     if before != after:
-        row.save(update_fields=[k for k in after if k != "filters" and before[k] != after[k]])
+        row.save(
+            update_fields=[
+                k for k in after if k not in ("filters", "tubes") and before[k] != after[k]
+            ]
+        )
         key = str(row.pk)
         label = _label(before, after)
         edit.step = ledger.record(row.shoot, label, {key: before}, {key: after}, gesture)
@@ -104,22 +150,33 @@ def _plain_fields(edit: Edit, data: QueryDict) -> None:
     form.is_valid()
     for name, messages in form.errors.items():
         edit.refuse(name, sentence(str(messages[0])), data.get(name, ""))
-    old: dict[str, Any] = {}
+    before = {name: getattr(row, name) for name in (*PLAIN_COLUMNS, "planned_time")}
     for name, value in form.cleaned_data.items():
-        if name == "filters":
-            row.put_filters(value)
-            continue
-        column = COLUMNS.get(name, name)
-        old[name] = getattr(row, column)
-        setattr(row, column, light_to_data(value) if name == "light" else value)
+        _put(row, name, value)
     try:
-        edit.spec = spec_of(row, edit.glass)
+        edit.spec = spec_of(row, edit.bag)
     except RuleError as error:
-        for name, value in old.items():
-            setattr(row, COLUMNS.get(name, name), value)
-        name = error.field if error.field in data else next(iter(old), error.field)
+        for column, value in before.items():
+            setattr(row, column, value)
+        name = error.field if error.field in data else next(iter(form.cleaned_data), error.field)
         edit.refuse(name, sentence(error.rule), data.get(name, ""))
-        edit.spec = spec_of(row, edit.glass)
+        edit.spec = spec_of(row, edit.bag)
+
+
+def _put(row: Setup, name: str, value: Any) -> None:
+    """One field of the form into the row; dictionaries are replaced, never changed in place."""
+    if name == "filters":
+        row.put_filters(value)
+    elif name == "tubes":
+        row.put_tubes(value)
+    elif name in MOVEMENT_FIELDS:
+        row.movement = {**row.movement, MOVEMENT_FIELDS[name]: value}
+    elif name in SCHOOLS and not value:
+        row.intent = {key: kept for key, kept in row.intent.items() if key != name}
+    elif name in INTENT_FIELDS:
+        row.intent = {**row.intent, INTENT_FIELDS[name]: value}
+    else:
+        setattr(row, COLUMNS.get(name, name), light_to_data(value) if name == "light" else value)
 
 
 def _settings(edit: Edit, data: QueryDict) -> None:
@@ -128,6 +185,10 @@ def _settings(edit: Edit, data: QueryDict) -> None:
         if name not in data:
             continue
         text = data[name]
+        if is_span(text):
+            # Two values typed where one stands: the setting is free between them.
+            _limit(edit, name, text, name)
+            continue
         try:
             edit.spec = with_typed_setting(edit.spec, name, text)
         except RuleError as error:
@@ -140,7 +201,44 @@ def _held(edit: Edit, data: Mapping[str, str]) -> None:
         if field_name in data:
             (held.add if data[field_name] == "1" else held.discard)(name)
     if held != edit.spec.held:
-        edit.spec = replace(edit.spec, held=frozenset(held))
+        bag = () if "lens" in held else edit.bag.lenses
+        edit.spec = replace(edit.spec, held=frozenset(held), bag_lenses=bag)
+
+
+def _limits(edit: Edit, data: Mapping[str, str]) -> None:
+    """Limits as typed; a setting held between two values is no longer held at one."""
+    for field_name, name in LIMIT_FIELDS.items():
+        if field_name in data:
+            _limit(edit, name, data[field_name], field_name)
+
+
+def _limit(edit: Edit, name: str, text: str, field_name: str) -> None:
+    present = edit.spec.limit_on(name)
+    if present is not None and text.strip() == format_limit(edit.spec, present):
+        # A whole form sends what it shows: nothing was typed, and what is held stays held.
+        return
+    try:
+        limit = parse_limit(edit.spec, name, text)
+    except RuleError as error:
+        edit.refuse(field_name, sentence(error.rule), text)
+        return
+    kept = tuple(one for one in edit.spec.limits if one.setting != name)
+    held = edit.spec.held if limit is None else edit.spec.held - {name}
+    edit.spec = replace(edit.spec, limits=kept + ((limit,) if limit else ()), held=held)
+
+
+def _weights(edit: Edit, data: Mapping[str, str]) -> None:
+    emphasis = dict(edit.spec.intent.emphasis)
+    for field_name, name in WEIGHT_FIELDS.items():
+        if field_name not in data:
+            continue
+        try:
+            emphasis[name] = parse_weight(data[field_name])
+        except RuleError as error:
+            edit.refuse(field_name, sentence(error.rule), data[field_name])
+    changed = tuple(sorted((name, times) for name, times in emphasis.items() if times != 1))
+    if changed != edit.spec.intent.emphasis:
+        edit.spec = replace(edit.spec, intent=replace(edit.spec.intent, emphasis=changed))
 
 
 def _label(before: dict[str, Any], after: dict[str, Any]) -> str:
@@ -148,6 +246,7 @@ def _label(before: dict[str, Any], after: dict[str, Any]) -> str:
     words = {
         "shutter_angle_deg": "shutter", "shutter_time_s": "shutter", "nd_density": "ND",
         "body_id": "camera", "lens_id": "lens", "profile_id": "profile", "held": "held or free",
+        "intent": "what is wanted", "movement": "camera and direction",
     }  # fmt: skip
     said = [words.get(name) or SETTING_LABELS.get(name) or _spoken(name) for name in names]
     return ", ".join(dict.fromkeys(said))[:120]

@@ -7,12 +7,16 @@ from zoneinfo import available_timezones
 from django import forms
 from django.contrib.auth.models import AbstractBaseUser
 
-from fotonomy.core import notation
+from fotonomy.core import notation, wishes
 from fotonomy.core.constants import RATE_RANGE_FPS
 from fotonomy.core.errors import RuleError
-from fotonomy.core.setup import SETTINGS, Kind
-from fotonomy.kit.models import Body, Filter, Lens, Profile
-from fotonomy.shoots.models import Shoot
+from fotonomy.core.gear import Support
+from fotonomy.core.intent import CRITERIA, Circle, Handheld, Look
+from fotonomy.core.movement import Camera
+from fotonomy.core.setup import HOLDABLE, Kind
+from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
+from fotonomy.shoots.models import Shoot, schools
+from fotonomy.shoots.specs import SCHOOLS
 
 
 def sentence(rule: str) -> str:
@@ -93,6 +97,25 @@ class BenchForm(forms.Form):
     wanted_screen = NotationField(notation.parse_screen_time)
     handle = NotationField(notation.parse_handle)
     notes = forms.CharField(max_length=4000, required=False)
+    recording = forms.CharField(max_length=80, required=False)
+    tubes = ManyOrNoneField(Accessory.objects.none(), to_field_name="name", required=False)
+    support = forms.ChoiceField(choices=[(sort.value, sort.value) for sort in Support])
+    subject_size = NotationField(wishes.parse_size)
+    subject_depth = NotationField(wishes.parse_subject_depth)
+    lamp_hz = NotationField(wishes.parse_lamp)
+    light_change = NotationField(wishes.parse_light_change)
+    camera = forms.ChoiceField(choices=[(way.value, way.label) for way in Camera])
+    heading = NotationField(wishes.parse_heading)
+    pan = NotationField(wishes.parse_pan)
+    travel = NotationField(wishes.parse_travel)
+    background = NotationField(wishes.parse_background)
+    look = forms.ChoiceField(choices=[("", ""), *schools(Look)], required=False)
+    handheld = forms.ChoiceField(choices=[("", ""), *schools(Handheld)], required=False)
+    circle = forms.ChoiceField(choices=[("", ""), *schools(Circle)], required=False)
+    freeze = NotationField(wishes.parse_freeze)
+    smear = NotationField(wishes.parse_smear)
+    depth = NotationField(wishes.parse_depth)
+    slow_factor = NotationField(wishes.parse_slow_factor)
 
     def __init__(self, data: Any, owner: AbstractBaseUser) -> None:
         super().__init__(data)
@@ -104,13 +127,22 @@ class BenchForm(forms.Form):
             "lens": Lens.objects.filter(**owned),
             "profile": Profile.objects.filter(**owned),
             "filters": Filter.objects.filter(**owned).exclude(kind__in=Filter.KNOB_KINDS),
+            "tubes": Accessory.objects.filter(**owned, sort=Accessory.TUBE),
         }
         for name, queryset in querysets.items():
             if name in self.fields:
                 self.fields[name].queryset = queryset
 
 
-HELD_FIELDS = {f"held_{name}": name for name in SETTINGS}
+HELD_FIELDS = {f"held_{name}": name for name in HOLDABLE}
+LIMIT_FIELDS = {f"limit_{name}": name for name in HOLDABLE if name != "lens"}
+WEIGHT_FIELDS = {f"weight_{name}": name for name in CRITERIA}
+# Fields kept inside a row's movement and intent, by their keys there.
+MOVEMENT_FIELDS = {"camera": "camera", "heading": "heading_deg", "pan": "pan_deg_s",
+                   "travel": "travel_m_s", "background": "background_m"}  # fmt: skip
+INTENT_FIELDS = {"look": "look", "handheld": "handheld", "circle": "circle",
+                 "freeze": "freeze_px", "smear": "smear_percent", "depth": "depth_m",
+                 "slow_factor": "slow_factor"}  # fmt: skip
 
 
 def parse_place_number(low: float, high: float, what: str) -> Callable[[str], float]:
@@ -150,7 +182,7 @@ class ShootForm(forms.ModelForm):
         model = Shoot
         fields = [
             "name", "date", "place_name", "latitude_deg", "longitude_deg", "time_zone",
-            "mains_hz", "project_fps",
+            "mains_hz", "project_fps", "look", "handheld", "circle",
         ]  # fmt: skip
         widgets = {
             "date": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
@@ -159,9 +191,17 @@ class ShootForm(forms.ModelForm):
         help_texts = {
             "time_zone": "such as Australia/Hobart",
             "mains_hz": "what lamps pulse with, twice a period",
+            "look": "what its setups aim at, unless one chooses otherwise",
         }
 
     use_required_attribute = False
+
+    def __init__(self, *arguments: Any, **options: Any) -> None:
+        super().__init__(*arguments, **options)
+        for name in SCHOOLS:
+            # Left out, a school stays what it is.
+            self.fields[name].required = False
+
     time_zones = sorted(available_timezones())
 
     def clean_time_zone(self) -> str:

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.db import transaction
 
-from fotonomy.kit.models import Body, Filter, Lens, Profile
+from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.shoots.specs import PLAIN_COLUMNS
 
@@ -73,7 +73,10 @@ def _restore(shoot: Shoot, pk: int, data: dict[str, Any] | None) -> None:
     for model, key in ((Body, "body_id"), (Lens, "lens_id"), (Profile, "profile_id")):
         if not model.objects.filter(pk=data[key], **owned).exists():
             raise CannotUndoError(f"Its {model._meta.verbose_name} is no longer in the kit")
-    row = Setup(pk=pk, shoot=shoot, **{name: data[name] for name in PLAIN_COLUMNS})
+    # A snapshot from before a column existed leaves that column at its default.
+    known = {name: data[name] for name in PLAIN_COLUMNS if name in data}
+    row = Setup(pk=pk, shoot=shoot, **known)
     row.planned_time = time.fromisoformat(data["planned_time"]) if data["planned_time"] else None
     row.save()
     row.put_filters(Filter.objects.filter(pk__in=data["filters"], **owned))
+    row.put_tubes(Accessory.objects.filter(pk__in=data.get("tubes", ()), **owned))

@@ -9,10 +9,17 @@ from django.db import models
 from django.urls import reverse
 from django.utils.functional import cached_property
 
+from fotonomy.core.gear import Support
+from fotonomy.core.intent import Circle, Handheld, Look
 from fotonomy.core.setup import Kind
-from fotonomy.kit.models import Body, Filter, Lens, Profile
+from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 
 MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
+
+
+def schools(school: type[Look] | type[Handheld] | type[Circle]) -> list[tuple[str, str]]:
+    """Choices of a school."""
+    return [(item.value, item.label) for item in school]
 
 
 class Shoot(models.Model):
@@ -27,6 +34,21 @@ class Shoot(models.Model):
     time_zone = models.CharField(max_length=64, default="UTC")
     mains_hz = models.PositiveSmallIntegerField("mains", choices=MAINS_HZ, default=50)
     project_fps = models.FloatField("edit frame rate", default=25.0)
+    look = models.CharField(
+        "shutter school", max_length=16, choices=schools(Look), default=Look.HALF_PERIOD.value
+    )
+    handheld = models.CharField(
+        "handheld school", max_length=24, choices=schools(Handheld), default=Handheld.FOCAL.value
+    )
+    circle = models.CharField(
+        "what counts as sharp", max_length=16, choices=schools(Circle),
+        default=Circle.DIAGONAL.value,
+    )  # fmt: skip
+    packs_all = models.BooleanField("take the whole kit", default=True)
+    bodies = models.ManyToManyField(Body, blank=True, related_name="shoots")
+    lenses = models.ManyToManyField(Lens, blank=True, related_name="shoots")
+    filters = models.ManyToManyField(Filter, blank=True, related_name="shoots")
+    accessories = models.ManyToManyField(Accessory, blank=True, related_name="shoots")
 
     class Meta:
         ordering = ["-date", "name"]
@@ -61,6 +83,17 @@ class Setup(models.Model):
     subject = models.CharField(max_length=40, default="subject")
     subject_speed_m_s = models.FloatField(default=0.0)
     subject_distance_m = models.FloatField(default=3.0)
+    subject_size_m = models.FloatField(default=0.5)
+    subject_depth_m = models.FloatField(default=0.3)
+    lamp_hz = models.FloatField(null=True, blank=True)
+    light_change_stops = models.FloatField(default=0.0)
+    movement = models.JSONField(default=dict)
+    intent = models.JSONField(default=dict)
+    support = models.CharField(
+        max_length=10, choices=[(s.value, s.value) for s in Support], default=Support.TRIPOD.value
+    )
+    recording = models.CharField(max_length=80, blank=True)
+    tubes = models.ManyToManyField(Accessory, blank=True, related_name="setups")
     body = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="setups")
     lens = models.ForeignKey(Lens, on_delete=models.PROTECT, related_name="setups")
     filters = models.ManyToManyField(Filter, blank=True, related_name="setups")
@@ -74,6 +107,7 @@ class Setup(models.Model):
     nd_density = models.FloatField(default=0.0)
     white_k = models.FloatField(default=5600.0)
     held = models.JSONField(default=list)
+    limits = models.JSONField(default=list)
     wanted_screen_s = models.FloatField(default=5.0)
     handle_s = models.FloatField(default=1.0)
     notes = models.TextField(blank=True, max_length=4000)
@@ -98,6 +132,19 @@ class Setup(models.Model):
             return tuple(sorted(piece.pk for piece in self.filters.all()))
         used = self.filters.through.objects.filter(setup_id=self.pk)
         return tuple(sorted(used.values_list("filter_id", flat=True)))
+
+    @cached_property
+    def tube_ids(self) -> tuple[int, ...]:
+        """Ids of the tubes behind the lens, asked for once a row."""
+        if "tubes" in getattr(self, "_prefetched_objects_cache", {}):
+            return tuple(sorted(tube.pk for tube in self.tubes.all()))
+        used = self.tubes.through.objects.filter(setup_id=self.pk)
+        return tuple(sorted(used.values_list("accessory_id", flat=True)))
+
+    def put_tubes(self, tubes: Iterable[Accessory]) -> None:
+        """Put these tubes behind the lens, and no others."""
+        self.tubes.set(tubes)
+        self.__dict__.pop("tube_ids", None)
 
     def put_filters(self, pieces: Iterable[Filter]) -> None:
         """Put these filters in front of the lens, and no others."""

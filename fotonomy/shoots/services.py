@@ -7,13 +7,14 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.db.models import Max
 
-from fotonomy.core.setup import Kind
+from fotonomy.core.setup import FRAMING, SETTINGS, Kind
+from fotonomy.core.starts import starting_point
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
 from fotonomy.kit.services import take_in_gear
 from fotonomy.shoots import ledger
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.specs import snapshot, write_spec
+from fotonomy.shoots.specs import bag_of, packed, snapshot, spec_of, write_spec
 
 # Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
 OPEN_SHADE = {"ev100": 12.0}
@@ -39,21 +40,18 @@ def _created(row: Setup, label: str) -> Setup:
 
 @transaction.atomic
 def create_setup(shoot: Shoot) -> Setup:
-    """A new setup with the first body, lens and profile of the kit, ready to change.
+    """A new setup with the first body, lens and profile taken along, at its starting point.
 
-    It starts at the edit's own frame rate (or the body's nearest) and half its period.
     Raises NothingToShootWithError if the kit lacks something.
     """
-    owned = {"owner": shoot.owner}
-    body = Body.objects.filter(**owned).first()
-    lens = Lens.objects.filter(**owned).first()
-    profile = (body.profiles.first() if body else None) or Profile.objects.filter(**owned).first()
+    body, lens = packed(shoot, Body, "bodies").first(), packed(shoot, Lens, "lenses").first()
+    profile = (body.profiles.first() if body else None) or Profile.objects.filter(
+        owner=shoot.owner
+    ).first()
     for thing, word in ((body, "camera body"), (lens, "lens"), (profile, "profile")):
         if thing is None:
             raise NothingToShootWithError(word)
-    rate = min((fps for fps, _ in body.rates), key=lambda fps: abs(fps - shoot.project_fps))
-    angled = body.shutter_style != "time"
-    row = Setup.objects.create(
+    row = Setup(
         shoot=shoot,
         position=_next_position(shoot),
         kind=Kind.REAL_TIME,
@@ -62,20 +60,22 @@ def create_setup(shoot: Shoot) -> Setup:
         lens=lens,
         profile=profile,
         focal_mm=lens.focal_shortest_mm,
-        frame_rate=rate,
-        shutter_angle_deg=180.0 if angled else None,
-        shutter_time_s=None if angled else 1 / (2 * rate),
-        iris=max(lens.widest_f, min(lens.smallest_f, 4.0)),
-        iso=profile.base_iso[0] if profile.base_iso else body.iso_lowest,
-        held=["frame_rate", "shutter"],
+        frame_rate=shoot.project_fps,
+        shutter_time_s=1 / (2 * shoot.project_fps),
+        iris=lens.widest_f,
+        iso=body.iso_lowest,
+        held=list(FRAMING),
     )
+    row.filter_ids = row.tube_ids = ()
+    write_spec(row, starting_point(spec_of(row, bag_of(shoot)), Kind.REAL_TIME, True).setup)
+    row.save()
     return _created(row, "new setup")
 
 
 @transaction.atomic
 def copy_setup(row: Setup) -> Setup:
     """The same setup once more, right below; the rest move down."""
-    shoot, pieces = row.shoot, list(row.filters.all())
+    shoot, pieces, tubes = row.shoot, list(row.filters.all()), list(row.tubes.all())
     order = list(shoot.setups.all())
     before = {str(other.pk): snapshot(other) for other in order}
     at = next(i for i, other in enumerate(order) if other.pk == row.pk)
@@ -83,6 +83,7 @@ def copy_setup(row: Setup) -> Setup:
     copy.pk, copy.title = None, f"{row.title} (copy)"[:80]
     copy.save(force_insert=True)
     copy.put_filters(pieces)
+    copy.put_tubes(tubes)
     order.insert(at + 1, copy)
     _renumber(order)
     after = {str(other.pk): snapshot(other) for other in order}
@@ -133,13 +134,59 @@ def import_setup(shoot: Shoot, owner: AbstractBaseUser, given: SetupFile) -> Set
     taken in under a free name. Edit frame rate and mains stay the shoot's own.
     """
     spec = replace(given.setup, project_fps=shoot.project_fps, mains_hz=shoot.mains_hz)
-    body, lens, profile, filters = take_in_gear(owner, spec)
+    gear = take_in_gear(owner, spec)
     row = Setup(
-        shoot=shoot, position=_next_position(shoot), body=body, lens=lens, profile=profile,
-        notes=given.notes,
+        shoot=shoot, position=_next_position(shoot), body=gear.body, lens=gear.lens,
+        profile=gear.profile, notes=given.notes,
         planned_time=time.fromisoformat(given.planned_time) if given.planned_time else None,
     )  # fmt: skip
     write_spec(row, spec)
     row.save()
-    row.put_filters(filters)
+    row.put_filters(gear.filters)
+    row.put_tubes(gear.tubes)
+    if not shoot.packs_all:
+        shoot.bodies.add(gear.body)
+        shoot.lenses.add(gear.lens)
+        shoot.filters.add(*gear.filters)
+        shoot.accessories.add(*gear.tubes)
     return _created(row, f"{row} imported")
+
+
+@transaction.atomic
+def start_setup(row: Setup, moving: bool) -> Setup:
+    """Put a setup to the starting point of its kind; one step to undo."""
+    before = snapshot(row)
+    spec = spec_of(row, bag_of(row.shoot))
+    write_spec(row, starting_point(spec, spec.kind, moving).setup)
+    row.save()
+    label = f"starting point, {spec.kind.label}"
+    ledger.record(row.shoot, label, {str(row.pk): before}, {str(row.pk): snapshot(row)})
+    return row
+
+
+# What the settings of a setup are, apart from where it is and what it shows.
+COPIED = ("frame_rate", "shutter", "iris", "iso", "nd_density", "white_k")
+
+
+@transaction.atomic
+def copy_settings(source: Setup, target: Setup) -> Setup:
+    """Give one setup the settings of another, held, free and limited alike; one step to undo.
+
+    Lens, focal length and distance stay the target's own. What its gear lacks is copied all
+    the same and then stands in its findings. RuleError where no camera has such a setting.
+    """
+    before = snapshot(target)
+    bag = bag_of(target.shoot)
+    given, spec = spec_of(source, bag), spec_of(target, bag)
+    own, theirs = frozenset(FRAMING), frozenset(SETTINGS)
+    limits = [limit for limit in spec.limits if limit.setting in own]
+    limits += [limit for limit in given.limits if limit.setting in theirs]
+    copied = replace(
+        spec, **{name: getattr(given, name) for name in COPIED},
+        held=spec.held & own | given.held & theirs, limits=tuple(limits),
+    )  # fmt: skip
+    write_spec(target, copied)
+    target.save()
+    label = f"settings of {source}"[:120]
+    ledger.record(target.shoot, label, {str(target.pk): before}, {str(target.pk): snapshot(target)})
+    return target

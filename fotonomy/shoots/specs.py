@@ -1,87 +1,145 @@
 """From rows to the core's specs and back, and to snapshots for the ledger."""
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
-
-from fotonomy.core import gear
+from fotonomy.core import gear, glass
 from fotonomy.core import setup as core
+from fotonomy.core.intent import Intent
 from fotonomy.core.shutter import Shutter
-from fotonomy.exchange.setup_json import SetupFile, light_from_data, light_to_data
-from fotonomy.kit.models import Filter
-from fotonomy.shoots.models import Setup
+from fotonomy.exchange.gear_json import plain
+from fotonomy.exchange.setup_json import (
+    SetupFile,
+    intent_from_data,
+    intent_to_data,
+    light_from_data,
+    light_to_data,
+    limits_from_data,
+    movement_from_data,
+)
+from fotonomy.kit.models import Accessory, Filter, Lens
+from fotonomy.shoots.models import Setup, Shoot
 
-# Columns that stand in a snapshot as they are.
-PLAIN_COLUMNS = (
-    "position", "code", "title", "kind", "light", "mains_lamps", "key_name", "key_stops",
-    "subject", "subject_speed_m_s", "subject_distance_m", "body_id", "lens_id", "profile_id",
-    "focal_mm", "frame_rate", "shutter_angle_deg", "shutter_time_s", "iris", "iso",
-    "nd_density", "white_k", "held", "wanted_screen_s", "handle_s", "notes",
-)  # fmt: skip
 # Columns of a row that are fields of the core's Setup under the same name.
 SHARED_FIELDS = (
-    "code", "title", "mains_lamps", "key_name", "key_stops", "subject", "subject_speed_m_s",
-    "subject_distance_m", "focal_mm", "frame_rate", "iris", "iso", "nd_density", "white_k",
+    "code", "title", "mains_lamps", "lamp_hz", "light_change_stops", "key_name", "key_stops",
+    "subject", "subject_speed_m_s", "subject_distance_m", "subject_size_m", "subject_depth_m",
+    "recording", "focal_mm", "frame_rate", "iris", "iso", "nd_density", "white_k",
     "wanted_screen_s", "handle_s",
 )  # fmt: skip
+# Columns that stand in a snapshot as they are.
+PLAIN_COLUMNS = (
+    *SHARED_FIELDS, "position", "kind", "light", "movement", "intent", "support", "body_id",
+    "lens_id", "profile_id", "shutter_angle_deg", "shutter_time_s", "held", "limits", "notes",
+)  # fmt: skip
+# Schools a shoot chooses and a setup may choose otherwise.
+SCHOOLS = ("look", "handheld", "circle")
 
 
-@dataclass(frozen=True, slots=True)
-class OwnGlass:
-    """A person's filters: the ND a planner may stack, and the rest by row id."""
+@dataclass(frozen=True)
+class Bag:
+    """What a shoot takes along, by row id, as the core knows it.
 
-    nd: tuple[gear.Glass, ...]
-    others: dict[int, gear.Glass]
+    ``nd`` is what a planner may stack, ``others`` the rest of the glass by row id;
+    ``lenses`` is looked up when it is first asked for.
+    """
 
-    @property
-    def other_names(self) -> tuple[str, ...]:
-        """Names of the filters that are no ND."""
-        return tuple(piece.name for piece in self.others.values())
+    shoot: Shoot
+    nd: tuple[glass.Glass, ...]
+    others: dict[int, glass.Glass]
+    holders: tuple[glass.Holder, ...]
+    tubes: dict[int, gear.Tube]
+    supports: tuple[tuple[str, gear.Support], ...]
+
+    @cached_property
+    def lenses(self) -> tuple[gear.Lens, ...]:
+        """The lenses taken along."""
+        rows = packed(self.shoot, Lens, "lenses")
+        return tuple(row.to_spec() for row in sorted(rows, key=lambda row: row.name))
 
 
-def glass_of(owner: AbstractBaseUser) -> OwnGlass:
-    """The glass a person owns."""
-    pieces = list(Filter.objects.filter(owner=owner))
-    return OwnGlass(
-        tuple(piece.to_spec() for piece in pieces if piece.kind in Filter.KNOB_KINDS),
-        {piece.pk: piece.to_spec() for piece in pieces if piece.kind not in Filter.KNOB_KINDS},
+def packed(shoot: Shoot, model: type[Any], names: str, whole: bool = False) -> Any:
+    """Rows of one sort a shoot takes along: all of the kit, or those selected."""
+    if whole or shoot.packs_all:
+        return model.objects.filter(owner=shoot.owner).order_by()
+    return getattr(shoot, names).order_by()
+
+
+def bag_of(shoot: Shoot, whole: bool = False) -> Bag:
+    """The bag of a shoot, in two queries (lenses in a third, when asked for).
+
+    ``whole`` is the kit with nothing left at home, whatever the shoot packs.
+    """
+    pieces = sorted(packed(shoot, Filter, "filters", whole), key=lambda row: row.name)
+    things = sorted(packed(shoot, Accessory, "accessories", whole), key=lambda row: row.name)
+    return Bag(
+        shoot=shoot,
+        nd=tuple(p.to_spec() for p in pieces if p.kind in Filter.KNOB_KINDS),
+        others={p.pk: p.to_spec() for p in pieces if p.kind not in Filter.KNOB_KINDS},
+        holders=tuple(t.to_spec() for t in things if t.sort in Accessory.HOLDERS),
+        tubes={t.pk: t.to_spec() for t in things if t.sort == Accessory.TUBE},
+        supports=tuple((t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT),
     )
 
 
-def spec_of(row: Setup, glass: OwnGlass) -> core.Setup:
+def intent_of(row: Setup) -> Intent:
+    """What a setup wants; schools it does not choose are its shoot's."""
+    schools = {name: getattr(row.shoot, name) for name in SCHOOLS}
+    return intent_from_data({**schools, **row.intent})
+
+
+def spec_of(row: Setup, bag: Bag) -> core.Setup:
     """A row as the core plans it. Raises RuleError where the row's numbers break a rule."""
     return core.Setup(
         kind=core.Kind(row.kind),
         project_fps=row.shoot.project_fps,
         mains_hz=row.shoot.mains_hz,
         light=light_from_data(row.light),
+        movement=movement_from_data(row.movement),
+        intent=intent_of(row),
+        support=gear.Support(row.support),
         body=row.body.to_spec(),
         lens=row.lens.to_spec(),
+        tubes=tuple(bag.tubes[pk] for pk in row.tube_ids if pk in bag.tubes),
+        bag_lenses=() if "lens" in row.held else bag.lenses,
         profile=row.profile.to_spec(),
-        glass=glass.nd,
-        filters=tuple(glass.others[pk] for pk in row.filter_ids if pk in glass.others),
+        glass=bag.nd,
+        holders=bag.holders,
+        filters=tuple(bag.others[pk] for pk in row.filter_ids if pk in bag.others),
         shutter=Shutter(angle_deg=row.shutter_angle_deg, time_s=row.shutter_time_s),
         held=frozenset(row.held),
+        limits=limits_from_data(row.limits),
         **{name: getattr(row, name) for name in SHARED_FIELDS},
     )
 
 
 def write_spec(row: Setup, spec: core.Setup) -> None:
-    """Put a spec's numbers into a row; its gear is the row's own affair."""
+    """Put a spec's numbers into a row; its gear is the row's own affair.
+
+    A school is kept only where the row chose one, or where it is not its shoot's.
+    """
     for name in SHARED_FIELDS:
         setattr(row, name, getattr(spec, name))
     row.kind = spec.kind.value
     row.light = light_to_data(spec.light)
+    row.movement = plain(spec.movement)
+    row.intent = {
+        key: value
+        for key, value in intent_to_data(spec.intent).items()
+        if key not in SCHOOLS or key in row.intent or value != getattr(row.shoot, key)
+    }
+    row.support = spec.support.value
     row.held = sorted(spec.held)
+    row.limits = [plain(limit) for limit in spec.limits]
     row.shutter_angle_deg = spec.shutter.angle_deg
     row.shutter_time_s = spec.shutter.time_s
 
 
-def file_of(row: Setup, glass: OwnGlass) -> SetupFile:
+def file_of(row: Setup, bag: Bag) -> SetupFile:
     """A row as a setup file."""
     time = row.planned_time.strftime("%H:%M") if row.planned_time else None
-    return SetupFile(spec_of(row, glass), time, row.notes)
+    return SetupFile(spec_of(row, bag), time, row.notes)
 
 
 def snapshot(row: Setup) -> dict[str, Any]:
@@ -89,4 +147,5 @@ def snapshot(row: Setup) -> dict[str, Any]:
     data = {name: getattr(row, name) for name in PLAIN_COLUMNS}
     data["planned_time"] = row.planned_time.isoformat() if row.planned_time else None
     data["filters"] = list(row.filter_ids)
+    data["tubes"] = list(row.tube_ids)
     return data

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.shoots import views
+from fotonomy.shoots import gear_views, planner_views, views
 
 urlpatterns = [
     path("", views.shoot_list, name="shoot-list"),
@@ -21,4 +21,14 @@ urlpatterns = [
     path("<int:shoot_id>/<int:setup_id>/move/", views.setup_move, name="setup-move"),
     path("<int:shoot_id>/<int:setup_id>/setup.json", views.setup_export, name="setup-export"),
     path("<int:shoot_id>/<int:setup_id>/plan.json", views.plan_export, name="plan-export"),
+    path("<int:shoot_id>/packing/", gear_views.packing, name="packing"),
+    path("<int:shoot_id>/compare/", planner_views.compare, name="compare"),
+    path("<int:shoot_id>/<int:setup_id>/plans/", planner_views.plans, name="plans"),
+    path("<int:shoot_id>/<int:setup_id>/start/", planner_views.setup_start, name="setup-start"),
+    path("<int:shoot_id>/<int:setup_id>/play/", planner_views.play, name="play"),
+    path(
+        "<int:shoot_id>/<int:setup_id>/take-settings/",
+        planner_views.settings_copy,
+        name="settings-copy",
+    ),
 ]

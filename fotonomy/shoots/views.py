@@ -3,7 +3,7 @@
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
@@ -11,32 +11,21 @@ from django.views.decorators.http import require_POST
 from fotonomy.core.plan import plan
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.plan_json import plan_to_data
-from fotonomy.exchange.setup_json import LARGEST_FILE_BYTES, read_setup, setup_to_data, write_json
+from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
+from fotonomy.exchange.setup_json import read_setup, setup_to_data
 from fotonomy.shoots import ledger, services
 from fotonomy.shoots.bench import CUTS, bench_view, row_view, running_order
 from fotonomy.shoots.editing import Edit, edit_setup
 from fotonomy.shoots.forms import ShootForm
+from fotonomy.shoots.lookup import (
+    FRAGMENT_HEADER,
+    own_setup,
+    own_shoot,
+    setup_in,
+    wants_fragment,
+)
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.specs import file_of, glass_of, spec_of
-
-FRAGMENT_HEADER = "X-Fotonomy-Fragment"
-
-
-def _shoot(request: HttpRequest, shoot_id: int) -> Shoot:
-    shoot = get_object_or_404(Shoot, pk=shoot_id, owner=request.user)
-    shoot.owner = request.user
-    return shoot
-
-
-def _setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
-    rows = Setup.objects.select_related("shoot", "body", "lens", "profile")
-    row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=request.user)
-    row.shoot.owner = request.user
-    return row
-
-
-def _wants_fragment(request: HttpRequest) -> bool:
-    return FRAGMENT_HEADER in request.headers
+from fotonomy.shoots.specs import bag_of, file_of, spec_of
 
 
 def _ledger_state(shoot: Shoot) -> dict[str, object]:
@@ -67,7 +56,7 @@ def shoot_new(request: HttpRequest) -> HttpResponse:
 @login_required
 def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Change a shoot's name, date, place or rates."""
-    shoot = _shoot(request, shoot_id)
+    shoot = own_shoot(request, shoot_id)
     form = ShootForm(request.POST or None, instance=shoot)
     if request.method == "POST" and form.is_valid():
         return redirect(form.save())
@@ -78,7 +67,7 @@ def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @require_POST
 def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Delete a shoot for good; the page has asked for its name to be ticked off first."""
-    shoot = _shoot(request, shoot_id)
+    shoot = own_shoot(request, shoot_id)
     if request.POST.get("sure") != "1":
         messages.error(request, "Tick the box to delete a shoot: this cannot be undone.")
         return redirect("shoot-edit", shoot.pk)
@@ -90,7 +79,7 @@ def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @login_required
 def shoot_open(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A shoot: its first setup on the bench, or an invitation to plan one."""
-    shoot = _shoot(request, shoot_id)
+    shoot = own_shoot(request, shoot_id)
     first = shoot.setups.first()
     if first is not None:
         return redirect(first)
@@ -100,10 +89,10 @@ def shoot_open(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @login_required
 def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench: GET shows a setup, POST changes what was sent and shows it again."""
-    row = _setup(request, shoot_id, setup_id)
+    row = own_setup(request, shoot_id, setup_id)
     if request.method == "POST":
         edit = edit_setup(row, request.POST)
-        if _wants_fragment(request):
+        if wants_fragment(request):
             return _fragment(request, edit)
         if not edit.errors:
             return redirect(row)
@@ -128,7 +117,7 @@ def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
         "bench": bench_view(edit),
         "shoot": edit.row.shoot,
         "here": edit.row.pk,
-        "lines": running_order(edit.row.shoot, edit.glass),
+        "lines": running_order(edit.row.shoot, edit.bag),
         **_ledger_state(edit.row.shoot),
     }
     return render(request, "shoots/bench.html", context, status=status)
@@ -139,7 +128,7 @@ def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
 def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Add a setup and open it."""
     try:
-        return redirect(services.create_setup(_shoot(request, shoot_id)))
+        return redirect(services.create_setup(own_shoot(request, shoot_id)))
     except services.NothingToShootWithError as error:
         messages.error(request, f"Your kit has no {error.missing} yet: add one here first.")
         return redirect("kit")
@@ -149,14 +138,14 @@ def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @require_POST
 def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Copy a setup and open the copy."""
-    return redirect(services.copy_setup(_setup(request, shoot_id, setup_id)))
+    return redirect(services.copy_setup(own_setup(request, shoot_id, setup_id)))
 
 
 @login_required
 @require_POST
 def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Delete a setup; the page then offers to undo."""
-    row = _setup(request, shoot_id, setup_id)
+    row = own_setup(request, shoot_id, setup_id)
     neighbour = (
         row.shoot.setups.filter(position__gte=row.position).exclude(pk=row.pk).first()
         or row.shoot.setups.exclude(pk=row.pk).last()
@@ -171,7 +160,7 @@ def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
 @require_POST
 def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Move a setup one place up or down."""
-    row = _setup(request, shoot_id, setup_id)
+    row = own_setup(request, shoot_id, setup_id)
     services.move_setup(row, -1 if request.POST.get("to") == "up" else 1)
     return redirect(row)
 
@@ -180,7 +169,7 @@ def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 @require_POST
 def setup_order(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A whole new order, after a drag."""
-    shoot = _shoot(request, shoot_id)
+    shoot = own_shoot(request, shoot_id)
     wanted = [int(pk) for pk in request.POST.getlist("order") if pk.isascii() and pk.isdigit()]
     services.order_setups(shoot, wanted)
     context = {"shoot": shoot, "here": request.POST.get("setup", ""), **_ledger_state(shoot)}
@@ -191,14 +180,14 @@ def setup_order(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @require_POST
 def undo(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Take the last step back."""
-    return _step(request, _shoot(request, shoot_id), forward=False)
+    return _step(request, own_shoot(request, shoot_id), forward=False)
 
 
 @login_required
 @require_POST
 def redo(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Do the last undone step again."""
-    return _step(request, _shoot(request, shoot_id), forward=True)
+    return _step(request, own_shoot(request, shoot_id), forward=True)
 
 
 def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
@@ -210,30 +199,28 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
     if change is None:
         messages.info(request, "Nothing to redo." if forward else "Nothing to undo.")
         back = _back_to(request, shoot)
-        if _wants_fragment(request) and isinstance(back, Setup):
-            return _fragment(request, Edit.untouched(_setup(request, shoot.pk, back.pk)))
+        if wants_fragment(request) and isinstance(back, Setup):
+            return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, back.pk)))
         return redirect(back)
     done = "Redone" if forward else "Undone"
     messages.success(request, f"{done}: {change.label}.")
     states = change.after if forward else change.before
     here = request.POST.get("setup", "")
-    if _wants_fragment(request) and set(states) == {here} and change.before[here] and states[here]:
-        return _fragment(request, Edit.untouched(_setup(request, shoot.pk, int(here))))
+    if wants_fragment(request) and set(states) == {here} and change.before[here] and states[here]:
+        return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, int(here))))
     target = here if states.get(here) else next((key for key, data in states.items() if data), None)
     return redirect(reverse("bench", args=[shoot.pk, target]) if target else shoot)
 
 
 def _back_to(request: HttpRequest, shoot: Shoot) -> Setup | Shoot:
-    here = request.POST.get("setup", "")
-    row = shoot.setups.filter(pk=here).first() if here.isascii() and here.isdigit() else None
-    return row or shoot
+    return setup_in(shoot, request.POST.get("setup", "")) or shoot
 
 
 @login_required
 @require_POST
 def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A setup file becomes a new setup; a damaged one changes nothing."""
-    shoot = _shoot(request, shoot_id)
+    shoot = own_shoot(request, shoot_id)
     upload = request.FILES.get("file")
     if upload is None:
         messages.error(request, "Choose a setup file first.")
@@ -257,14 +244,14 @@ def _json(data: object, name: str) -> HttpResponse:
 @login_required
 def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The setup with its gear as a file."""
-    row = _setup(request, shoot_id, setup_id)
+    row = own_setup(request, shoot_id, setup_id)
     name = slugify(str(row)) or f"setup-{row.pk}"
-    return _json(setup_to_data(file_of(row, glass_of(row.shoot.owner))), name)
+    return _json(setup_to_data(file_of(row, bag_of(row.shoot))), name)
 
 
 @login_required
 def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The plan of the setup as a file."""
-    row = _setup(request, shoot_id, setup_id)
+    row = own_setup(request, shoot_id, setup_id)
     name = slugify(f"{row} plan") or f"plan-{row.pk}"
-    return _json(plan_to_data(plan(spec_of(row, glass_of(row.shoot.owner)))), name)
+    return _json(plan_to_data(plan(spec_of(row, bag_of(row.shoot)))), name)

@@ -3,6 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import include, path
 
+from fotonomy.shoots import gear_views
 from fotonomy.site import views
 
 urlpatterns = [
@@ -18,5 +19,7 @@ urlpatterns = [
     path("demo/", views.enter_demo, name="enter-demo"),
     path("theme/", views.choose_theme, name="choose-theme"),
     path("shoots/", include("fotonomy.shoots.urls")),
+    # Taking gear out reaches into the setups that use it.
+    path("kit/<slug:sort>/<int:gear_id>/delete/", gear_views.gear_delete, name="gear-delete"),
     path("kit/", include("fotonomy.kit.urls")),
 ]

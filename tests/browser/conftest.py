@@ -59,10 +59,19 @@ def demo_page(new_page: Any, transactional_db: None) -> Page:
     return page
 
 
-def enter_demo(page: Page, setup: str = "4B Adze chips") -> None:
+def at_bench(page: Page, setup: str) -> None:
+    """Wait for the bench of a setup, and for its scripts: a key pressed before is not heard."""
+    page.locator("h1", has_text=setup).wait_for()
+    page.locator(".bench-page[data-ready]").wait_for()
+
+
+def enter_demo(page: Page, setup: str = "4B Adze chips", scripts: bool = True) -> None:
     """Through the demo's door to a setup."""
     page.goto("/")
     page.get_by_role("button", name="Enter the demo").click()
     page.get_by_role("link", name="Keel to Tide").first.click()
     page.locator(".row", has_text=setup).locator("a").click()
-    page.locator("h1", has_text=setup).wait_for()
+    if scripts:
+        at_bench(page, setup)
+    else:
+        page.locator("h1", has_text=setup).wait_for()

@@ -41,7 +41,9 @@ def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int,
     for path in (
         f"/shoots/{shoot.pk}/{row.pk}/", "/shoots/", "/shoots/new/", f"/shoots/{shoot.pk}/edit/",
         "/kit/", "/kit/profile/new/", "/kit/lens/new/", "/kit/filter/new/",
-        f"/kit/body/{body.pk}/", "/nowhere/",
+        f"/kit/body/{body.pk}/", "/nowhere/", "/kit/accessory/new/", "/kit/body/new/",
+        f"/shoots/{shoot.pk}/packing/", f"/shoots/{shoot.pk}/compare/",
+        f"/shoots/{shoot.pk}/{row.pk}/plans/", f"/shoots/{shoot.pk}/{row.pk}/play/",
     ):  # fmt: skip
         page.goto(path)
         troubles += serious(page)
@@ -49,6 +51,8 @@ def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int,
     if size[0] > 900:
         page.locator("[data-toggle-findings]").click()
     page.locator("#about summary").click()
+    page.locator("#wants summary").click()
+    page.locator("#moves summary").click()
     page.locator("#f-iris").fill("wide")
     page.keyboard.press("Tab")
     page.locator("#e-iris").wait_for()
@@ -58,5 +62,12 @@ def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int,
         page.locator(".bench-head h1").click()
         page.keyboard.press("?")
         page.locator("#keys[open]").wait_for()
+        troubles += serious(page)
+        page.keyboard.press("Escape")
+        page.keyboard.press("p")
+        page.locator(".plan-card").first.wait_for()
+        troubles += serious(page)
+        page.keyboard.press("v")
+        page.locator("#play[open] svg").wait_for()
         troubles += serious(page)
     assert troubles == []

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from fotonomy.demo.loader import ensure_demo
 from fotonomy.shoots.models import Setup
-from tests.browser.conftest import enter_demo
+from tests.browser.conftest import at_bench, enter_demo
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -203,7 +203,7 @@ def test_a_server_that_does_not_answer_loses_nothing(demo_page: Page) -> None:
 def test_without_javascript_it_is_a_form(new_page: Any) -> None:
     ensure_demo()
     page = new_page(java_script_enabled=False)
-    enter_demo(page)
+    enter_demo(page, scripts=False)
     page.locator("#f-iris").fill("f/5,6")
     page.get_by_role("button", name="Plan").click()
     expect(strip(page, "Iris")).to_contain_text("f/5.6")
@@ -245,6 +245,7 @@ def test_a_new_person_plans_a_first_setup(new_page: Any) -> None:
     page.locator("#id_project_fps").fill("24")
     page.get_by_role("button", name="Keep").click()
     page.get_by_role("button", name="New setup").click()
+    at_bench(page, "New setup")
     expect(strip(page, "Frame rate")).to_contain_text("24 fps")
     page.keyboard.press("n")
     page.keyboard.press("End")
@@ -284,11 +285,32 @@ def test_an_edit_waiting_behind_a_fix_is_not_lost(demo_page: Page) -> None:
     expect(strip(page, "Shutter")).to_contain_text("360°")
 
 
+def test_an_answer_in_the_middle_of_typing_takes_nothing_away(demo_page: Page) -> None:
+    page = demo_page
+    held: list[Any] = []
+    page.route(
+        "**/shoots/*/*/", lambda route: route.continue_() if held else held.append(route)
+    )  # fmt: skip
+    page.locator("#f-light").fill("11 EV")
+    with page.expect_request("**/shoots/*/*/"):
+        page.keyboard.press("Tab")
+    # Half a value stands in another field when the answer to the first one comes.
+    page.locator("#f-depth").fill("")
+    page.locator("#f-depth").press_sequentially("80 c")
+    held[0].continue_()
+    expect(page.locator(".equal")).to_contain_text("EV 11 ")
+    page.locator("#f-depth").press_sequentially("m")
+    expect(page.locator("#f-depth")).to_have_value("80 cm")
+    page.keyboard.press("Tab")
+    expect(page.locator("#f-depth")).to_have_value("0.8 m")
+
+
 def test_a_window_made_narrow_gets_the_narrow_drawings(demo_page: Page) -> None:
     page = demo_page
     page.keyboard.press("i")
     page.keyboard.press("ArrowRight")
-    expect(page.locator("figure svg")).to_have_count(4)
+    # Five lanes, and the flicker map of the lamps: one cut each after a change.
+    expect(page.locator("figure svg")).to_have_count(6)
     page.set_viewport_size({"width": 390, "height": 844})
     expect(page.locator("figure .thin svg").first).to_be_visible()
     expect(page.locator("figure .thin svg").first).to_have_attribute("viewBox", "0 0 350 203")

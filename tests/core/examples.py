@@ -8,13 +8,14 @@ from fotonomy.core.density import density_to_stops
 from fotonomy.core.exposure import Ev100
 from fotonomy.core.gear import (
     Body,
-    Glass,
-    GlassKind,
+    DriveMode,
     Lens,
     Profile,
+    RecordingFormat,
     RecordingRate,
     ShutterStyle,
 )
+from fotonomy.core.glass import Glass, GlassKind, StepRing
 from fotonomy.core.setup import Setup
 from fotonomy.core.shutter import Shutter
 
@@ -24,9 +25,21 @@ LOG = ParametricLog(
 FLAT = Profile(name="Flat log", curve=LOG, clip_percent=92, base_iso=(500, 3200))
 VIDEO = Profile(name="Video", curve=Bt709(), clip_percent=109, base_iso=(100,))
 BODY = Body(
-    name="A-cam", sensor_width_mm=36.0, sensor_height_mm=20.25, width_px=3840, height_px=2160,
-    rates=tuple(RecordingRate(f, m) for f, m in ((24, 100), (25, 100), (50, 150), (100, 280))),
-    drive_rates_fps=(12, 20), shutter_style=ShutterStyle.BOTH,
+    name="A-cam",
+    formats=(
+        RecordingFormat(
+            name="4K", width_px=3840, height_px=2160, sensor_width_mm=36.0, sensor_height_mm=20.25,
+            rates=tuple(RecordingRate(f, m) for f, m in ((24, 100), (25, 100), (50, 150), (100, 280))),
+            readout_ms=16.0,
+        ),
+        RecordingFormat(
+            name="HD crop", width_px=1920, height_px=1080, sensor_width_mm=18.0,
+            sensor_height_mm=10.125, rates=(RecordingRate(25, 50), RecordingRate(200, 200)),
+            readout_ms=8.0,
+        ),
+    ),
+    drive_modes=(DriveMode("high", 12, buffer_frames=60), DriveMode("fastest", 20, True, 50)),
+    shutter_style=ShutterStyle.BOTH,
     angles_deg=(45, 90, 144, 172.8, 180, 216, 270, 360),
     iso_lowest=100, iso_highest=51_200, iso_ceiling=12_800, card_gb=128,
 )  # fmt: skip
@@ -37,12 +50,14 @@ ND = tuple(
     for d in (0.3, 0.6, 0.9, 1.8)
 )
 
+RINGS = (StepRing(name="Ring 67 to 77", lens_mm=67, filter_mm=77),)
+
 
 def setup(**changes: Any) -> Setup:
     """A balanced real-time setup at 25 fps in EV 12, with changes."""
     base = Setup(
         title="Plank", project_fps=25, mains_hz=50, light=Ev100(12.0), subject_speed_m_s=0.0,
-        subject_distance_m=4.0, body=BODY, lens=LENS, glass=ND, profile=FLAT, focal_mm=50,
+        subject_distance_m=4.0, body=BODY, lens=LENS, glass=ND, holders=RINGS, profile=FLAT, focal_mm=50,
         frame_rate=25, shutter=Shutter(angle_deg=180), iris=5.6, iso=500, nd_density=0.9,
     )  # fmt: skip
     return replace(base, **changes)

@@ -11,12 +11,26 @@ from fotonomy.core.curves import Bt709
 from fotonomy.core.density import density_to_stops
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import Ev100
-from fotonomy.core.findings import Finding, Severity
+from fotonomy.core.finding import Finding, Severity
 from fotonomy.core.fixes import Fix
-from fotonomy.core.gear import Body, Glass, GlassKind, Lens, Profile, RecordingRate, ShutterStyle
+from fotonomy.core.gear import (
+    Body,
+    DriveMode,
+    Lens,
+    Profile,
+    RecordingFormat,
+    RecordingRate,
+    ShutterStyle,
+    Support,
+    Tube,
+)
+from fotonomy.core.glass import Glass, GlassKind
+from fotonomy.core.intent import Circle, Intent, Look
+from fotonomy.core.modes import mode_advice
+from fotonomy.core.movement import Camera, Movement
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
-from fotonomy.core.setup import SETTINGS, Kind, Setup
+from fotonomy.core.setup import SETTINGS, Kind, Limit, Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.core.stops import MARKED_F_NUMBERS, MARKED_ISO
 from tests.core.examples import BODY, FLAT, LENS, ND, setup
@@ -135,6 +149,17 @@ def test_stops_come_before_cautions() -> None:
     assert severities == sorted(severities, key=lambda s: s is not Severity.STOP)
 
 
+def test_cautions_follow_the_kind_and_what_carries_the_camera() -> None:
+    # Common practice, no source: road, air and flashing light are dangerous whatever the kind.
+    assert plan(setup()).cautions == ()
+    mounted = plan(setup(support=Support.VEHICLE)).cautions
+    assert "Nobody films while driving" in mounted[0]
+    assert plan(setup(kind=Kind.ROLLING, support=Support.VEHICLE)).cautions == mounted
+    assert "aviation authority" in plan(setup(support=Support.DRONE)).cautions[0]
+    assert "sensitive to flashing light" in plan(setup(lamp_hz=12.0)).cautions[0]
+    assert plan(setup(lamp_hz=250.0)).cautions == ()
+
+
 def test_long_exposures_have_no_frame_to_fit_into() -> None:
     long = setup(
         kind=Kind.LONG_EXPOSURE, shutter=Shutter(time_s=15), light=Ev100(3.1), iris=11.0,
@@ -164,15 +189,39 @@ def test_typed_settings_are_held_against_the_gear() -> None:
 rates = st.lists(st.sampled_from([24.0, 25.0, 50.0, 100.0, 240.0]), min_size=1, unique=True)
 
 
+def movements() -> st.SearchStrategy[Movement]:
+    return st.builds(
+        Movement, camera=st.sampled_from(list(Camera)), heading_deg=st.floats(0, 180),
+        pan_deg_s=st.floats(0, 500), travel_m_s=st.floats(0, 100),
+        background_m=st.one_of(st.none(), st.floats(0.1, 5000)),
+    )  # fmt: skip
+
+
+def intents() -> st.SearchStrategy[Intent]:
+    wish = st.one_of(st.none(), st.floats(0.01, 50))
+    return st.builds(
+        Intent, look=st.sampled_from(list(Look)), circle=st.sampled_from(list(Circle)),
+        freeze_px=wish, smear_percent=wish, depth_m=wish, slow_factor=st.floats(1, 20),
+    )  # fmt: skip
+
+
 @st.composite
 def anything(draw: Any) -> Setup:
     """Any setup a person could plan, sensible or not."""
     style = draw(st.sampled_from(list(ShutterStyle)))
     top = draw(st.sampled_from(MARKED_ISO[6:]))
     body = Body(
-        name="cam", sensor_width_mm=draw(st.floats(4, 60)), sensor_height_mm=10, width_px=3840,
-        height_px=2160, rates=tuple(RecordingRate(r, 100) for r in draw(rates)),
-        drive_rates_fps=tuple(draw(st.lists(st.sampled_from([5.0, 20.0]), unique=True))),
+        name="cam",
+        formats=(
+            RecordingFormat(
+                name="only", sensor_width_mm=draw(st.floats(4, 60)), sensor_height_mm=10,
+                width_px=3840, height_px=2160, readout_ms=draw(st.sampled_from([None, 12.0])),
+                rates=tuple(RecordingRate(r, 100) for r in draw(rates)),
+            ),
+        ),
+        drive_modes=tuple(
+            DriveMode(f"{r:g}", r) for r in draw(st.lists(st.sampled_from([5.0, 20.0]), unique=True))
+        ),
         shutter_style=style, angles_deg=(90, 180), fastest_s=draw(st.sampled_from([1 / 500, 1e-4])),
         iso_highest=top, iso_ceiling=draw(st.integers(100, top)), card_gb=draw(st.floats(0.1, 500)),
     )  # fmt: skip
@@ -181,6 +230,7 @@ def anything(draw: Any) -> Setup:
     lens = Lens(
         name="lens", focal_shortest_mm=short, focal_longest_mm=short * draw(st.floats(1, 5)),
         widest_f=widest, smallest_f=widest * draw(st.sampled_from([1, 4])), thread_mm=67,
+        close_focus_m=draw(st.sampled_from([None, 0.5, 3.0])),
     )  # fmt: skip
     profile = draw(st.sampled_from(
         [FLAT, Profile(name="strict", curve=Bt709(), clip_percent=100, base_iso=(100, 800))]
@@ -202,6 +252,12 @@ def anything(draw: Any) -> Setup:
         "nd_density": draw(st.floats(0, 6)),
         "held": draw(st.sets(st.sampled_from(SETTINGS)).map(frozenset)),
         "wanted_screen_s": draw(st.floats(0.1, 30_000)), "handle_s": draw(st.floats(0, 60)),
+        "subject_size_m": draw(st.floats(0.001, 500)), "subject_depth_m": draw(st.floats(0.001, 50)),
+        "lamp_hz": draw(st.sampled_from([None, 250.0, 20_000.0])),
+        "support": draw(st.sampled_from(list(Support))), "movement": draw(movements()),
+        "intent": draw(intents()), "light_change_stops": draw(st.floats(0, 8)),
+        "tubes": draw(st.sampled_from([(), (Tube(name="26", length_mm=26),)])),
+        "limits": draw(st.sampled_from([(), (Limit("iris", 4, 8),), (Limit("shutter", 0.01, 0.02),)])),
     }  # fmt: skip
     try:
         return Setup(**fields)
@@ -214,10 +270,12 @@ def anything(draw: Any) -> Setup:
 def test_no_setup_breaks_the_planner(spec: Setup) -> None:
     """No error, no NaN, and a fix in every finding, whatever is planned."""
     from fotonomy.exchange.plan_json import plan_to_data
-    from fotonomy.exchange.setup_json import write_json
+    from fotonomy.exchange.schemas import write_json
 
     planned = plan(spec)
     write_json(plan_to_data(planned))
+    advice = mode_advice(planned.facts)
+    assert all(way.darker_stops >= 0 <= way.brighter_stops for way in advice.floats)
     for finding in planned.findings:
         assert finding.what
         assert finding.why

@@ -1,5 +1,6 @@
 """Shutter, flicker, cadence and density against published figures; inverses by property."""
 
+from dataclasses import replace
 from math import inf, pi, sin
 
 import pytest
@@ -11,14 +12,15 @@ from fotonomy.core.density import (
     density_to_factor,
     density_to_stops,
     factor_to_density,
+    rack,
     stacks,
     stops_to_density,
 )
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear import Glass, GlassKind
+from fotonomy.core.glass import Glass, GlassKind, MatteBox, Mount
 from fotonomy.core.motion import Cadence, field_width_m, motion
-from fotonomy.core.shutter import Shutter, exact_rate, flicker, residual_ripple
-from tests.core.examples import LENS, ND
+from fotonomy.core.shutter import Shutter, exact_rate, flicker, residual_ripple, residual_ripples
+from tests.core.examples import LENS, ND, RINGS
 
 
 @pytest.mark.parametrize(
@@ -91,24 +93,27 @@ def test_ripple_agrees_with_an_integral_of_the_light() -> None:
     exposures = np.trapezoid(light, inside, axis=1) / time_s
     swing = (exposures.max() - exposures.min()) / 2
     assert residual_ripple(time_s, pulses_hz) == pytest.approx(swing, abs=0.002)
+    times = np.array([time_s, 1 / 48, 1 / 100])
+    one_by_one = [residual_ripple(float(t), pulses_hz) for t in times]
+    assert residual_ripples(times, pulses_hz) == pytest.approx(one_by_one)
 
 
 @given(st.integers(1, 8), st.sampled_from([50, 60]))
 def test_whole_half_periods_are_safe(periods: int, mains_hz: int) -> None:
-    state = flicker(periods / (2 * mains_hz), 10, mains_hz)
+    state = flicker(periods / (2 * mains_hz), 10, 2 * mains_hz)
     assert state.safe
     assert state.ripple < 1e-9
 
 
 def test_flicker_state_and_its_safe_times() -> None:
-    state = flicker(1 / 200, 100, 50)
+    state = flicker(1 / 200, 100, 100)
     assert not state.safe
     assert state.steady
     assert state.safe_times_s == pytest.approx([1 / 100])
-    rolling = flicker(1 / 48, 24, 50)
+    rolling = flicker(1 / 48, 24, 100)
     assert not rolling.steady
     # 120 frames a second leave no room for a half period of 50 Hz.
-    assert flicker(1 / 240, 120, 50).safe_times_s == ()
+    assert flicker(1 / 240, 120, 100).safe_times_s == ()
 
 
 def test_panning_guide() -> None:
@@ -197,29 +202,56 @@ def test_density_to_stops_and_back(stops: float) -> None:
 
 
 def test_stacks_take_the_fewest_pieces_that_fit() -> None:
-    made = {stack.density: stack.pieces for stack in stacks(ND, LENS)}
+    made = {stack.density: stack.pieces for stack in stacks(ND, LENS.thread_mm, RINGS)}
     # 0.9 is one filter, though 0.3 + 0.6 makes it too; three pieces at most.
     assert made[0.9] == ("0.9",)
     assert made[3.3] == ("0.6", "0.9", "1.8")
     assert 3.6 not in made
     assert made[0.0] == ()
     small = Glass(name="small", kind=GlassKind.ND, stops=1.0, thread_mm=52)
-    assert len(stacks((*ND, small), LENS)) == len(made)
+    assert len(stacks((*ND, small), LENS.thread_mm, RINGS)) == len(made)
     turning = Glass(
         name="turning", kind=GlassKind.VARIABLE_ND, stops=density_to_stops(0.6),
         most_stops=density_to_stops(1.2), thread_mm=67,
     )  # fmt: skip
-    with_variable = {s.density: s.pieces for s in stacks((*ND, turning), LENS)}
+    with_variable = {s.density: s.pieces for s in stacks((*ND, turning), LENS.thread_mm, RINGS)}
     assert with_variable[0.7] == ("turning",)
     assert with_variable[1.2] == ("turning",)
-    assert 1.3 not in with_variable
+    # A variable goes with one fixed filter, not with another variable.
+    assert with_variable[1.3] == ("turning", "0.3")
+    assert 4.0 not in with_variable
+
+
+def test_what_a_piece_fits_depends_on_thread_ring_and_matte_box() -> None:
+    square = Glass(name="square", kind=GlassKind.ND, stops=2.0)
+    clipped = Glass(name="clipped", kind=GlassKind.ND, stops=6.0, mount=Mount.CLIP_ON)
+    box = MatteBox(name="box", largest_mm=82)
+    assert not square.fits(67)
+    assert square.fits(67, (box,))
+    assert not square.fits(95, (box,))
+    assert ND[0].fits(77)
+    assert not ND[0].fits(67)
+    assert ND[0].fits(67, RINGS)
+    assert not ND[0].fits(None, RINGS)
+    assert clipped.fits(None)
+    # One clip behind the lens, however many are owned; the wheel costs no piece.
+    twice = replace(clipped, name="again")
+    assert {s.pieces for s in stacks((clipped, twice), None)} == {(), ("again",)}
+    wheel = {s.density: s for s in stacks((), None, (), (0.6, 1.2))}
+    assert (wheel[1.2].pieces, wheel[1.2].said) == ((), "wheel 1.2")
 
 
 def test_a_hundred_filters_stay_bounded() -> None:
     drawer = tuple(
-        Glass(name=f"f{k}", kind=GlassKind.ND, stops=k * 0.37 % 9 + 0.1) for k in range(100)
+        Glass(name=f"f{k}", kind=GlassKind.ND, stops=k * 0.37 % 9 + 0.1, thread_mm=67)
+        for k in range(100)
     )
-    assert len(stacks(drawer, LENS)) < 700
+    made = rack(drawer, 67)
+    assert 200 < len(made.stacks) < 3000
+    assert made.left_out == 76
+    # Three equal ones make every stack that more could: nothing is left out then.
+    alike = tuple(Glass(name=f"f{k}", kind=GlassKind.ND, stops=1.0, thread_mm=67) for k in range(9))
+    assert rack(alike, 67).left_out == 0
 
 
 @pytest.mark.parametrize("factor", [0.5, inf, float("nan")])

@@ -6,18 +6,27 @@ from itertools import pairwise
 from typing import Any
 from xml.etree import ElementTree as ET
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.exposure import Ev100
 from fotonomy.core.facts import Facts, work_out
+from fotonomy.core.intent import Intent
+from fotonomy.core.movement import Camera, Movement
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter
+from fotonomy.figures.body import body_figure
 from fotonomy.figures.budget import budget_figure, steps_of
 from fotonomy.figures.clip import clip_figure
+from fotonomy.figures.flicker import flicker_figure
+from fotonomy.figures.focus import Distances, focus_figure
 from fotonomy.figures.level import level_figure
 from fotonomy.figures.motion import flicker_words, motion_figure, zoom_of
+from fotonomy.figures.passing import passing_figure
+from fotonomy.figures.plans import small_budget_figure, span_of
+from fotonomy.figures.playing import MOST_FRAMES, playing_figure
 from fotonomy.figures.svg import NARROW, WIDE, Scale, text_width
 from tests.core.examples import setup
 from tests.core.test_findings import anything
@@ -34,6 +43,10 @@ def drawn(facts: Facts, width: float) -> dict[str, Any]:
         "motion": parse(motion_figure(facts, width)),
         "level": parse(level_figure(facts.setup, facts.level, width)),
         "clip": parse(clip_figure(facts, width)),
+        "focus": parse(focus_figure(facts, width)),
+        "flicker": parse(flicker_figure(facts, width)),
+        "passing": parse(passing_figure(facts, width)),
+        "body": parse(body_figure(facts.setup.body, (facts.setup.profile,), width)),
     }
 
 
@@ -177,3 +190,94 @@ def test_the_cadence_guide_judges_moving_pictures_only() -> None:
     burst = work_out(setup(subject_speed_m_s=9.0, kind=Kind.BURST, frame_rate=20))
     for width in (WIDE, NARROW):
         assert "strobing" not in texts(parse(motion_figure(burst, width)))
+
+
+def test_focus_shows_what_is_sharp_to_scale() -> None:
+    facts = work_out(setup(intent=Intent(depth_m=1.0), subject_depth_m=0.6))
+    root = parse(focus_figure(facts, WIDE))
+    ((left, wide),) = boxes(root, "sharp")
+    # On a logarithmic axis equal px are equal ratios: two of its ticks give the scale.
+    ticks = [(float(t.text.split()[0]), float(t.get("x"))) for t in root.iter("text")
+             if "tick" in t.get("class")]  # fmt: skip
+    (low, low_x), (high, high_x) = ticks[0], ticks[-1]
+    per_octave = (high_x - low_x) / np.log2(high / low)
+    at = low_x + per_octave * np.log2(facts.focus.near_m / low)
+    assert left == pytest.approx(at, abs=0.3)
+    assert wide == pytest.approx(
+        per_octave * np.log2(facts.focus.far_m / facts.focus.near_m), abs=0.3
+    )
+    assert boxes(root, "wanted")
+    assert "1 m sharp takes f/" in texts(root)
+
+
+def test_focus_of_millimetres_stretches_about_the_subject() -> None:
+    macro = setup(subject_distance_m=0.3, subject_depth_m=0.004, iris=8)
+    ((_, wide),) = boxes(parse(focus_figure(work_out(macro), WIDE)), "sharp")
+    assert wide > 30
+    axis = Distances(0.41, 0.43, 0, 100)
+    assert len(axis.ticks()) >= 3
+
+
+def test_the_flicker_map_goes_to_zero_at_the_safe_times() -> None:
+    facts = work_out(setup(mains_lamps=True, shutter=Shutter(time_s=1 / 60)))
+    root = parse(flicker_figure(facts, WIDE))
+    path = next(p for p in root.iter("path")).get("d")[1:]
+    points = [tuple(map(float, pair.split())) for pair in path.split("L")]
+    safe = [x + 2 for x, _ in boxes(root, "safe")]
+    for x in safe:
+        near = min(points, key=lambda point: abs(point[0] - x))
+        assert near[1] > 60  # on the ground, at 62 px
+    assert "1/60" in texts(root)
+    # |sin(pi 100/60)/(pi 100/60)| = 16.5 %.
+    assert "17 % ripple left" in texts(root)
+
+
+def test_things_passed_are_bars_of_the_frame_width() -> None:
+    spec = setup(movement=Movement(camera=Camera.TRAVEL, travel_m_s=5, background_m=60))
+    facts = work_out(spec)
+    bars = [wide for _, wide in boxes(parse(passing_figure(facts, WIDE)), "smear")]
+    near, middle, _ = facts.shake.passing
+    assert bars[0] / bars[1] == pytest.approx(near.smear_percent / middle.smear_percent, rel=0.02)
+
+
+def test_plans_share_one_scale() -> None:
+    budgets = [work_out(setup(iris=n)).budget for n in (2.8, 16)]
+    span = span_of(budgets)
+    light = [boxes(parse(small_budget_figure(b, span, "x")), "gives")[0][1] for b in budgets]
+    assert light[0] == light[1]
+
+
+def test_playing_moves_one_step_a_screen_frame() -> None:
+    facts = work_out(setup(subject_speed_m_s=1.5, subject_size_m=0.4))
+    played = playing_figure([("this", facts), ("again", facts)], WIDE)
+    moves = list(parse(played.markup).iter("animateTransform"))
+    assert len(moves) == 2
+    xs = [float(pair.split()[0]) for pair in moves[0].get("values").split(";")]
+    step = facts.motion.step_percent / 100 * WIDE
+    assert all(b - a == pytest.approx(step, abs=0.11) for a, b in pairwise(xs))
+    assert float(moves[0].get("dur").rstrip("s")) == pytest.approx(len(xs) / 25, abs=1e-3)
+    assert moves[0].get("calcMode") == "discrete"
+    assert played.frame_s == pytest.approx(1 / 25)
+    still = playing_figure([("this", work_out(setup()))], WIDE)
+    assert "animate" not in still.markup
+    slow = playing_figure([("this", work_out(setup(subject_speed_m_s=1e-3)))], WIDE)
+    assert slow.seconds <= MOST_FRAMES / 25
+
+
+def test_a_body_shows_rates_bases_and_ceiling() -> None:
+    facts = work_out(setup())
+    root = parse(body_figure(facts.setup.body, (facts.setup.profile,), WIDE))
+    words = texts(root)
+    for said in (
+        "4K",
+        "HD crop",
+        "base 500",
+        "base 3200",
+        "ceiling 12800",
+        "30 s",
+        "1/8000",
+        "280",
+    ):
+        assert said in words, said
+    dots = [c for c in root.iter("circle") if "takes" in c.get("class")]
+    assert len(dots) == 6

@@ -6,9 +6,12 @@ from typing import Any
 import pytest
 from lxml import html
 
+from fotonomy.core.plan import plan
+from fotonomy.core.setup import FRAMING
 from fotonomy.kit.models import Body, Lens
+from fotonomy.shoots.lookup import FRAGMENT_HEADER
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.views import FRAGMENT_HEADER
+from fotonomy.shoots.specs import bag_of, spec_of
 
 FRAGMENT = {FRAGMENT_HEADER: "bench"}
 
@@ -82,7 +85,7 @@ def test_gear_that_lacks_a_setting_is_a_finding_with_a_fix(demo_client: Any, adz
     page = send(demo_client, adze, lens="Long zoom", focal="100")
     found = page.xpath("//article[@data-finding='iris.gear_lacks']")[0]
     fix = found.xpath(".//button/@value")[0]
-    assert fix == "iris=f/5.6"
+    assert fix == "iris=f/4.5"
     after = send(demo_client, adze, fix=fix)
     assert not after.xpath("//article[@data-finding='iris.gear_lacks']")
 
@@ -107,9 +110,11 @@ def test_a_mangled_fix_changes_nothing(demo_client: Any, adze: Setup, fix: str) 
 def test_the_fold_is_left_out_where_it_stays_and_sent_where_it_changed(
     demo_client: Any, adze: Setup
 ) -> None:
-    assert send(demo_client, adze, iris="f/5").xpath("//div[@data-stays]")
+    assert send(demo_client, adze, iris="f/5").xpath("//div[@data-stays]/@class") == [
+        "about-body", "wants-body", "lens-menu"
+    ]  # fmt: skip
     page = send(demo_client, adze, body="B-cam")
-    assert not page.xpath("//div[@data-stays]")
+    assert page.xpath("//div[@data-stays]/@class") == ["wants-body", "lens-menu"]
     assert page.xpath("//select[@name='body']/option[@selected]/@value") == ["B-cam"]
     assert page.xpath("//textarea[@name='notes']")
 
@@ -138,7 +143,7 @@ def test_what_a_person_types_is_escaped_everywhere(demo_client: Any, adze: Setup
 def test_held_and_free(demo_client: Any, adze: Setup) -> None:
     send(demo_client, adze, held_iso="1", held_iris="0")
     adze.refresh_from_db()
-    assert sorted(adze.held) == ["frame_rate", "iso", "shutter"]
+    assert {*adze.held} == {"frame_rate", "iso", "shutter", *FRAMING}
 
 
 def test_filters_cost_light_and_can_be_taken_off(demo_client: Any, adze: Setup) -> None:
@@ -246,7 +251,10 @@ def test_a_new_setup_starts_from_the_kit_and_the_edit(client: Any, stranger: Any
     assert (shoot.latitude_deg, shoot.longitude_deg) == (54.1, -3.2)
     client.post(f"/shoots/{shoot.pk}/setups/new/")
     row = shoot.setups.get()
-    assert (row.frame_rate, row.shutter_time_s) == (24, 1 / 48)
+    # A camera with times takes the nearest speed to half the period: 1/50 (common practice).
+    assert (row.frame_rate, row.shutter_time_s) == (24, 1 / 50)
+    assert {"frame_rate", "shutter", *FRAMING} <= {*row.held}
+    assert abs(plan(spec_of(row, bag_of(shoot))).facts.budget.error_stops) <= 0.35
 
 
 def test_an_empty_kit_is_said_not_a_crash(client: Any, stranger: Any) -> None:

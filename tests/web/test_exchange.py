@@ -9,17 +9,11 @@ import pytest
 
 from fotonomy.__main__ import main
 from fotonomy.exchange.errors import ExchangeError
-from fotonomy.exchange.setup_json import (
-    LARGEST_FILE_BYTES,
-    SetupFile,
-    read_setup,
-    setup_from_data,
-    setup_to_data,
-    write_json,
-)
+from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
+from fotonomy.exchange.setup_json import SetupFile, read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Body, Filter, Lens
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.specs import glass_of, spec_of
+from fotonomy.shoots.specs import bag_of, spec_of
 from tests.core.examples import setup
 
 
@@ -39,7 +33,7 @@ def at(data: Any, *path: Any) -> Any:
 
 
 FAULTS = [
-    (("format",), "other-setup", "$.format"), (("version",), 2, "$.version"),
+    (("format",), "other-setup", "$.format"), (("version",), 3, "$.version"),
     (("setup", "kind"), "opera", "$.setup.kind"), (("setup", "light"), {}, "$.setup.light"),
     (("setup", "light"), {"ev100": "bright"}, "$.setup.light"),
     (("setup", "light"), {"lux": 1e-30}, "$.setup.light"),
@@ -48,7 +42,11 @@ FAULTS = [
     (("setup", "settings", "shutter"), {"angle_deg": 180, "time_s": 1}, "$.setup.settings.shutter"),
     (("setup", "subject", "distance_m"), 0.01, "$.setup.subject.distance_m"),
     (("setup", "planned_time"), "24:00", "$.setup.planned_time"),
-    (("gear", "body", "rates"), [], "$.gear.body.rates"),
+    (("gear", "body", "formats", 0, "rates"), [], "$.gear.body.formats[0].rates"),
+    (("gear", "body", "formats"), [], "$.gear.body.formats"),
+    (("setup", "limits"), [{"setting": "iris", "low": 8, "high": 4}], "$.setup.limits"),
+    (("setup", "movement"), {"camera": "flies"}, "$.setup.movement.camera"),
+    (("setup", "intent"), {"emphasis": {"luck": 2}}, "$.setup.intent.emphasis"),
     (("gear", "body", "iso_ceiling"), 9, "$.gear.body.iso_ceiling"),
     (("gear", "lens", "smallest_f"), 1.0, "$.gear.lens.smallest_f"),
     (("gear", "profile", "curve"), {"log": {}}, "$.gear.profile.curve"),
@@ -97,9 +95,9 @@ def test_export_then_import_makes_the_same_setup_with_the_same_gear(
     gear = (Body.objects.count(), Lens.objects.count(), Filter.objects.count())
     upload(demo_client, adze, raw)
     twin = Setup.objects.filter(code="4B").last()
-    glass = glass_of(adze.shoot.owner)
+    bag = bag_of(adze.shoot)
     assert twin.pk != adze.pk
-    assert spec_of(twin, glass) == spec_of(adze, glass)
+    assert spec_of(twin, bag) == spec_of(adze, bag)
     assert (twin.planned_time, twin.notes) == (adze.planned_time, adze.notes)
     assert gear == (Body.objects.count(), Lens.objects.count(), Filter.objects.count())
 
@@ -127,7 +125,7 @@ def test_import_into_a_bare_kit(client: Any, stranger: Any, adze: Setup) -> None
     client.post(f"/shoots/{shoot.pk}/setups/import/", {"file": file})
     row = shoot.setups.get()
     assert row.body.owner == row.lens.owner == row.profile.owner == stranger
-    assert spec_of(row, glass_of(stranger)).nd_density == 0.9
+    assert spec_of(row, bag_of(shoot)).nd_density == 0.9
 
 
 @pytest.mark.parametrize("raw", [b"", b"{}", b"[" * 50_000, b"\xff"])
@@ -151,6 +149,13 @@ def test_the_command_line_plans_a_file(tmp_path: Any, capsys: Any) -> None:
     assert main(["plan", str(path)]) == 0
     plan = json.loads(capsys.readouterr().out)
     assert plan["format"] == "fotonomy-plan"
+    assert plan["focus"]["near_m"] < 4 < plan["focus"]["far_m"]
+    assert main(["solve", str(path)]) == 0
+    offered = json.loads(capsys.readouterr().out)
+    assert offered["format"] == "fotonomy-plans"
+    assert len(offered["plans"]) >= 2
+    assert abs(offered["plans"][0]["error_stops"]) < 0.34
+    assert all(reason["why"] for reason in offered["plans"][0]["because"])
     assert plan["readout"][2] == {"label": "Iris", "value": "f/5.6", "detail": "50 mm"}
 
 

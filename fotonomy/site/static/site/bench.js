@@ -14,6 +14,7 @@ document.addEventListener("alpine:init", () => {
       order(this);
       const row = this.page.querySelector(".row[aria-current]");
       if (row) row.parentElement.scrollLeft = row.offsetLeft - row.parentElement.offsetLeft;
+      this.page.dataset.ready = ""; // keys are heard from here on
     },
 
     get form() {
@@ -22,6 +23,8 @@ document.addEventListener("alpine:init", () => {
 
     // Note a change and send it, at once or when what is under way has been answered.
     change(...names) {
+      this.asking?.abort();
+      clearTimeout(this.resting);
       this.sending = this.gesture;
       names.forEach((name) => this.changed.add(name));
       this.send();
@@ -102,6 +105,7 @@ document.addEventListener("alpine:init", () => {
         if (present) Alpine.morph(present, document.adoptNode(part), { updating: this.guard.bind(this) });
       }
       this.settle();
+      if (this.page.classList.contains("show-plans")) this.plansSoon();
       document.getElementById("said").textContent =
         document.querySelector(".strip-findings")?.textContent.replace(/\s+/g, " ") || "";
     },
@@ -110,7 +114,8 @@ document.addEventListener("alpine:init", () => {
     guard(from, to, childrenOnly, skip) {
       if (from.nodeType !== 1) return;
       // Most of the bench stays as it was; a native comparison is far cheaper than a walk.
-      if ("stays" in to.dataset || from.isEqualNode(to)) skip();
+      // A field in the middle of typing is left alone altogether: its mark would be morphed away.
+      if ("stays" in to.dataset || from.dataset.typing || from.isEqualNode(to)) skip();
       else if (from.matches("figure.drawing")) {
         from.innerHTML = to.innerHTML;
         skip();
@@ -135,7 +140,39 @@ document.addEventListener("alpine:init", () => {
       document.querySelector("[data-toggle-findings]").setAttribute("aria-expanded", open);
     },
 
+    // The plans of what stands now. They wait until the hand rests, and never hold up the lanes.
+    plansSoon() {
+      clearTimeout(this.resting);
+      this.resting = setTimeout(() => this.loadPlans(), RESTING_MS);
+    },
+
+    async loadPlans() {
+      this.asking?.abort();
+      this.asking = new AbortController();
+      const panel = document.getElementById("plans");
+      const answer = await ask(panel.dataset.address, this.asking.signal);
+      if (answer !== null) panel.innerHTML = answer;
+    },
+
+    togglePlans() {
+      const open = this.page.classList.toggle("show-plans");
+      if (open) this.page.classList.remove("show-findings");
+      if (open) this.loadPlans();
+      this.settle();
+    },
+
+    async play(against = "") {
+      const dialog = document.getElementById("play");
+      const answer = await ask(`${dialog.dataset.address}?against=${encodeURIComponent(against)}`);
+      if (answer === null) return;
+      delete dialog.dataset.ready;
+      dialog.innerHTML = answer;
+      if (!dialog.open) dialog.showModal();
+      setUpPlaying();
+    },
+
     toggleFindings() {
+      this.page.classList.remove("show-plans");
       this.page.classList.toggle("show-findings");
       this.settle();
     },
@@ -168,6 +205,22 @@ document.addEventListener("alpine:init", () => {
   }));
 });
 
+// A part of a page; null where it was called off on the way, or did not come.
+async function ask(address, signal) {
+  const headers = { "X-Fotonomy-Fragment": THIN.matches ? "thin" : "wide" };
+  let answer = null;
+  let text = null;
+  try {
+    answer = await fetch(address, { headers, signal });
+    text = await answer.text();
+  } catch (error) {
+    if (signal?.aborted) return null;
+  }
+  document.getElementById("trouble").hidden = Boolean(answer?.ok);
+  if (answer?.redirected) location.assign(answer.url);
+  return answer?.ok && !answer.redirected ? text : null;
+}
+
 function post(address, body) {
   const cut = THIN.matches ? "thin" : "wide";
   return fetch(address, { method: "POST", body, headers: { "X-Fotonomy-Fragment": cut } });
@@ -176,6 +229,7 @@ function post(address, body) {
 // Only the cut of the drawings in use is asked for; another width asks for the other one.
 const THIN = matchMedia("(max-width: 620px)");
 const MARK_PX = 34;
+const RESTING_MS = 120;
 
 function listen(bench) {
   const page = bench.page;
@@ -200,12 +254,23 @@ function listen(bench) {
       event.target.dataset.typing = "1";
   });
   page.addEventListener("change", (event) => {
+    if (event.target.id === "play-against") return bench.play(event.target.value);
     if (event.target.form !== bench.form || !event.target.name) return;
     delete event.target.dataset.typing;
     bench.change(event.target.name);
   });
   page.addEventListener("click", (event) => {
     if (event.target.closest("[data-toggle-findings]")) bench.toggleFindings();
+    if (event.target.closest("[data-plans]")) {
+      event.preventDefault();
+      bench.togglePlans();
+    }
+    if (event.target.closest("[data-plans-close]")) bench.togglePlans();
+    if (event.target.closest("[data-play]")) {
+      event.preventDefault();
+      bench.enqueue(() => bench.play());
+    }
+    if (event.target.closest("[data-close-dialog]")) event.target.closest("dialog")?.close();
     if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
     if (event.target.closest("[data-retry]")) bench.send();
     const bar = event.target.closest("[data-setting]");
@@ -260,84 +325,6 @@ function drag(bench) {
   };
   bench.page.addEventListener("pointerup", drop);
   bench.page.addEventListener("pointercancel", drop);
-}
-
-const LETTERS = { s: "shutter", i: "iris", o: "iso", n: "nd", f: "frame_rate" };
-const STEPS = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 };
-
-function keys(bench, event) {
-  const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
-  const scale = event.target.closest?.(".scale");
-  if (event.altKey && !typing && ["ArrowUp", "ArrowDown"].includes(event.key)) {
-    event.preventDefault();
-    const to = event.key === "ArrowUp" ? "up" : "down";
-    document.querySelector(`.row-actions [value=${to}]`).click();
-    return;
-  }
-  if (event.ctrlKey || event.metaKey || event.altKey) return undone(bench, event, typing);
-  if (scale && stepped(bench, event, scale, typing)) return event.preventDefault();
-  if (typing && event.key === "Escape") return restore(event);
-  if (typing || document.getElementById("keys").open) return;
-  if (pressed(bench, event.key, scale)) event.preventDefault();
-}
-
-function undone(bench, event, typing) {
-  if (typing || event.key.toLowerCase() !== "z" || event.altKey) return;
-  event.preventDefault();
-  bench.takeStep(event.shiftKey ? "redo-form" : "undo-form");
-}
-
-function stepped(bench, event, scale, typing) {
-  const coarse = Number(scale.dataset.coarse);
-  const vertical = ["ArrowUp", "ArrowDown"].includes(event.key);
-  if (typing && !vertical) return false;
-  if (event.key in STEPS) {
-    const input = scale.querySelector("input[name]");
-    delete input.dataset.typing;
-    bench.step(scale, STEPS[event.key] * (event.shiftKey ? coarse : 1));
-    return true;
-  }
-  if (typing) return false;
-  const far = { PageUp: coarse, PageDown: -coarse, Home: -9999, End: 9999 }[event.key];
-  if (far) bench.step(scale, far);
-  const input = scale.querySelector("input[name]");
-  if (/^[0-9]$/.test(event.key)) {
-    input.value = "";
-    input.focus();
-    return false;
-  }
-  if (event.key === "Enter") {
-    input.focus();
-    input.select();
-  }
-  return Boolean(far) || event.key === "Enter";
-}
-
-function restore(event) {
-  const field = event.target;
-  if (field.defaultValue !== undefined) field.value = field.defaultValue;
-  delete field.dataset.typing;
-  (field.closest(".scale")?.querySelector(".track") || field).focus();
-}
-
-function pressed(bench, key, scale) {
-  const lower = key.toLowerCase();
-  if (lower in LETTERS) track(LETTERS[lower])?.focus();
-  else if (lower === "l") document.getElementById("f-light").select();
-  else if (lower === "h" && scale) scale.querySelector(".hold input").click();
-  else if (key === "[" || key === "]") neighbour(key === "]");
-  else if (lower === "z") bench.takeStep("undo-form");
-  else if (lower === "y") bench.takeStep("redo-form");
-  else if (key === "!") bench.toggleFindings();
-  else if (key === "?") document.getElementById("keys").showModal();
-  else return false;
-  return true;
-}
-
-function neighbour(following) {
-  const row = document.querySelector(".row[aria-current]");
-  const other = following ? row?.nextElementSibling : row?.previousElementSibling;
-  other?.querySelector("a").click();
 }
 
 // Drag the running order; the server keeps the new one and says what can be undone.

@@ -1,0 +1,94 @@
+"""Glass in front of a lens, and what holds it there."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fotonomy.core.errors import RuleError
+
+
+class GlassKind(StrEnum):
+    """What a piece of glass does."""
+
+    ND = "nd"
+    VARIABLE_ND = "variable_nd"
+    POLARISER = "polariser"
+    DIFFUSION = "diffusion"
+    OTHER = "other"
+
+
+class Mount(StrEnum):
+    """Where a piece sits: on a thread, in a matte box, or clipped in behind the lens."""
+
+    THREAD = "thread"
+    SQUARE = "square"
+    CLIP_ON = "clip_on"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StepRing:
+    """A ring that carries filters of ``filter_mm`` on a lens thread of ``lens_mm``."""
+
+    name: str
+    lens_mm: float
+    filter_mm: float
+
+    def __post_init__(self) -> None:
+        if self.filter_mm == self.lens_mm:
+            raise RuleError("filter_mm", "a step ring joins two different threads", self.filter_mm)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MatteBox:
+    """A holder for square glass, for threads up to ``largest_mm``; lenses without one fit too."""
+
+    name: str
+    largest_mm: float
+
+
+Holder = StepRing | MatteBox
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Glass:
+    """A filter: what it takes in stops; for a variable ND the range it turns through.
+
+    ``thread_mm`` is None for glass that is not screwed on: square in a matte box, or
+    clipped in between lens and sensor.
+    """
+
+    name: str
+    kind: GlassKind
+    stops: float
+    most_stops: float | None = None
+    thread_mm: float | None = None
+    mount: Mount = Mount.THREAD
+
+    @property
+    def seat(self) -> Mount:
+        """Where it sits; glass without a thread that is not clipped in is square."""
+        if self.mount is Mount.THREAD and self.thread_mm is None:
+            return Mount.SQUARE
+        return self.mount
+
+    def fits(self, lens_thread_mm: float | None, holders: Iterable[Holder] = ()) -> bool:
+        """True if it can be put on a lens of this thread with these rings and matte boxes.
+
+        Clip-in glass fits every lens; a lens without a thread takes square glass only.
+        """
+        match self.seat:
+            case Mount.CLIP_ON:
+                return True
+            case Mount.SQUARE:
+                return any(
+                    isinstance(h, MatteBox) and (lens_thread_mm or 0.0) <= h.largest_mm
+                    for h in holders
+                )
+        if lens_thread_mm is None:
+            return False
+        return self.thread_mm == lens_thread_mm or any(
+            isinstance(h, StepRing)
+            and h.lens_mm == lens_thread_mm
+            and h.filter_mm == self.thread_mm
+            for h in holders
+        )

@@ -1,0 +1,106 @@
+"""What a person wants of a setup: the look of motion, the sharpness, and what matters more."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fotonomy.core.errors import RuleError
+
+
+class Look(StrEnum):
+    """Schools of shutter: common practice, no source."""
+
+    HALF_PERIOD = "half_period"
+    CRISP = "crisp"
+    OPEN = "open"
+
+    @property
+    def angle_deg(self) -> float:
+        """The angle this school aims at."""
+        return {"half_period": 180.0, "crisp": 90.0, "open": 360.0}[self.value]
+
+    @property
+    def label(self) -> str:
+        """The school in words."""
+        return {
+            "half_period": "half period (180°)", "crisp": "crisp (90° or less)",
+            "open": "open (towards 360°)",
+        }[self.value]  # fmt: skip
+
+
+class Handheld(StrEnum):
+    """Schools of the slowest handheld time: common practice, no source."""
+
+    FOCAL = "one_over_focal"
+    TWICE_FOCAL = "one_over_twice_focal"
+    FLAT = "flat_200"
+
+    @property
+    def label(self) -> str:
+        """The school in words."""
+        return {
+            "one_over_focal": "1 over focal length", "one_over_twice_focal":
+            "1 over twice the focal length", "flat_200": "a flat 1/200",
+        }[self.value]  # fmt: skip
+
+
+class Circle(StrEnum):
+    """What counts as sharp: the circle of confusion."""
+
+    DIAGONAL = "diagonal_1500"
+    TWO_PIXELS = "two_pixels"
+
+    @property
+    def label(self) -> str:
+        """The rule in words."""
+        return {"diagonal_1500": "diagonal / 1500", "two_pixels": "two pixels"}[self.value]
+
+
+# Criteria a plan is judged by: name, what it is called, its weight, and what it asks.
+# Weights are common practice as we see it, no source; a person can change them.
+CRITERIA: dict[str, tuple[str, float, str]] = {
+    "rate": ("Frame rate", 2.0, "stops from the rate the shot asks for"),
+    "look": ("Shutter look", 1.0, "stops from the school's angle"),
+    "cadence": ("Smooth motion", 0.2, "stops of gap over the comfortable one, two at most"),
+    "smear": ("Smear as wanted", 1.5, "stops from the smear asked for, or over the freeze limit"),
+    "depth": ("Depth of field", 1.0, "stops short of the depth asked for"),
+    "sharpness": ("Lens sharpness", 0.5, "stops of diffraction over two pixels"),
+    "flicker": ("Steady lamps", 1.0, "stops of ripple over what is unseen"),
+    "hand": ("Steady hand", 0.5, "stops slower than the handheld limit, single pictures only"),
+    "base": ("Near a base ISO", 0.3, "stops from the nearest base"),
+    "noise": ("Clean shadows", 0.6, "stops of gain over the base, one more for the upper base"),
+    "glass": ("Little glass", 0.4, "pieces, and one for infrared or dark corners"),
+    "framing": ("Framing kept", 2.0, "stops of field width from the present framing"),
+    "change": ("Leave it as it is", 0.05, "stops each setting moves"),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Intent:
+    """What is wanted. None means: no wish.
+
+    ``freeze_px`` is the most smear in delivered pixels, ``smear_percent`` a smear aimed at,
+    ``depth_m`` the depth that has to be sharp about the subject. ``slow_factor`` is how many
+    times slower than life slow motion plays. ``emphasis`` multiplies a criterion's weight.
+    """
+
+    look: Look = Look.HALF_PERIOD
+    handheld: Handheld = Handheld.FOCAL
+    circle: Circle = Circle.DIAGONAL
+    freeze_px: float | None = None
+    smear_percent: float | None = None
+    depth_m: float | None = None
+    slow_factor: float = 4.0
+    emphasis: tuple[tuple[str, float], ...] = ()
+
+    def __post_init__(self) -> None:
+        for name, times in self.emphasis:
+            if name not in CRITERIA or not 0 <= times <= 10:
+                raise RuleError("emphasis", "names a criterion, with a factor from 0 to 10", name)
+
+    def emphasis_on(self, name: str) -> float:
+        """Factor on a criterion's own weight; 1 unless the person changed it."""
+        return dict(self.emphasis).get(name, 1.0)
+
+    def weight(self, name: str) -> float:
+        """Weight of a criterion, in score a square stop (or a piece of glass)."""
+        return CRITERIA[name][1] * self.emphasis_on(name)

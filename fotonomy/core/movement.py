@@ -1,0 +1,138 @@
+"""What moves through the frame, and how fast: subject, background, or everything."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from math import atan, cos, degrees, radians, sin, tan
+
+from fotonomy.core import constants as c
+from fotonomy.core.errors import RuleError
+
+
+class Camera(StrEnum):
+    """What the camera does during the take."""
+
+    LOCKED = "locked"
+    TRACKING = "tracking"
+    PAN = "pan"
+    TRAVEL = "travel"
+
+    @property
+    def label(self) -> str:
+        """In words."""
+        return {
+            "locked": "stands still", "tracking": "follows the subject",
+            "pan": "pans at a rate", "travel": "travels",
+        }[self.value]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Movement:
+    """Camera and direction. ``heading_deg`` 90 is across the frame, 0 straight at the camera.
+
+    ``pan_deg_s`` counts for a pan, ``travel_m_s`` for a travelling camera (a vehicle, a
+    drone, a slider), ``background_m`` is how far what stands behind is; None is taken as
+    four times the subject's distance (common practice, no source).
+    """
+
+    camera: Camera = Camera.LOCKED
+    heading_deg: float = 90.0
+    pan_deg_s: float = 0.0
+    travel_m_s: float = 0.0
+    background_m: float | None = None
+
+    def __post_init__(self) -> None:
+        for name, value, high in (
+            ("heading", self.heading_deg, 180.0),
+            ("pan", self.pan_deg_s, 2000.0),
+            ("travel", self.travel_m_s, c.SPEED_RANGE_M_S[1]),
+        ):
+            if not 0 <= value <= high:
+                raise RuleError(name, f"has to lie between 0 and {high:g}", value)
+        if self.background_m is not None and not (
+            c.DISTANCE_RANGE_M[0] <= self.background_m <= c.DISTANCE_RANGE_M[1]
+        ):
+            raise RuleError("background", "a distance from 1 cm to 100 km", self.background_m)
+
+    def background_at_m(self, subject_m: float) -> float:
+        """Distance of the background, never nearer than the subject."""
+        return max(subject_m, 4 * subject_m if self.background_m is None else self.background_m)
+
+
+@dataclass(frozen=True, slots=True)
+class Mover:
+    """What crosses the frame: its name, its speed across, and the distance it counts at."""
+
+    name: str
+    speed_m_s: float
+    distance_m: float
+
+
+def angle_of_view_deg(size_mm: float, focal_mm: float) -> float:
+    """``2*atan(w/2f)``, horizontal for the recorded width."""
+    return degrees(2 * atan(size_mm / (2 * focal_mm)))
+
+
+def across_m_s(speed_m_s: float, heading_deg: float, size_m: float, distance_m: float) -> float:
+    """Speed of the subject's worst edge in its own plane.
+
+    The component across the frame, and the growth of a subject that comes nearer: half
+    its size over the distance, times the component towards the camera.
+    """
+    heading = radians(heading_deg)
+    growth = abs(speed_m_s * cos(heading)) * size_m / 2 / distance_m
+    # Straight across grows by nothing; the cosine of 90 degrees is not quite zero.
+    return abs(speed_m_s * sin(heading)) + (growth if growth > c.STILL_BELOW_M_S else 0.0)
+
+
+def mover(
+    movement: Movement, *, subject: str, speed_m_s: float, distance_m: float,
+    size_m: float, width_mm: float, focal_mm: float,
+) -> Mover:  # fmt: skip
+    """What moves most in the picture of this camera move.
+
+    A subject that is followed stands still in frame and the background slides by at the
+    same angular speed. A pan moves everything across the angle of view
+    ``2*atan(w/2f)`` in angle over rate. A travelling camera passes the subject.
+    """
+    across = across_m_s(speed_m_s, movement.heading_deg, size_m, distance_m)
+    match movement.camera:
+        case Camera.TRACKING:
+            far = movement.background_at_m(distance_m)
+            return Mover("background", across * far / distance_m, far)
+        case Camera.PAN:
+            view = angle_of_view_deg(width_mm, focal_mm)
+            field = 2 * distance_m * tan(radians(view / 2))
+            return Mover("everything in frame", field * movement.pan_deg_s / view, distance_m)
+        case Camera.TRAVEL:
+            return Mover(subject, movement.travel_m_s + across, distance_m)
+    return Mover(subject, across, distance_m)
+
+
+def handheld_limit_s(school: str, equivalent_mm: float, stabiliser_stops: float) -> float:
+    """Slowest time for a sharp single picture from the hand (common practice, no source).
+
+    One over the full-frame equivalent focal length, over twice that, or a flat 1/200,
+    lengthened by the stabiliser's rated stops (rating after CIPA DC-X011).
+    """
+    bare = {
+        "one_over_focal": 1 / equivalent_mm,
+        "one_over_twice_focal": 1 / (2 * equivalent_mm),
+        "flat_200": 1 / 200,
+    }[school]
+    return float(bare * 2**stabiliser_stops)
+
+
+def rolling_rule_time_s(speed_m_s: float) -> float:
+    """Shutter of the rolling rule: one over the speed in miles an hour (common practice).
+
+    The road then moves 0.447 m in every frame, whatever the speed.
+    """
+    return c.MPH_M_S / speed_m_s
+
+
+def lean_deg(smear_rate_m_s: float, readout_s: float, height_m: float) -> float:
+    """How far a rolling shutter leans an upright edge: ``atan(v*t_readout/h)``, degrees.
+
+    ``height_m`` is the height of the field where the edge moves.
+    """
+    return degrees(atan(smear_rate_m_s * readout_s / height_m))

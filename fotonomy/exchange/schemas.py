@@ -1,0 +1,66 @@
+"""The schemas that ship with the program, and the one place where a file is held to them."""
+
+import json
+from functools import cache
+from importlib.resources import files
+from typing import Any
+
+from jsonschema import Draft202012Validator
+from jsonschema.exceptions import best_match
+from referencing import Registry, Resource
+
+from fotonomy.exchange.errors import ExchangeError
+
+# Larger than any setup or kit can honestly be.
+LARGEST_FILE_BYTES = 1_048_576
+
+
+def _schema(name: str) -> Any:
+    return json.loads(files("fotonomy.exchange").joinpath(f"{name}.schema.json").read_text("utf-8"))
+
+
+@cache
+def _validator(name: str) -> Draft202012Validator:
+    gear = Resource.from_contents(_schema("gear"))
+    registry: Registry[Any] = Registry().with_resource("urn:fotonomy:gear:2", gear)
+    return Draft202012Validator(_schema(name), registry=registry)
+
+
+def _refuse_constant(name: str) -> float:
+    raise ExchangeError("the file", f"{name} is not a number JSON knows")
+
+
+def read_json(raw: bytes) -> Any:
+    """A file's bytes as JSON data. Raises ExchangeError with the place of the fault."""
+    if len(raw) > LARGEST_FILE_BYTES:
+        raise ExchangeError("the file", f"is larger than {LARGEST_FILE_BYTES // 1024} kB")
+    try:
+        return json.loads(raw.decode("utf-8-sig"), parse_constant=_refuse_constant)
+    except UnicodeDecodeError as error:
+        raise ExchangeError(f"byte {error.start}", "is not UTF-8 text") from error
+    except json.JSONDecodeError as error:
+        place = f"line {error.lineno}, column {error.colno}"
+        raise ExchangeError(place, f"not JSON: {error.msg}") from error
+    except (RecursionError, ValueError) as error:
+        if isinstance(error, ExchangeError):
+            raise
+        raise ExchangeError("the file", "is nested too deeply or holds an absurd number") from error
+
+
+def check(name: str, data: Any) -> None:
+    """Hold data to a schema. Raises ExchangeError with the JSON path of the worst fault."""
+    try:
+        fault = best_match(_validator(name).iter_errors(data))
+    except (RecursionError, OverflowError) as error:
+        raise ExchangeError("the file", "is nested too deeply or holds an absurd number") from error
+    if fault is not None:
+        raise ExchangeError(fault.json_path, _shorten(fault.message))
+
+
+def _shorten(message: str, most: int = 200) -> str:
+    return message if len(message) <= most else f"{message[: most - 1]}…"
+
+
+def write_json(data: Any) -> str:
+    """JSON as people read it; never NaN."""
+    return json.dumps(data, indent=2, ensure_ascii=False, allow_nan=False) + "\n"

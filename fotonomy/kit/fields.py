@@ -1,0 +1,155 @@
+"""Fields of the kit's forms. Lists are typed as people write them: "25: 100, 50: 150"."""
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+from django import forms
+
+from fotonomy.core import notation
+from fotonomy.core.errors import RuleError
+
+MOST_ENTRIES = 64
+
+
+def _number(text: str, field: str, limits: tuple[float, float], rule: str) -> float:
+    return notation.parse_quantity(field, text, {"": 1.0, "°": 1.0, "fps": 1.0}, limits, rule)
+
+
+class ParsedField(forms.CharField):
+    """Text read by a function; shown again by another."""
+
+    def __init__(
+        self, parse: Callable[[str], Any], show: Callable[[Any], str], **options: Any
+    ) -> None:
+        super().__init__(max_length=1000, **options)
+        self.parse, self.show = parse, show
+
+    def to_python(self, value: Any) -> Any:
+        text = super().to_python(value)
+        try:
+            return self.parse(text)
+        except RuleError as error:
+            raise forms.ValidationError(f"{error.rule[:1].upper()}{error.rule[1:]}") from error
+
+    def prepare_value(self, value: Any) -> Any:
+        return value if isinstance(value, str) or value is None else self.show(value)
+
+    def validate(self, value: Any) -> None:
+        """The parser has the last word."""
+
+    def run_validators(self, value: Any) -> None:
+        """Nothing to add: values are no longer text."""
+
+
+def number_field(
+    label: str, low: float, high: float, unit: str = "", required: bool = True,
+    whole: bool = False, help_text: str = "",
+) -> ParsedField:  # fmt: skip
+    """A number within limits; a comma is a decimal point and the unit may be typed along."""
+    units = {"": 1.0, unit.lower(): 1.0}
+    rule = f"a number from {low:g} to {high:g} {unit}".strip()
+
+    def parse(text: str) -> float | None:
+        if not text and not required:
+            return None
+        value = notation.parse_quantity(label, text, units, (low, high), rule)
+        if whole and value != int(value):
+            raise RuleError(label, f"a whole number from {low:g} to {high:g}", text)
+        return int(value) if whole else value
+
+    full = f"{label}, {unit}" if unit else label
+    return ParsedField(
+        parse, lambda v: notation.format_number(v, 6), label=full, required=False,
+        help_text=help_text,
+    )  # fmt: skip
+
+
+def iso_field(label: str, required: bool = True) -> ParsedField:
+    """One ISO value."""
+    parse = notation.parse_iso if required else optional(notation.parse_iso)
+    return ParsedField(parse, str, label=label, required=False)
+
+
+def time_field(label: str) -> ParsedField:
+    """One shutter time."""
+
+    def parse(text: str) -> float:
+        time_s = notation.parse_shutter(text).time_s
+        if time_s is None:
+            raise RuleError("shutter", "a time such as 1/8000 or 30 s", text)
+        return time_s
+
+    return ParsedField(parse, notation.format_exact_time, label=label, required=False)
+
+
+def _entries(text: str, rule: str) -> list[str]:
+    # A comma followed by a space (or a line end, or a semicolon) parts entries; 23,976 stays whole.
+    parts = [part.strip() for part in re.split(r"[;\n]|,\s+|,$", text or "") if part.strip()]
+    if len(parts) > MOST_ENTRIES:
+        raise RuleError("list", rule, text)
+    return parts
+
+
+def parse_rates(text: str) -> list[dict[str, float]]:
+    """Frame rates with their data rates, "25: 100, 50: 150"."""
+    rule = "frame rates each with Mb/s, such as 25: 100, 50: 150"
+    found = {}
+    for entry in _entries(text, rule):
+        fps, colon, mb_s = re.sub(r"(?i)mb/s|mbit/s", "", entry).partition(":")
+        if not colon:
+            raise RuleError("rates", rule, text)
+        rate = notation.parse_frame_rate(fps)
+        found[rate] = _number(mb_s.strip(), "rates", (0.1, 100_000), rule)
+    if not found:
+        raise RuleError("rates", f"at least one: {rule}", text)
+    return [{"fps": fps, "mb_s": found[fps]} for fps in sorted(found)]
+
+
+def number_list(rule: str, low: float, high: float, whole: bool = False) -> Callable[[str], Any]:
+    """A parser for a list of numbers, sorted, each once."""
+
+    def parse(text: str) -> list[float]:
+        values = sorted(
+            {_number(entry, "list", (low, high), rule) for entry in _entries(text, rule)}
+        )
+        if whole and any(value != int(value) for value in values):
+            raise RuleError("list", rule, text)
+        return [int(value) for value in values] if whole else values
+
+    return parse
+
+
+def show_rates(rates: list[dict[str, float]]) -> str:
+    """The inverse of parse_rates."""
+    return ", ".join(
+        f"{notation.format_number(rate['fps'], 3)}: {notation.format_number(rate['mb_s'], 1)}"
+        for rate in rates
+    )
+
+
+def show_list(values: list[float]) -> str:
+    """The inverse of a number list."""
+    return ", ".join(notation.format_number(value, 3) for value in values)
+
+
+def length_field(label: str, low_m: float, high_m: float, help_text: str = "") -> ParsedField:
+    """A length in metres that may be left empty; cm, mm, ft and in may be typed along."""
+
+    def parse(text: str) -> float | None:
+        if not text:
+            return None
+        rule = f"a length from {notation.format_length(low_m)} to {notation.format_length(high_m)}"
+        return notation.parse_quantity(
+            label, text, notation.LENGTH_UNITS, (low_m, high_m), f"{rule}, such as 45 cm"
+        )
+
+    return ParsedField(
+        parse, lambda metres: f"{notation.format_number(metres, 4)} m", label=label,
+        required=False, help_text=help_text,
+    )  # fmt: skip
+
+
+def optional(parse: Callable[[str], Any]) -> Callable[[str], Any]:
+    """A parser that takes nothing for None."""
+    return lambda text: parse(text) if text else None

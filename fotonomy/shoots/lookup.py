@@ -1,0 +1,44 @@
+"""Finding what a request is about; every look-up goes through the owner."""
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+
+from fotonomy.shoots.models import Setup, Shoot
+
+# Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
+FRAGMENT_HEADER = "X-Fotonomy-Fragment"
+
+
+def own_shoot(request: HttpRequest, shoot_id: int) -> Shoot:
+    """The person's shoot of this id; 404 for anybody else's."""
+    shoot = get_object_or_404(Shoot, pk=shoot_id, owner=request.user)
+    shoot.owner = request.user
+    return shoot
+
+
+def own_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
+    """The person's setup of this shoot; 404 for anybody else's."""
+    rows = Setup.objects.select_related("shoot", "body", "lens", "profile")
+    row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=request.user)
+    row.shoot.owner = request.user
+    return row
+
+
+def setup_in(shoot: Shoot, key: str) -> Setup | None:
+    """A setup of a shoot by an id that was typed or sent; None if there is none."""
+    if not (key.isascii() and key.isdigit() and len(key) < 19):
+        return None
+    row = shoot.setups.select_related("body", "lens", "profile").filter(pk=int(key)).first()
+    if row is not None:
+        row.shoot = shoot
+    return row
+
+
+def wants_fragment(request: HttpRequest) -> bool:
+    """True if the bench asks, not the address line."""
+    return FRAGMENT_HEADER in request.headers
+
+
+def wants_narrow(request: HttpRequest) -> bool:
+    """True if the bench shows the narrow cut."""
+    return request.headers.get(FRAGMENT_HEADER) == "thin"

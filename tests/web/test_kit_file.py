@@ -1,0 +1,189 @@
+"""Kit files and gear in setup files: there and back, old versions, schemas in step with the core."""
+
+import copy
+import json
+from dataclasses import fields
+from importlib.resources import files
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from fotonomy.core import gear, glass, intent, movement, setup
+from fotonomy.core.gear import DriveMode, Lens, RecordingFormat, RecordingRate, Support, Tube
+from fotonomy.core.glass import Glass, GlassKind, MatteBox, Mount, StepRing
+from fotonomy.core.intent import Intent, Look
+from fotonomy.core.movement import Camera, Movement
+from fotonomy.core.setup import FRAMING, Limit
+from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.kit_json import Kit, kit_from_data, kit_to_data, read_kit
+from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
+from fotonomy.exchange.setup_json import SetupFile, read_setup, setup_from_data, setup_to_data
+from fotonomy.exchange.version_one import upgraded
+from tests.core.examples import BODY, FLAT, LENS, ND, RINGS, VIDEO
+from tests.core.examples import setup as example
+
+
+def schema(name: str) -> Any:
+    return json.loads(files("fotonomy.exchange").joinpath(f"{name}.schema.json").read_text("utf-8"))
+
+
+@pytest.mark.parametrize(
+    ("definition", "kind", "apart"),
+    [
+        ("body", gear.Body, set()), ("lens", gear.Lens, set()), ("glass", glass.Glass, set()),
+        ("profile", gear.Profile, set()), ("tube", gear.Tube, set()),
+    ],
+)  # fmt: skip
+def test_the_gear_schema_knows_every_field_of_the_core(
+    definition: str, kind: Any, apart: set[str]
+) -> None:
+    known = set(schema("gear")["$defs"][definition]["properties"])
+    assert known == {field.name for field in fields(kind)} - apart
+
+
+def test_the_setup_schema_knows_every_wish_and_move() -> None:
+    shot = schema("setup")["properties"]["setup"]["properties"]
+    assert set(shot["intent"]["properties"]) == {f.name for f in fields(intent.Intent)}
+    assert set(shot["movement"]["properties"]) == {f.name for f in fields(movement.Movement)}
+    assert set(shot["held"]["items"]["enum"]) == set(setup.HOLDABLE)
+    assert shot["support"]["enum"] == [sort.value for sort in Support]
+
+
+names = st.text("abc ÆØ漢", min_size=1, max_size=12).filter(str.strip)
+lengths = st.floats(1, 300).map(lambda x: round(x, 2))
+
+
+@st.composite
+def kits(draw: Any) -> Kit:
+    lens = st.builds(
+        Lens, name=names, focal_shortest_mm=lengths, focal_longest_mm=st.just(900.0),
+        widest_f=st.floats(0.7, 5), smallest_f=st.floats(5.1, 64), close_focus_m=st.none() | lengths,
+        thread_mm=st.none() | lengths, squeeze=st.floats(1, 2), mount=st.sampled_from(["", "wide"]),
+    )  # fmt: skip
+    piece = st.builds(
+        Glass, name=names, kind=st.sampled_from([GlassKind.ND, GlassKind.POLARISER]),
+        stops=st.floats(0.1, 12), thread_mm=st.none() | lengths, mount=st.sampled_from(list(Mount)),
+    )  # fmt: skip
+    ring = st.builds(StepRing, name=names, lens_mm=st.floats(20, 60), filter_mm=st.floats(61, 99))
+    box = st.builds(MatteBox, name=names, largest_mm=lengths)
+    return Kit(
+        profiles=draw(st.sampled_from([(), (FLAT,), (FLAT, VIDEO)])),
+        bodies=draw(st.sampled_from([(), (BODY,)])),
+        lenses=tuple(draw(st.lists(lens, max_size=3))),
+        glass=tuple(draw(st.lists(piece, max_size=3))),
+        holders=tuple(draw(st.lists(ring | box, max_size=3))),
+        tubes=tuple(draw(st.lists(st.builds(Tube, name=names, length_mm=lengths), max_size=2))),
+        supports=tuple(
+            draw(st.lists(st.tuples(names, st.sampled_from(list(Support))), max_size=2))
+        ),
+    )
+
+
+@given(kits())
+def test_any_kit_there_and_back(kit: Kit) -> None:
+    assert read_kit(write_json(kit_to_data(kit)).encode()) == kit
+
+
+FAULTS = [
+    (("bodies", 0, "formats"), [], "$.bodies[0].formats"),
+    (("bodies", 0, "formats", 0, "rates"), [], "$.bodies[0].formats[0].rates"),
+    (("bodies", 0, "iso_highest"), 10, "$.bodies[0].iso_highest"),
+    (("bodies", 0, "iso_ceiling"), 10, "$.bodies[0].iso_ceiling"),
+    (("bodies", 0, "weight_kg"), 2, "$.bodies[0]"),
+    (("lenses", 0, "smallest_f"), 1.0, "$.lenses[0].smallest_f"),
+    (("lenses", 0, "squeeze"), 0.2, "$.lenses[0].squeeze"),
+    (("glass", 0, "kind"), "brick", "$.glass[0].kind"),
+    (("glass", 0, "mount"), "tape", "$.glass[0].mount"),
+    (("holders", 0), {"hat": {}}, "$.holders[0]"),
+    (("holders", 0, "step_ring", "filter_mm"), 67, "$.holders[0].filter_mm"),
+    (("profiles", 0, "clip_percent"), 10, "$.profiles[0].clip_percent"),
+    (("supports", 0, "support"), "crane", "$.supports[0].support"),
+    (("version",), 2, "$.version"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("path", "value", "place"), FAULTS, ids=[fault[2] for fault in FAULTS])
+def test_a_fault_in_a_kit_is_named_by_its_place(
+    path: tuple[Any, ...], value: Any, place: str
+) -> None:
+    kit = Kit((FLAT,), (BODY,), (LENS,), ND, RINGS, (), (("Tripod", Support.TRIPOD),))
+    data = copy.deepcopy(kit_to_data(kit))
+    part = data
+    for key in path[:-1]:
+        part = part[key]
+    part[path[-1]] = value
+    with pytest.raises(ExchangeError) as caught:
+        kit_from_data(data)
+    assert caught.value.place.startswith(place)
+
+
+@pytest.mark.parametrize("raw", [b"", b"[]", b"\x00", b"{" * 9000, b" " * (LARGEST_FILE_BYTES + 1)])
+def test_what_is_no_kit_is_refused_shortly(raw: bytes) -> None:
+    with pytest.raises(ExchangeError) as caught:
+        read_kit(raw)
+    assert len(str(caught.value)) < 400
+
+
+def test_everything_about_a_setup_there_and_back() -> None:
+    full = example(
+        lamp_hz=250.0, light_change_stops=1.5, subject_size_m=0.04, subject_depth_m=0.01,
+        movement=Movement(camera=Camera.PAN, heading_deg=30, pan_deg_s=12, background_m=40),
+        intent=Intent(look=Look.CRISP, freeze_px=2, depth_m=0.3, emphasis=(("noise", 2.0),)),
+        support=Support.GIMBAL, recording="HD crop", tubes=(Tube(name="26", length_mm=26),),
+        bag_lenses=(LENS,), held=frozenset({"iris", *FRAMING}), limits=(Limit("iso", 400, 3200),),
+    )  # fmt: skip
+    given_file = SetupFile(full, "06:05", "Mind the tide.")
+    assert read_setup(write_json(setup_to_data(given_file)).encode()) == given_file
+
+
+def version_one() -> dict[str, Any]:
+    """A file as it was written before bodies had several formats."""
+    data = setup_to_data(SetupFile(example()))
+    body = data["gear"]["body"]
+    recorded = body.pop("formats")[0]
+    for key in ("drive_modes", "nd_wheel", "mount", "stabiliser_stops", "power_w",
+                "iso_extended_lowest", "iso_extended_highest"):  # fmt: skip
+        body.pop(key)
+    for key in ("width_px", "height_px", "sensor_width_mm", "sensor_height_mm", "rates"):
+        body[key] = recorded[key]
+    body["drive_rates_fps"] = [12, 20]
+    for key in ("holders", "bag_lenses", "tubes"):
+        data["gear"].pop(key)
+    for key in ("intent", "movement", "support", "recording", "limits", "lamp_hz",
+                "light_change_stops"):  # fmt: skip
+        data["setup"].pop(key)
+    data["setup"]["subject"] = {"name": "plank", "speed_m_s": 0.0, "distance_m": 4.0}
+    data["setup"]["held"] = ["frame_rate"]
+    data["gear"]["nd"] = [{**piece, "mount": "thread"} for piece in data["gear"]["nd"]]
+    return {**data, "version": 1}
+
+
+def test_files_of_version_one_are_still_read() -> None:
+    read = setup_from_data(version_one()).setup
+    assert read.body.formats[0].name == "Standard"
+    assert read.body.drive_modes == (DriveMode("12 a second", 12), DriveMode("20 a second", 20))
+    assert read.held == {"frame_rate", *FRAMING}
+    # Glass used to fit lenses of a smaller thread; the ring that makes it so comes along.
+    assert [h.filter_mm for h in read.holders if isinstance(h, StepRing)] == [77]
+    assert any(piece.fits(read.lens.thread_mm, read.holders) for piece in read.glass)
+
+
+@pytest.mark.parametrize(
+    "data", [[], {"version": 1}, {"version": 1, "gear": [], "setup": {}}, None]
+)
+def test_broken_old_files_are_refused_not_crashed_over(data: Any) -> None:
+    assert upgraded(data) == data
+    with pytest.raises(ExchangeError):
+        setup_from_data(data)
+
+
+def test_a_format_by_name() -> None:
+    crop = RecordingFormat(
+        name="c", width_px=1920, height_px=1080, sensor_width_mm=18, sensor_height_mm=10,
+        rates=(RecordingRate(25, 50),),
+    )  # fmt: skip
+    body = gear.Body(name="b", formats=(BODY.formats[0], crop))
+    assert body.format_named("c") is crop
+    assert body.format_named("none such") is BODY.formats[0]
