@@ -245,7 +245,7 @@ def test_a_new_person_plans_a_first_setup(new_page: Any) -> None:
     page.locator("#id_project_fps").fill("24")
     page.get_by_role("button", name="Keep").click()
     page.get_by_role("button", name="New setup").click()
-    at_bench(page, "New setup")
+    at_bench(page, "Untitled setup")
     expect(strip(page, "Frame rate")).to_contain_text("24 fps")
     page.keyboard.press("n")
     page.keyboard.press("End")

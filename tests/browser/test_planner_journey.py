@@ -79,7 +79,7 @@ def test_a_bag_from_nothing_an_impossible_setup_and_the_way_out(new_page: Any) -
     fill(page, name="Net shed", date="2027-03-02")
     keep(page)
     page.get_by_role("button", name="New setup").click()
-    at_bench(page, "New setup")
+    at_bench(page, "Untitled setup")
     # Sun, a lens that closes to f/4 only, and no glass: this cannot work at half the period.
     page.locator("#f-light").fill("15 EV")
     page.keyboard.press("Tab")
@@ -99,7 +99,7 @@ def test_a_bag_from_nothing_an_impossible_setup_and_the_way_out(new_page: Any) -
     fill(page, name="ND 1.5", density="1.5", thread_mm="58")
     keep(page)
     page.goto(address)
-    at_bench(page, "New setup")
+    at_bench(page, "Untitled setup")
     page.keyboard.press("p")
     card = page.locator(".plan-card").first
     expect(card).to_contain_text("ND 1.5")
