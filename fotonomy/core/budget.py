@@ -8,6 +8,7 @@ from fotonomy.core import notation
 from fotonomy.core.density import density_to_stops
 from fotonomy.core.exposure import ev100_of
 from fotonomy.core.focus import bellows_stops, magnification
+from fotonomy.core.placing import placing
 from fotonomy.core.setup import Setup
 from fotonomy.core.stops import aperture_stops, iso_stops, time_stops
 
@@ -34,11 +35,20 @@ class BudgetLine:
 
 @dataclass(frozen=True, slots=True)
 class Budget:
-    """All entries in order, and the balance: positive is over, negative under, in stops."""
+    """All entries in order, and the balance: positive is over, negative under, in stops.
+
+    ``target_stops`` is how far over nominal the school of exposing aims.
+    """
 
     ev100: float
     lines: tuple[BudgetLine, ...]
     error_stops: float
+    target_stops: float = 0.0
+
+    @property
+    def exposure_stops(self) -> float:
+        """Exposure over nominal: what the school aims at, and the miss."""
+        return self.error_stops + self.target_stops
 
     @property
     def verdict(self) -> Balance:
@@ -52,7 +62,10 @@ class Budget:
 
 
 def light_budget(setup: Setup) -> Budget:
-    """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission - bellows``."""
+    """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission - bellows``.
+
+    What a school exposes over nominal is spent too: its line takes it.
+    """
     ev100 = ev100_of(setup.light)
     lines = [
         BudgetLine("light", "Scene light", f"{notation.format_number(ev100, 1)} EV", ev100),
@@ -75,4 +88,8 @@ def light_budget(setup: Setup) -> Budget:
     bellows = bellows_stops(magnification(setup.focal_mm, setup.subject_distance_m))
     if bellows:
         lines.append(BudgetLine("bellows", "Close focus", "", -bellows))
-    return Budget(ev100, tuple(lines), sum(line.stops for line in lines))
+    school = setup.intent.exposing
+    target = placing(school, setup.profile, setup.readings).offset_stops
+    if abs(target) > 1e-9:
+        lines.append(BudgetLine("school", school.label.capitalize(), "", -target))
+    return Budget(ev100, tuple(lines), sum(line.stops for line in lines), target)

@@ -55,6 +55,8 @@ SUN_CAUTION_ND_STOPS = 9.0
 
 # Zebra half width on a card. Common practice, no source.
 ZEBRA_HALF_WIDTH_PERCENT = 1.0
+# Half width on skin, which is not one tone. Common practice, no source.
+ZEBRA_SKIN_HALF_WIDTH_PERCENT = 2.0
 
 # Limits of what can be entered: beyond them a number is a slip of the hand.
 EV_RANGE = (-12.0, 24.0)
@@ -64,7 +66,11 @@ FOCAL_RANGE_MM = (1.0, 3000.0)
 SCREEN_RANGE_S = (0.04, 36_000.0)
 HANDLE_RANGE_S = (0.0, 3600.0)
 WHITE_RANGE_K = (1000.0, 20_000.0)
-KEY_RANGE_STOPS = (-15.0, 15.0)
+READING_RANGE_STOPS = (-15.0, 15.0)
+SHARE_RANGE_PERCENT = (0.01, 100.0)
+MOST_READINGS = 24
+TINT_RANGE_CC = (-100.0, 100.0)
+BIAS_RANGE_MIRED = (-200.0, 200.0)
 RATE_RANGE_FPS = (1 / 86_400, 2000.0)
 TIME_RANGE_S = (1e-7, 86_400.0)
 F_NUMBER_RANGE = (0.5, 128.0)
@@ -88,3 +94,41 @@ LEAN_SEEN_FROM_SHARE = 0.1
 # Limits of what can be entered about a subject and its surroundings.
 SIZE_RANGE_M = (0.0001, 10_000.0)
 LAMP_RANGE_HZ = (10.0, 200_000.0)
+
+# Placing tones. Common practice, no source.
+# Room kept between the brightest tone and the clip: by those who never clip, and by those
+# who expose as far right as the log holds.
+HIGHLIGHT_MARGIN_STOPS = 0.1
+FAR_RIGHT_MARGIN_STOPS = 0.3
+# Far right still keeps grey and the key under these levels, or nothing matches in the edit.
+FAR_RIGHT_GREY_PERCENT = 71.0
+FAR_RIGHT_KEY_PERCENT = 85.0
+# From this much over grey a profile counts as a log with room to pull.
+LOG_HEADROOM_STOPS = 4.0
+SLIGHTLY_UNDER_STOPS = 0.5
+DUSK_DARKENED_STOPS = 2.0
+# A scene with nothing bright in its readings is taken to hold a white card.
+UNREAD_WHITE_STOPS = 2.32
+# A highlight meter puts the brightest part of the frame so far under the clip.
+HIGHLIGHT_METER_STOPS = 0.5
+# What counts as a highlight to it, and how wide the spot is, in percent of the frame.
+HIGHLIGHT_METER_PERCENT = 0.5
+SPOT_METER_PERCENT = 2.5
+
+# Noise. The shadow people judge by, in stops from grey: common practice, no source.
+SHADOW_STOPS = -3.0
+# Electrons a square micrometre of photosite holds, read noise at low and at high gain in
+# electrons, and the part of the signal photosites differ by: typical of recent sensors,
+# from memory of EMVA Standard 1288 data sheets.
+WELL_E_UM2 = 1200.0
+READ_LOW_E = 4.0
+READ_HIGH_E = 1.6
+PRNU_SHARE = 0.005
+# Tones drown where the noise is as large as they are (EMVA Standard 1288: SNR of one).
+DROWNED_SNR = 1.0
+# From so many code values a stop the steps of a flat sky are seen. Common practice, no source.
+BANDING_CODES_A_STOP = 16.0
+
+# White balance, in mired. Common practice, no source.
+MIXED_SEEN_MIRED = 40.0
+OFF_SEEN_MIRED = 25.0

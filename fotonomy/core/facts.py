@@ -4,12 +4,15 @@ from dataclasses import dataclass
 
 from fotonomy.core import constants as c
 from fotonomy.core import focus as fo
+from fotonomy.core.balance import White, white_balance
 from fotonomy.core.budget import Budget, light_budget
 from fotonomy.core.clip import Clip, single_frame_clip, still_clip, video_clip
 from fotonomy.core.density import Stack
 from fotonomy.core.levels import Level, level
 from fotonomy.core.motion import Motion, field_width_m, motion
 from fotonomy.core.movement import Camera, Mover, handheld_limit_s, lean_deg, rolling_rule_time_s
+from fotonomy.core.noise import Noise, NoiseModel, noise_model, noise_of
+from fotonomy.core.placing import placing
 from fotonomy.core.settings import (
     Offer,
     frame_rate_offer,
@@ -60,6 +63,8 @@ class Facts:
     focus: fo.Focus
     shake: Shake
     level: Level
+    noise: Noise
+    white: White
     clip: Clip
     offers: dict[str, Offer]
     stacks: tuple[Stack, ...]
@@ -137,6 +142,22 @@ def focus_of(setup: Setup) -> fo.Focus:
     )
 
 
+def model_of(setup: Setup) -> NoiseModel:
+    """The noise model of a setup's body, format and profile."""
+    body = setup.body
+    return noise_model(body.sensor, setup.format, setup.profile, body.iso_lowest)
+
+
+def noise_in(setup: Setup, budget: Budget) -> Noise:
+    """The noise of a setup in the finished picture: a miss is put right in the edit."""
+    school = placing(setup.intent.exposing, setup.profile, setup.readings)
+    return noise_of(
+        model_of(setup), iso=setup.iso, ceiling=setup.body.iso_ceiling,
+        pulled_stops=budget.error_stops - school.post_stops,
+        delivered_px=setup.intent.delivery_px, frames=setup.intent.averaged_frames,
+    )  # fmt: skip
+
+
 # A travelling camera's near objects, as a share of the subject's distance (common practice).
 NEAR_SHARE = 0.35
 
@@ -193,7 +214,15 @@ def work_out(setup: Setup) -> Facts:
         flicker=flicker(setup.time_s, setup.frame_rate, setup.pulses_hz),
         focus=focus_of(setup),
         shake=_shake(setup),
-        level=level(setup.profile, budget.error_stops, setup.key_name, setup.key_stops),
+        level=level(
+            setup.profile,
+            setup.readings,
+            budget.exposure_stops,
+            budget.target_stops,
+            setup.intent.exposing,
+        ),
+        noise=noise_in(setup, budget),
+        white=white_balance(setup),
         clip=_clip(setup),
         offers={
             "frame_rate": frame_rate_offer(setup),

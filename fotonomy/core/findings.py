@@ -5,6 +5,7 @@ from math import floor, inf
 
 from fotonomy.core import constants as c
 from fotonomy.core import findings_focus as focused
+from fotonomy.core import findings_level as toned
 from fotonomy.core import findings_motion as moving
 from fotonomy.core import fixes as fx
 from fotonomy.core import notation as n
@@ -33,16 +34,8 @@ def exposure(facts: Facts) -> Iterator[Finding]:
         Severity.STOP if facts.budget.verdict is Balance.RUINED else Severity.CAUTION,
         f"{n.format_stops(error)} {side}",
         f"The budget comes to {n.format_signed(error)} stops{short}",
-        error, "stops", offered or _more_light(facts, error),
+        error, "stops", offered or fx.more_light(facts, error),
     )  # fmt: skip
-
-
-def _more_light(facts: Facts, error: float) -> tuple[Fix, ...]:
-    """Where no gear helps: the light to wait for, as far as there is such light."""
-    present = facts.budget.ev100
-    ev = round(min(max(present - error, c.EV_RANGE[0]), c.EV_RANGE[1]), 1)
-    text = f"{ev:g} EV"
-    return (Fix(f"come back at {text}", (Change("light", text),), ev - present),)
 
 
 def shutter_and_frame(facts: Facts) -> Iterator[Finding]:
@@ -272,22 +265,6 @@ def glass(facts: Facts) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def levels(facts: Facts) -> Iterator[Finding]:
-    """The key reading against the clip."""
-    key = facts.level.key
-    if key.clipped_stops <= 0:
-        return
-    error = facts.budget.error_stops
-    aim = (error - key.clipped_stops - 0.67, error - key.clipped_stops)
-    offered = fx.exposure_fixes(facts, error, aim)
-    yield Finding(
-        "level.key_clips", Severity.STOP, f"{key.name[:1].upper()}{key.name[1:]} clips",
-        f"{n.format_stops(key.clipped_stops)} beyond {facts.setup.profile.name}'s "
-        f"{n.format_number(facts.level.clip_percent)} %",
-        key.clipped_stops, "stops", offered or _more_light(facts, key.clipped_stops),
-    )  # fmt: skip
-
-
 def speed(facts: Facts) -> Iterator[Finding]:
     """A frame rate that does not do what the kind of shot is for."""
     setup, clip = facts.setup, facts.clip
@@ -344,10 +321,11 @@ def _card_fixes(facts: Facts, clip: Clip) -> tuple[Fix, ...]:
 
 
 CHECKS: tuple[Callable[[Facts], Iterator[Finding]], ...] = (
-    shutter_and_frame, gear_lacks, profile, recording, limits, exposure, levels, moving.flicker,
+    shutter_and_frame, gear_lacks, profile, recording, limits, exposure, toned.key_clips,
+    toned.readings_clip, moving.flicker,
     moving.strobing, moving.smear, moving.lean, moving.hand, focused.reach, focused.depth,
-    focused.diffraction, iso, glass,
-    speed, card,
+    focused.diffraction, iso, toned.noise, toned.drowned, toned.bands,
+    toned.white_off, toned.mixed_light, glass, speed, card,
 )  # fmt: skip
 
 

@@ -178,6 +178,13 @@ def _together(facts: Facts, names: list[str], error: float, aim: tuple[float, fl
     return Fix(", ".join(labels), tuple(changes), left - error, held)
 
 
+def more_light(facts: Facts, error: float) -> tuple[Fix, ...]:
+    """Where no gear helps: the light to wait for, as far as there is such light."""
+    present = facts.budget.ev100
+    ev = round(min(max(present - error, c.EV_RANGE[0]), c.EV_RANGE[1]), 1)
+    return (Fix(f"come back at {ev:g} EV", (Change("light", f"{ev:g} EV"),), ev - present),)
+
+
 def rebalanced(facts: Facts, name: str, option: Option) -> Fix:
     """Set one setting and let the others bring the exposure back to where it was."""
     price = _price(facts.setup, name, option)

@@ -52,6 +52,7 @@ class RecordingFormat:
 
     ``sensor_*_mm`` is the area recorded, so that a crop mode is simply smaller.
     ``readout_ms`` is how long a rolling shutter takes from the first row to the last.
+    ``photosites_px`` is how many photosites lie across it, None for one a delivered pixel.
     """
 
     name: str
@@ -63,6 +64,7 @@ class RecordingFormat:
     bits: int = 10
     chroma: str = "4:2:2"
     readout_ms: float | None = None
+    photosites_px: int | None = None
 
     def __post_init__(self) -> None:
         if not self.rates:
@@ -79,6 +81,33 @@ class RecordingFormat:
     def pitch_mm(self) -> float:
         """Width of one delivered pixel on the sensor."""
         return self.sensor_width_mm / self.width_px
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sensor:
+    """What a sensor's noise is made of, after EMVA Standard 1288; None is not known.
+
+    Full well in electrons at the lowest base, read noise in electrons below the upper base
+    and from it on, and the share of the signal by which photosites differ.
+    """
+
+    full_well_e: float | None = None
+    read_low_e: float | None = None
+    read_high_e: float | None = None
+    prnu_share: float | None = None
+
+    def __post_init__(self) -> None:
+        for field, value, low, high in (
+            ("full_well_e", self.full_well_e, 100.0, 1e7),
+            ("read_low_e", self.read_low_e, 0.0, 1000.0),
+            ("read_high_e", self.read_high_e, 0.0, 1000.0),
+            ("prnu_share", self.prnu_share, 0.0, 0.2),
+        ):
+            if value is not None and not low <= value <= high:
+                raise RuleError(field, f"has to lie between {low:g} and {high:g}", value)
+
+
+UNKNOWN_SENSOR = Sensor()
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,6 +149,7 @@ class Body:
     card_gb: float = 128.0
     still_mb: float = 25.0
     mount: str = ""
+    sensor: Sensor = UNKNOWN_SENSOR
 
     def __post_init__(self) -> None:
         if not self.formats:
@@ -247,21 +277,28 @@ class Profile:
 
     Percents are of the profile's own scale. ``grey_percent`` None means where the
     curve itself puts 18 % grey; another value shifts the nominal exposure to it.
+    ``skin_percent`` is where its users put the bright side of light skin, None for 1.45 stops
+    over grey. ``purpose`` says in a few words what it is for.
     """
 
     name: str
     curve: Curve
     clip_percent: float
     grey_percent: float | None = None
+    skin_percent: float | None = None
     scale: LevelScale = LevelScale.LEGAL
     bits: int = 10
     base_iso: tuple[int, ...] = ()
+    purpose: str = ""
 
     def __post_init__(self) -> None:
         if self.grey_linear <= 0:
             raise RuleError("grey_percent", "lies below this curve's black", self.grey_percent)
         if self.clip_linear <= self.grey_linear:
             raise RuleError("clip_percent", "has to lie above grey", self.clip_percent)
+        skin = self.skin_percent
+        if skin is not None and not self.recorded_grey_percent < skin < self.clip_percent:
+            raise RuleError("skin_percent", "has to lie between grey and the clip", skin)
 
     @property
     def grey_linear(self) -> float:

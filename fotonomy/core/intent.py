@@ -55,6 +55,45 @@ class Circle(StrEnum):
         return {"diagonal_1500": "diagonal / 1500", "two_pixels": "two pixels"}[self.value]
 
 
+class Exposing(StrEnum):
+    """Schools of where to expose: common practice, no source."""
+
+    GREY = "grey"
+    SKIN = "skin"
+    HIGHLIGHTS = "highlights"
+    SUBJECT = "subject"
+    FAR_RIGHT = "far_right"
+    UNDER = "under"
+    DUSK = "dusk"
+
+    @property
+    def label(self) -> str:
+        """The school in words."""
+        return {
+            "grey": "grey at its mark", "skin": "skin at its mark",
+            "highlights": "highlights never clip", "subject": "subject first",
+            "far_right": "as far right as the log holds", "under": "slightly under",
+            "dusk": "dusk for night",
+        }[self.value]  # fmt: skip
+
+
+class WhiteSchool(StrEnum):
+    """Schools of white balance: common practice, no source."""
+
+    READ = "read"
+    BIASED = "biased"
+    LAMP = "lamp"
+    AUTO_LOCKED = "auto_locked"
+
+    @property
+    def label(self) -> str:
+        """The school in words."""
+        return {
+            "read": "read the light, set it, lock it", "biased": "read it, then bias by taste",
+            "lamp": "a fixed lamp value", "auto_locked": "auto once, then lock",
+        }[self.value]  # fmt: skip
+
+
 # Criteria a plan is judged by: name, what it is called, its weight, and what it asks.
 # Weights are common practice as we see it, no source; a person can change them.
 CRITERIA: dict[str, tuple[str, float, str]] = {
@@ -67,7 +106,7 @@ CRITERIA: dict[str, tuple[str, float, str]] = {
     "flicker": ("Steady lamps", 1.0, "stops of ripple over what is unseen"),
     "hand": ("Steady hand", 0.5, "stops slower than the handheld limit, single pictures only"),
     "base": ("Near a base ISO", 0.3, "stops from the nearest base"),
-    "noise": ("Clean shadows", 0.6, "stops of gain over the base, one more for the upper base"),
+    "noise": ("Clean shadows", 0.6, "stops it looks noisier than at the lowest base"),
     "glass": ("Little glass", 0.4, "pieces, and one for infrared or dark corners"),
     "framing": ("Framing kept", 2.0, "stops of field width from the present framing"),
     "change": ("Leave it as it is", 0.05, "stops each setting moves"),
@@ -80,19 +119,29 @@ class Intent:
 
     ``freeze_px`` is the most smear in delivered pixels, ``smear_percent`` a smear aimed at,
     ``depth_m`` the depth that has to be sharp about the subject. ``slow_factor`` is how many
-    times slower than life slow motion plays. ``emphasis`` multiplies a criterion's weight.
+    times slower than life slow motion plays. ``delivery_px`` is the width the picture is
+    delivered at (None: as recorded), ``averaged_frames`` how many are averaged into one.
+    ``emphasis`` multiplies a criterion's weight.
     """
 
     look: Look = Look.HALF_PERIOD
     handheld: Handheld = Handheld.FOCAL
     circle: Circle = Circle.DIAGONAL
+    exposing: Exposing = Exposing.GREY
+    white_school: WhiteSchool = WhiteSchool.READ
     freeze_px: float | None = None
     smear_percent: float | None = None
     depth_m: float | None = None
     slow_factor: float = 4.0
+    delivery_px: int | None = None
+    averaged_frames: int = 1
     emphasis: tuple[tuple[str, float], ...] = ()
 
     def __post_init__(self) -> None:
+        if self.delivery_px is not None and not 16 <= self.delivery_px <= 100_000:
+            raise RuleError("delivery_px", "from 16 to 100 000 px", self.delivery_px)
+        if not 1 <= self.averaged_frames <= 1000:
+            raise RuleError("averaged_frames", "from 1 to 1000 frames", self.averaged_frames)
         for name, times in self.emphasis:
             if name not in CRITERIA or not 0 <= times <= 10:
                 raise RuleError("emphasis", "names a criterion, with a factor from 0 to 10", name)

@@ -1,11 +1,16 @@
-"""Where tones land on a profile: percent, code values, headroom and zebras."""
+"""Where tones land on a profile: percent, code values, headroom, zebras and waveform lines."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 from math import floor, log2
 
-from fotonomy.core.constants import ZEBRA_HALF_WIDTH_PERCENT
+import numpy as np
+
+from fotonomy.core import constants as c
 from fotonomy.core.curves import encode
 from fotonomy.core.gear import LevelScale, Profile
+from fotonomy.core.intent import Exposing
+from fotonomy.core.readings import Reading, key_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,7 +19,7 @@ class Tone:
 
     ``scene_stops`` from grey in the scene, ``placed_stops`` from grey as exposed,
     ``percent`` as recorded (never over the clip level), ``code`` at the profile's
-    bit depth, ``clipped_stops`` beyond the clip (0 if inside).
+    bit depth, ``clipped_stops`` beyond the clip (0 if inside). ``reading`` is None for grey.
     """
 
     name: str
@@ -23,6 +28,12 @@ class Tone:
     percent: float
     code: int
     clipped_stops: float
+    reading: Reading | None = None
+
+    @property
+    def lost(self) -> bool:
+        """True if it clips and should not."""
+        return self.clipped_stops > 0 and not (self.reading and self.reading.may_clip)
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,20 +47,28 @@ class Zebra:
 
 @dataclass(frozen=True, slots=True)
 class Level:
-    """The level lane: grey, the key reading and the clip, and what to set on the monitor.
+    """The level lane: grey, the readings and the clip, and what to set on the monitor.
 
-    ``room_left_stops`` is how much brighter the key reading may get before it clips.
+    ``tones`` are the readings in their order, ``key`` the one the shot is about (grey where
+    there is none). ``exposure_stops`` is the exposure over nominal, ``target_stops`` where
+    the school wants it. ``room_left_stops`` is how much brighter the key may get before it
+    clips. ``codes_a_stop`` counts code values from grey to a stop under it.
     """
 
     grey: Tone
+    tones: tuple[Tone, ...]
     key: Tone
+    exposure_stops: float
+    target_stops: float
     nominal_grey_percent: float
     black_percent: float
     clip_percent: float
     headroom_stops: float
     room_left_stops: float
+    codes_a_stop: int
     zebra_one: Zebra
     zebra_two: Zebra
+    lines: tuple[tuple[str, float], ...]
 
 
 def code_value(percent: float, profile: Profile) -> int:
@@ -71,7 +90,10 @@ def percent_at(profile: Profile, stops_from_grey: float) -> float:
     return min(profile.clip_percent, 100 * float(encode(profile.curve, linear)))
 
 
-def place(name: str, scene_stops: float, exposure_stops: float, profile: Profile) -> Tone:
+def place(
+    name: str, scene_stops: float, exposure_stops: float, profile: Profile,
+    reading: Reading | None = None,
+) -> Tone:  # fmt: skip
     """Place a reading: it records ``curve(grey*2^(k+x))`` for k in the scene, x exposed over."""
     placed = scene_stops + exposure_stops
     percent = percent_at(profile, placed)
@@ -82,21 +104,64 @@ def place(name: str, scene_stops: float, exposure_stops: float, profile: Profile
         percent=percent,
         code=code_value(percent, profile),
         clipped_stops=max(0.0, placed - headroom_stops(profile)),
+        reading=reading,
     )
 
 
-def level(profile: Profile, exposure_stops: float, key_name: str, key_stops: float) -> Level:
+def codes_by_stop(profile: Profile, stops: range) -> tuple[int, ...]:
+    """Code values between each of these stops from grey and the one above it."""
+    ends = np.array([*stops, stops[-1] + 1], dtype=np.float64)
+    linear = np.minimum(profile.grey_linear * 2.0**ends, profile.clip_linear)
+    codes = [code_value(100 * float(y), profile) for y in encode(profile.curve, linear)]
+    return tuple(high - low for low, high in pairwise(codes))
+
+
+def monitor_marks(
+    profile: Profile, readings: tuple[Reading, ...], target_stops: float, school: Exposing
+) -> tuple[Zebra, Zebra, tuple[tuple[str, float], ...]]:
+    """Zebra one and two, and the lines to look for on a waveform, with the target met.
+
+    Zebra one sits on skin or the key where the school exposes for it, else on a grey card.
+    """
+    grey = percent_at(profile, target_stops)
+    key = key_of(readings)
+    on_key = key is not None and school in (Exposing.SKIN, Exposing.SUBJECT)
+    if on_key and key is not None:
+        at = percent_at(profile, key.stops + target_stops)
+        one = Zebra(round(at), c.ZEBRA_SKIN_HALF_WIDTH_PERCENT, key.name)
+    else:
+        one = Zebra(round(grey), c.ZEBRA_HALF_WIDTH_PERCENT, "the grey card")
+    two = Zebra(float(floor(profile.clip_percent)), None, "clipping")
+    lines = [("grey card", grey), ("clip", profile.clip_percent)]
+    if key is not None:
+        lines.insert(1, (key.name, percent_at(profile, key.stops + target_stops)))
+    return one, two, tuple(lines)
+
+
+def level(
+    profile: Profile, readings: tuple[Reading, ...], exposure_stops: float,
+    target_stops: float = 0.0, school: Exposing = Exposing.GREY,
+) -> Level:  # fmt: skip
     """The level lane for an exposure so many stops over (or under) nominal."""
     headroom = headroom_stops(profile)
-    nominal = profile.recorded_grey_percent
+    grey = place("grey", 0.0, exposure_stops, profile)
+    tones = tuple(place(r.name, r.stops, exposure_stops, profile, r) for r in readings)
+    chosen = key_of(readings)
+    key = next((tone for tone in tones if tone.reading is chosen), grey) if chosen else grey
+    one, two, lines = monitor_marks(profile, readings, target_stops, school)
     return Level(
-        grey=place("grey", 0.0, exposure_stops, profile),
-        key=place(key_name, key_stops, exposure_stops, profile),
-        nominal_grey_percent=nominal,
+        grey=grey,
+        tones=tones,
+        key=key,
+        exposure_stops=exposure_stops,
+        target_stops=target_stops,
+        nominal_grey_percent=profile.recorded_grey_percent,
         black_percent=100 * float(encode(profile.curve, 0.0)),
         clip_percent=profile.clip_percent,
         headroom_stops=headroom,
-        room_left_stops=headroom - key_stops - exposure_stops,
-        zebra_one=Zebra(round(nominal), ZEBRA_HALF_WIDTH_PERCENT, "the grey card"),
-        zebra_two=Zebra(float(floor(profile.clip_percent)), None, "clipping"),
+        room_left_stops=headroom - key.placed_stops,
+        codes_a_stop=codes_by_stop(profile, range(-1, 0))[0],
+        zebra_one=one,
+        zebra_two=two,
+        lines=lines,
     )

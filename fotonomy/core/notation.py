@@ -111,20 +111,13 @@ def parse_key_stops(text: str) -> float:
     if mixed:
         size = int(mixed[2] or 0) + int(mixed[3]) / int(mixed[4])
         return -size if mixed[1] in ("-", "−") else size
-    return parse_quantity("key_stops", cleaned, STOP_UNITS, c.KEY_RANGE_STOPS, rule)
+    return parse_quantity("key_stops", cleaned, STOP_UNITS, c.READING_RANGE_STOPS, rule)
 
 
 def parse_focal(text: str) -> float:
     """Millimetres from "50" or "50 mm"."""
     return parse_quantity(
         "focal", text, MM_UNITS, c.FOCAL_RANGE_MM, "a focal length from 1 to 3000 mm"
-    )
-
-
-def parse_white(text: str) -> float:
-    """Kelvin from "5600" or "5600 K"."""
-    return parse_quantity(
-        "white", text, KELVIN_UNITS, c.WHITE_RANGE_K, "1000 to 20000 K, such as 5600 K"
     )
 
 

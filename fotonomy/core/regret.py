@@ -19,7 +19,7 @@ from fotonomy.core import constants as c
 from fotonomy.core import focus as fo
 from fotonomy.core.budget import light_budget
 from fotonomy.core.density import Stack, density_to_stops
-from fotonomy.core.facts import equivalent_focal_mm
+from fotonomy.core.facts import equivalent_focal_mm, model_of
 from fotonomy.core.gear import SHAKEN_SUPPORTS
 from fotonomy.core.intent import Look
 from fotonomy.core.motion import field_width_m
@@ -158,15 +158,16 @@ class Yardstick:
         return found
 
     def of_iso(self, isos: Numbers) -> Regrets:
-        """Regrets of ISO values: distance from a base, and gain over it."""
+        """Regrets of ISO values: distance from a base, and noise over the cleanest."""
         present = self.present
         bases = np.array(sorted(present.profile.base_iso) or [present.body.iso_lowest], float)
         stops = np.log2(isos / 100)
-        tier = np.maximum(np.searchsorted(bases, isos * 1.001) - 1, 0)
+        model = model_of(present)
+        clean = model.looks_like(float(bases[0]))
         return {
             "change": abs(stops - self.present_stops["iso"]),
             "base": np.min(abs(np.log2(isos[:, None] / bases[None, :])), axis=1),
-            "noise": np.maximum(np.log2(isos / bases[tier]), 0) + tier,
+            "noise": np.maximum(np.log2(model.looks_like(isos) / clean), 0),
         }
 
     def of_glass(self, stand: Setup, made: tuple[Stack, ...]) -> Regrets:

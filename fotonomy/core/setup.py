@@ -1,6 +1,6 @@
 """One planned shot as a frozen spec: everything the planner needs, nothing it works out."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import isfinite
 
@@ -11,6 +11,8 @@ from fotonomy.core.gear import Body, Lens, Profile, RecordingFormat, Support, Tu
 from fotonomy.core.glass import Glass, Holder
 from fotonomy.core.intent import Intent
 from fotonomy.core.movement import Movement, Mover, mover
+from fotonomy.core.readings import USUAL, Reading
+from fotonomy.core.readings import check as check_readings
 from fotonomy.core.shutter import Shutter
 
 
@@ -81,7 +83,10 @@ class Setup:
     ``filters`` are other glass in the light path, ``holders`` the rings and matte boxes at
     hand, ``bag_lenses`` the other lenses a planner may take. ``recording`` names the body's
     format, empty for its first. ``held`` names what the person fixed, ``limits`` what they
-    hold between two values. ``light_change_stops`` is by how much the light may move during
+    hold between two values. ``readings`` are the tones of the scene. ``white_k`` is set on the
+    camera, ``tint_cc`` with it (green is negative), ``source_k`` is the scene's main light
+    (None: what is set), ``white_bias_mired`` the taste (warmer is positive).
+    ``light_change_stops`` is by how much the light may move during
     the take, ``lamp_hz`` the pulses a second of a lamp with its own.
 
     Raises RuleError naming the field for a number no scene or camera has; a choice the
@@ -97,8 +102,7 @@ class Setup:
     lamp_hz: float | None = None
     light_change_stops: float = 0.0
     light: SceneLight
-    key_name: str = "skin"
-    key_stops: float = 1.4
+    readings: tuple[Reading, ...] = USUAL
     subject: str = "subject"
     subject_speed_m_s: float = 0.0
     subject_distance_m: float
@@ -123,6 +127,9 @@ class Setup:
     iso: int
     nd_density: float = 0.0
     white_k: float = 5600.0
+    tint_cc: float = 0.0
+    source_k: float | None = None
+    white_bias_mired: float = 0.0
     held: frozenset[str] = frozenset(FRAMING)
     limits: tuple[Limit, ...] = ()
     wanted_screen_s: float = 5.0
@@ -140,7 +147,11 @@ class Setup:
         _within("light_change", self.light_change_stops, 0, 20, "stops")
         if self.lamp_hz is not None:
             _within("lamp_hz", self.lamp_hz, *c.LAMP_RANGE_HZ, "pulses a second")
-        _within("key_stops", self.key_stops, *c.KEY_RANGE_STOPS, "stops")
+        check_readings(self.readings)
+        _within("tint", self.tint_cc, *c.TINT_RANGE_CC, "")
+        _within("white_bias", self.white_bias_mired, *c.BIAS_RANGE_MIRED, "mired")
+        if self.source_k is not None:
+            _within("source", self.source_k, *c.WHITE_RANGE_K, "K")
         _within("focal", self.focal_mm, *c.FOCAL_RANGE_MM, "mm")
         _within("iris", self.iris, *c.F_NUMBER_RANGE, "")
         _within("iso", self.iso, *c.ISO_RANGE, "")
@@ -175,6 +186,12 @@ class Setup:
     def format(self) -> RecordingFormat:
         """The body's recording format in use."""
         return self.body.format_named(self.recording)
+
+    @property
+    def recorded_profile(self) -> Profile:
+        """The profile at the bits the format leaves of it."""
+        bits = min(self.profile.bits, self.format.bits)
+        return self.profile if bits == self.profile.bits else replace(self.profile, bits=bits)
 
     @property
     def picture_width_mm(self) -> float:

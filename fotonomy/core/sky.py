@@ -1,4 +1,4 @@
-"""How high the sun stands: enough to colour a running order by its light."""
+"""How high the sun stands, and the light a clear sky then gives."""
 
 from datetime import UTC, datetime
 from enum import StrEnum
@@ -60,3 +60,24 @@ def sun_altitude_deg(when: datetime, latitude_deg: float, longitude_deg: float) 
 def sky_light(altitude_deg: float) -> SkyLight:
     """The band an altitude of the sun falls into."""
     return next((light for top, light in _BANDS if altitude_deg < top), SkyLight.DAY)
+
+
+# Clear-sky horizontal illuminance by the sun, Explanatory Supplement to the Astronomical
+# Almanac (from memory): from this altitude on, coefficients of log10 E over altitude/90.
+_CLEAR_SKY = (
+    (20.0, (3.74, 3.97, -4.07, 1.47)),
+    (5.0, (3.05, 13.28, -45.98, 64.33)),
+    (-0.8, (2.88, 22.26, -207.64, 1034.30)),
+    (-5.0, (2.88, 21.81, -258.11, -858.36)),
+    (-12.0, (2.70, 12.17, -431.69, -1899.83)),
+    (-18.0, (13.84, 262.72, 1447.42, 2797.93)),
+)
+
+
+def clear_sky_lx(altitude_deg: float) -> float:
+    """Illuminance in lux on level ground under a clear sky; 0 in full night."""
+    if altitude_deg < _CLEAR_SKY[-1][0]:
+        return 0.0
+    row = next(row for low, row in _CLEAR_SKY if altitude_deg >= low)
+    x = min(altitude_deg, 90.0) / 90
+    return float(10 ** sum(part * x**k for k, part in enumerate(row)))

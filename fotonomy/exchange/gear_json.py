@@ -4,7 +4,7 @@ from dataclasses import fields, is_dataclass
 from enum import Enum
 from typing import Any
 
-from fotonomy.core.curves import Bt709, Curve, ParametricLog
+from fotonomy.core.curves import STANDARDS, Curve, ParametricLog, Tabulated
 from fotonomy.core.gear import (
     Body,
     DriveMode,
@@ -13,10 +13,12 @@ from fotonomy.core.gear import (
     Profile,
     RecordingFormat,
     RecordingRate,
+    Sensor,
     ShutterStyle,
     Tube,
 )
 from fotonomy.core.glass import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
+from fotonomy.core.tables import from_pairs
 
 
 def plain(item: Any) -> Any:
@@ -44,6 +46,7 @@ def body_from_data(data: dict[str, Any]) -> Body:
         "angles_deg": tuple(data.get("angles_deg", ())),
         "nd_wheel": tuple(data.get("nd_wheel", ())),
         "shutter_style": ShutterStyle(data.get("shutter_style", "time")),
+        "sensor": Sensor(**data.get("sensor", {})),
     }
     return Body(**{**data, **lists})
 
@@ -77,15 +80,21 @@ def tube_from_data(data: dict[str, Any]) -> Tube:
 
 
 def curve_from_data(name: str, data: dict[str, Any]) -> Curve:
-    """``{"standard": "bt709"}`` or ``{"log": {a, b, c, d, e, f, cut}}``."""
-    return ParametricLog(name=name, **data["log"]) if "log" in data else Bt709()
+    """``{"standard": "bt709"}``, ``{"log": {a, …, cut}}`` or ``{"table": {linear, signal}}``."""
+    if "log" in data:
+        return ParametricLog(name=name, **data["log"])
+    if "table" in data:
+        return from_pairs(name, data["table"]["linear"], data["table"]["signal"])
+    return STANDARDS[data["standard"]]
 
 
 def curve_to_data(curve: Curve) -> dict[str, Any]:
     """The inverse of curve_from_data."""
-    if isinstance(curve, Bt709):
-        return {"standard": "bt709"}
-    return {"log": {key: value for key, value in plain(curve).items() if key != "name"}}
+    if isinstance(curve, ParametricLog):
+        return {"log": {key: value for key, value in plain(curve).items() if key != "name"}}
+    if isinstance(curve, Tabulated):
+        return {"table": {"linear": list(curve.linear), "signal": list(curve.signal)}}
+    return {"standard": next(key for key, one in STANDARDS.items() if one == curve)}
 
 
 def profile_from_data(data: dict[str, Any]) -> Profile:

@@ -4,7 +4,9 @@ from dataclasses import asdict
 from math import isfinite
 from typing import Any
 
+from fotonomy.core.metering import claims
 from fotonomy.core.plan import Plan
+from fotonomy.core.schools import Schools, compare_schools
 from fotonomy.core.solutions import Solutions
 
 
@@ -21,6 +23,7 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
             "ev100": facts.budget.ev100,
             "lines": [asdict(line) for line in facts.budget.lines],
             "error_stops": facts.budget.error_stops,
+            "target_stops": facts.budget.target_stops,
             "verdict": facts.budget.verdict.value,
         },
         "shutter": {
@@ -33,11 +36,39 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
         "camera_and_hand": asdict(facts.shake),
         "focus": _finite(asdict(facts.focus)),
         "level": asdict(facts.level),
+        "meters": [asdict(claim) for claim in claims(setup.readings, facts.level)],
+        "schools": _schools(compare_schools(setup)),
+        "noise": asdict(facts.noise),
+        "white": asdict(facts.white),
         "clip": asdict(facts.clip),
         "nd_pieces": list(facts.stack.pieces) if facts.stack else None,
         "nd_wheel": facts.stack.wheel if facts.stack else None,
         "findings": [asdict(finding) for finding in plan.findings],
         "cautions": list(plan.cautions),
+    }
+
+
+def _schools(found: Schools) -> dict[str, Any]:
+    return {
+        "chosen": found.chosen.value,
+        "advised": found.advised.value,
+        "because": found.because,
+        "all": [
+            {
+                "school": one.placing.school.value,
+                "applies": one.placing.applies,
+                "offset_stops": one.placing.offset_stops,
+                "post_stops": one.placing.post_stops,
+                "reason": one.placing.reason,
+                "levels_percent": {tone.name: tone.percent for tone in one.level.tones},
+                "clipped_stops": {tone.name: tone.clipped_stops for tone in one.clipped},
+                "looks_like_iso": one.looks_like_iso,
+                "inside_limit_stops": one.inside_stops,
+                "headroom_left_stops": one.headroom_left_stops,
+                "work": one.work,
+            }
+            for one in found.all
+        ],
     }
 
 

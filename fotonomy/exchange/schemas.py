@@ -12,7 +12,7 @@ from referencing import Registry, Resource
 from fotonomy.exchange.errors import ExchangeError
 
 # Larger than any setup or kit can honestly be.
-LARGEST_FILE_BYTES = 1_048_576
+LARGEST_FILE_BYTES = 4 * 1_048_576
 
 
 def _schema(name: str) -> Any:

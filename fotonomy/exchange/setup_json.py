@@ -6,8 +6,9 @@ from typing import Any
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import Ev100, Luminance, Lux, Metered, SceneLight
 from fotonomy.core.gear import Support
-from fotonomy.core.intent import Circle, Handheld, Intent, Look
+from fotonomy.core.intent import Circle, Exposing, Handheld, Intent, Look, WhiteSchool
 from fotonomy.core.movement import Camera, Movement
+from fotonomy.core.readings import Reading, Shape, Surface
 from fotonomy.core.setup import FRAMING, Kind, Limit, Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.exchange import gear_json as gj
@@ -56,19 +57,26 @@ def _path_of(field: str) -> str:
         "formats": "$.gear.body.formats", "widest_long_f": "$.gear.lens.widest_long_f",
         "iso_extended_lowest": "$.gear.body.iso_extended_lowest",
         "iso_extended_highest": "$.gear.body.iso_extended_highest",
+        "readings": "$.setup.readings", "table": "$.gear.profile.curve.table",
+        "skin_percent": "$.gear.profile.skin_percent",
         "emphasis": "$.setup.intent.emphasis", "limits": "$.setup.limits",
         "angles_deg": "$.gear.body.angles_deg",
         "focal_longest_mm": "$.gear.lens.focal_longest_mm",
         "smallest_f": "$.gear.lens.smallest_f",
         "grey_percent": "$.gear.profile.grey_percent",
         "clip_percent": "$.gear.profile.clip_percent",
-    }.get(field, f"$.gear.profile.curve.log.{field}" if len(field) == 1 or field == "cut"
-          else f"$.setup.{field}")  # fmt: skip
+    }.get(field) or _path_by_kind(field)  # fmt: skip
+
+
+def _path_by_kind(field: str) -> str:
+    if len(field) == 1 or field == "cut":
+        return f"$.gear.profile.curve.log.{field}"
+    return "$.setup.readings" if field.startswith("reading_") else f"$.setup.{field}"
 
 
 def _build(data: dict[str, Any]) -> SetupFile:
     place, shot, gear = data["place"], data["setup"], data["gear"]
-    settings, subject, key = shot["settings"], shot["subject"], shot.get("key", {})
+    settings, subject = shot["settings"], shot["subject"]
     setup = Setup(
         code=shot.get("code", ""),
         title=shot.get("title", ""),
@@ -79,8 +87,7 @@ def _build(data: dict[str, Any]) -> SetupFile:
         lamp_hz=shot.get("lamp_hz"),
         light_change_stops=shot.get("light_change_stops", 0.0),
         light=light_from_data(shot["light"]),
-        key_name=key.get("name", "skin"),
-        key_stops=key.get("stops", 1.4),
+        readings=readings_from_data(shot.get("readings", [])),
         subject=subject["name"],
         subject_speed_m_s=subject["speed_m_s"],
         subject_distance_m=subject["distance_m"],
@@ -105,6 +112,9 @@ def _build(data: dict[str, Any]) -> SetupFile:
         iso=settings["iso"],
         nd_density=settings["nd_density"],
         white_k=settings["white_k"],
+        tint_cc=settings.get("tint_cc", 0.0),
+        source_k=shot.get("source_k"),
+        white_bias_mired=shot.get("white_bias_mired", 0.0),
         held=frozenset(shot.get("held", FRAMING)),
         limits=limits_from_data(shot.get("limits", [])),
         wanted_screen_s=shot.get("wanted_screen_s", 5.0),
@@ -118,6 +128,18 @@ def movement_from_data(data: dict[str, Any]) -> Movement:
     return Movement(**{**data, "camera": Camera(data.get("camera", "locked"))})
 
 
+def readings_from_data(data: list[dict[str, Any]]) -> tuple[Reading, ...]:
+    """Readings from checked data; absent keys keep their defaults."""
+    usual = Reading(name="usual", stops=0)
+    return tuple(
+        Reading(
+            **{**entry, "surface": Surface(entry.get("surface", usual.surface)),
+               "shape": Shape(entry.get("shape", usual.shape))}
+        )
+        for entry in data
+    )  # fmt: skip
+
+
 def intent_from_data(data: dict[str, Any]) -> Intent:
     """An intent from checked data; absent keys keep their defaults."""
     usual = Intent()
@@ -125,6 +147,8 @@ def intent_from_data(data: dict[str, Any]) -> Intent:
         "look": Look(data.get("look", usual.look)),
         "handheld": Handheld(data.get("handheld", usual.handheld)),
         "circle": Circle(data.get("circle", usual.circle)),
+        "exposing": Exposing(data.get("exposing", usual.exposing)),
+        "white_school": WhiteSchool(data.get("white_school", usual.white_school)),
         "emphasis": tuple(sorted(data.get("emphasis", {}).items())),
     }
     return Intent(**{**data, **given})
@@ -174,7 +198,8 @@ def setup_to_data(held: SetupFile) -> dict[str, Any]:
         "code": setup.code, "title": setup.title, "kind": setup.kind.value,
         "light": light_to_data(setup.light), "mains_lamps": setup.mains_lamps,
         "lamp_hz": setup.lamp_hz, "light_change_stops": setup.light_change_stops,
-        "key": {"name": setup.key_name, "stops": setup.key_stops},
+        "readings": gj.plain(setup.readings), "source_k": setup.source_k,
+        "white_bias_mired": setup.white_bias_mired,
         "subject": {
             "name": setup.subject, "speed_m_s": setup.subject_speed_m_s,
             "distance_m": setup.subject_distance_m, "size_m": setup.subject_size_m,
@@ -185,6 +210,7 @@ def setup_to_data(held: SetupFile) -> dict[str, Any]:
         "settings": {
             "frame_rate": setup.frame_rate, "shutter": shutter, "iris": setup.iris,
             "iso": setup.iso, "nd_density": setup.nd_density, "white_k": setup.white_k,
+            "tint_cc": setup.tint_cc,
         },
         "focal_mm": setup.focal_mm, "held": sorted(setup.held),
         "limits": gj.plain(setup.limits),

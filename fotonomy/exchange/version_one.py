@@ -10,8 +10,8 @@ _FORMAT_KEYS = ("width_px", "height_px", "sensor_width_mm", "sensor_height_mm", 
 def upgraded(data: Any) -> Any:
     """Data of version 1 as version 2; anything else, broken files included, as it is.
 
-    Version 1 knew one format a body, took step rings and matte boxes for granted, and
-    left focal length, distance and lens to the person.
+    Version 1 knew one format a body and one reading a scene, took step rings and matte
+    boxes for granted, and left focal length, distance and lens to the person.
     """
     if not isinstance(data, dict) or data.get("version") != 1:
         return data
@@ -21,12 +21,22 @@ def upgraded(data: Any) -> Any:
     held = shot.get("held", [])
     if isinstance(held, list):
         shot = {**shot, "held": [*held, *FRAMING]}
+    shot = _with_readings(shot)
     return {
         **data,
         "version": 2,
         "setup": shot,
         "gear": {**gear, "body": body(gear.get("body")), "holders": _holders(gear)},
     }
+
+
+def _with_readings(shot: dict[str, Any]) -> dict[str, Any]:
+    """The one key reading of version 1 as the only reading."""
+    key = shot.get("key", {})
+    if not isinstance(key, dict):
+        return shot
+    reading = {"name": key.get("name", "skin"), "stops": key.get("stops", 1.4), "key": True}
+    return {**{k: v for k, v in shot.items() if k != "key"}, "readings": [reading]}
 
 
 def body(data: Any) -> Any:

@@ -11,9 +11,9 @@ from fotonomy.core.gear import Profile
 from fotonomy.core.levels import Level, Tone
 from fotonomy.core.notation import format_number, format_signed
 from fotonomy.core.setup import Setup
-from fotonomy.figures.svg import WIDE, Drawing, Scale, shortened, text_width
+from fotonomy.figures.svg import WIDE, Box, Drawing, Scale, shortened, text_width
 
-HEIGHT, TOP, BOTTOM = 190.0, 12.0, 164.0
+HEIGHT, TOP, BOTTOM = 216.0, 12.0, 190.0
 DARKEST = -8
 
 
@@ -58,19 +58,25 @@ def _ground(profile: Profile, headroom_stops: float, axes: Axes, width: float) -
 
 
 def level_words(level: Level) -> str:
-    """Grey and key reading in words."""
-    grey, key = level.grey, level.key
-    fate = "clips" if key.clipped_stops > 0 else f"{format_number(key.percent, 0)} %"
-    return (
-        f"grey at {format_number(grey.percent, 0)} %, {key.name} at {fate}, "
-        f"clip at {format_number(level.clip_percent, 0)} %"
-    )
+    """Grey, every reading and the clip in words."""
+    said = [f"grey at {format_number(level.grey.percent, 0)} %"]
+    for tone in level.tones:
+        fate = "clips" if tone.clipped_stops > 0 else f"{format_number(tone.percent, 0)} %"
+        said.append(f"{tone.name} at {fate}")
+    return ", ".join([*said, f"clip at {format_number(level.clip_percent, 0)} %"])
 
 
-def level_figure(setup: Setup, level: Level, width: float = WIDE) -> str:
-    """The curve with its tones as SVG, ``width`` px wide."""
+def level_figure(
+    setup: Setup, level: Level, width: float = WIDE, floor_stops: float | None = None
+) -> str:
+    """The curve with its tones as SVG, ``width`` px wide; tones under the floor drown."""
     drawing = Drawing(width, HEIGHT, "Level", level_words(level))
     axes = axes_of(level, width)
+    if floor_stops is not None and floor_stops > DARKEST:
+        end = axes.x(min(floor_stops, axes.brightest))
+        drawing.rect(axes.x.start, TOP, end - axes.x.start, BOTTOM - TOP, "drown-zone")
+        if end - axes.x.start > 48:
+            drawing.label(axes.x.start + 5, TOP + 12, "drowns", "drown-word")
     drawing.paste(_ground(setup.profile, level.headroom_stops, axes, width))
     if width > 500:
         _zebras(drawing, axes, level)
@@ -107,41 +113,66 @@ def _zebras(drawing: Drawing, axes: Axes, level: Level) -> None:
 
 
 def _tones(drawing: Drawing, axes: Axes, level: Level) -> None:
-    grey, key = level.grey, level.key
-    close = abs(grey.placed_stops - key.placed_stops) < 1.2
-    key_first = key.placed_stops >= grey.placed_stops
-    for tone, kind in ((grey, "grey-tone"), (key, "key-tone")):
-        other = key if tone is grey else grey
-        lower = tone.placed_stops < other.placed_stops or (tone is grey and not key_first)
-        _tone(drawing, axes, tone, kind, below=close and lower)
+    """Marks first, then labels where there is room: by the mark, else further off."""
+    marked = [(level.grey, None), *((tone, k) for k, tone in enumerate(level.tones))]
+    taken: list[Box] = []
+    for tone, index in marked:
+        x, y = _place(axes, tone)
+        taken.append(Box(x - 6, y - 6, x + 6, y + 6))
+        _mark(drawing, axes, tone, _class_of(tone, level), index)
+    # The key and grey have the first choice of room.
+    ranked = sorted(marked, key=lambda pair: (pair[0] is not level.key, pair[1] is not None))
+    for tone, _ in ranked:
+        _label(drawing, axes, tone, _class_of(tone, level), taken)
 
 
-def _tone(drawing: Drawing, axes: Axes, tone: Tone, kind: str, below: bool) -> None:
-    clips = tone.clipped_stops > 0
+def _class_of(tone: Tone, level: Level) -> str:
+    if tone.lost:
+        return "bad"
+    if tone is level.key and tone is not level.grey:
+        return "key-tone"
+    return "grey-tone" if tone is level.grey else "plain-tone"
+
+
+def _place(axes: Axes, tone: Tone) -> tuple[float, float]:
     at = min(max(tone.placed_stops, DARKEST), axes.brightest)
-    x, y = axes.x(at), axes.y(tone.percent)
-    kind = "bad" if clips else kind
+    return axes.x(at), axes.y(tone.percent)
+
+
+def _mark(drawing: Drawing, axes: Axes, tone: Tone, kind: str, index: int | None) -> None:
+    x, y = _place(axes, tone)
     drawing.line(x, y, x, BOTTOM, f"drop {kind}")
-    if clips:
+    if tone.clipped_stops > 0:
         drawing.area([(x, y - 7), (x + 7, y), (x, y + 7), (x - 7, y)], f"mark {kind}")
     else:
         drawing.circle(x, y, 5, f"tone {kind}")
-    fate = (
-        f"clips by {format_number(tone.clipped_stops)}"
-        if clips
-        else f"{format_number(tone.percent)} %"
-    )
+    if index is not None:
+        # A wide hold for fingers; a tenth of a stop is so many px.
+        tenth = (axes.x(1) - axes.x(0)) / 10
+        more = f' data-reading="{index}" data-tenth="{tenth:.3f}"'
+        drawing.rect(x - 11, TOP, 22, BOTTOM - TOP, "reading-hold", more)
+
+
+def _label(drawing: Drawing, axes: Axes, tone: Tone, kind: str, taken: list[Box]) -> None:
+    x, y = _place(axes, tone)
+    percent = f"{format_number(tone.percent)} %"
+    fate = f"clips by {format_number(tone.clipped_stops)}" if tone.clipped_stops > 0 else percent
     placed = format_signed(tone.placed_stops)
-    fate = fate if placed == "0.0" else f"{placed}, {fate}"
-    # Half the drawing is free on one side of a tone at least.
-    name = shortened(tone.name, (axes.x.end - axes.x.start) / 2 - text_width(fate) - 20)
-    words = f"{name} {fate}"
-    room = text_width(words)
-    if below:
-        drawing.label(
-            min(x + 10, axes.x.end - room), min(y + 19, BOTTOM - 6), words, f"by-tone {kind}"
-        )
-    elif x - room - 10 > axes.x.start:
-        drawing.label(x - 9, max(y - 7, 11), words, f"by-tone end {kind}")
-    else:
-        drawing.label(x + 9, max(y - 7, 11), words, f"by-tone {kind}")
+    long = fate if placed == "0.0" else f"{placed}, {fate}"
+    for said in (long, fate):
+        # Half the drawing is free on one side of a tone at least.
+        name = shortened(tone.name, (axes.x.end - axes.x.start) / 2 - text_width(said) - 20)
+        words = f"{name} {said}"
+        room = text_width(words)
+        for down in (-7, 19, -22, 34, -37, 49, 64, -52, 79, 94):
+            line = min(max(y + down, TOP + 10), BOTTOM - 6)
+            to_left = down < 0
+            for end in (to_left, not to_left):
+                left = x - 9 - room if end else x + 10
+                box = Box(left, line - 10, left + room, line + 2)
+                inside = left > axes.x.start and left + room < axes.x.end
+                if inside and not any(box.meets(other) for other in taken):
+                    taken.append(box)
+                    drawing.label(left + room if end else left, line, words,
+                                  f"by-tone{' end' if end else ''} {kind}")  # fmt: skip
+                    return

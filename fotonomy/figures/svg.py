@@ -32,6 +32,23 @@ class Scale:
         return self.start + share * (self.end - self.start)
 
 
+@dataclass(frozen=True, slots=True)
+class Box:
+    """Where a label lies, in px."""
+
+    left: float
+    top: float
+    right: float
+    foot: float
+
+    def meets(self, other: "Box") -> bool:
+        """True if the two overlap."""
+        return (
+            self.left < other.right and other.left < self.right
+            and self.top < other.foot and other.top < self.foot
+        )  # fmt: skip
+
+
 class Drawing:
     """One SVG picture in px, with a title and a description for those who do not see it.
 

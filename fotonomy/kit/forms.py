@@ -21,37 +21,9 @@ from fotonomy.kit.fields import (
     show_rates,
     time_field,
 )
+from fotonomy.kit.gear_form import GearForm
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
-
-
-class GearForm(forms.ModelForm):
-    """What all gear forms share: an owner, a name of its own, and the core's own rules."""
-
-    def __init__(self, *arguments: Any, owner: Any, **options: Any) -> None:
-        super().__init__(*arguments, **options)
-        self.instance.owner = owner
-
-    def clean_name(self) -> str:
-        """A name no other gear of this sort has."""
-        name = self.cleaned_data["name"].strip()
-        twin = type(self.instance).objects.filter(owner=self.instance.owner, name=name)
-        if twin.exclude(pk=self.instance.pk).exists():
-            raise forms.ValidationError("You have one of this name already")
-        return name
-
-    def _post_clean(self) -> None:
-        super()._post_clean()
-        if self.errors:
-            return
-        try:
-            self.check_spec()
-        except RuleError as error:
-            field = error.field if error.field in self.fields else None
-            self.add_error(field, f"{error.rule[:1].upper()}{error.rule[1:]}")
-
-    def check_spec(self) -> None:
-        """Let the core look at the gear; it raises RuleError naming the field."""
-        self.instance.to_spec()
+from fotonomy.kit.profile_form import ProfileForm
 
 
 class FormatForm(forms.Form):
@@ -69,6 +41,7 @@ class FormatForm(forms.Form):
     bits = number_field("Bits", 8, 16, whole=True)
     chroma = forms.ChoiceField(choices=[(c, c) for c in ("4:2:0", "4:2:2", "4:4:4", "raw")])
     readout_ms = number_field("Readout", 0, 200, "ms", required=False)
+    photosites_px = number_field("Photosites across", 16, 200_000, required=False, whole=True)
 
     use_required_attribute = False
 
@@ -129,13 +102,24 @@ class BodyForm(GearForm):
     power_w = number_field("Power draw", 0.1, 2000, "W", required=False)
     card_gb = number_field("Card", 0.1, 100_000, "GB")
     still_mb = number_field("One still picture", 0.05, 10_000, "MB")
+    full_well_e = number_field(
+        "Full well",
+        100,
+        1e7,
+        "e",
+        required=False,
+        help_text="electrons at the clip, lowest base; calibrate fills it",
+    )
+    read_low_e = number_field("Read noise", 0, 1000, "e", required=False)
+    read_high_e = number_field("Read noise, upper base", 0, 1000, "e", required=False)
 
     class Meta:
         model = Body
         fields = [
             "name", "shutter_style", "angles_deg", "slowest_s", "fastest_s", "iso_lowest",
             "iso_highest", "iso_extended_lowest", "iso_extended_highest", "iso_ceiling",
-            "nd_wheel", "stabiliser_stops", "power_w", "card_gb", "still_mb", "mount", "profiles",
+            "nd_wheel", "stabiliser_stops", "power_w", "card_gb", "still_mb", "mount",
+            "full_well_e", "read_low_e", "read_high_e", "profiles",
         ]  # fmt: skip
         labels = {"shutter_style": "Shutter set as"}
         help_texts = {"mount": "your own name for it; empty takes every lens"}
@@ -172,6 +156,9 @@ class BodyForm(GearForm):
                 raise forms.ValidationError("A body needs at least one recording format.")
             self.instance.formats = formats
             self.instance.drive_modes = _rows(self.drives)
+        if any(name in self.changed_data for name in Body.SENSOR):
+            known = any(data.get(name) is not None for name in Body.SENSOR)
+            self.instance.sensor_source = "entered by hand" if known else ""
         return data
 
     def check_spec(self) -> None:
@@ -309,49 +296,6 @@ class AccessoryForm(GearForm):
                 self.add_error(name, "This needs a value here")
         for name in {"lens_mm", "filter_mm", "length_mm", "support"} - set(self.NEEDS[sort]):
             data[name] = "" if name == "support" else None
-        return data
-
-
-class ProfileForm(GearForm):
-    """A recording profile."""
-
-    a = number_field("a", -1e6, 1e6, required=False)
-    b = number_field("b", -1e6, 1e6, required=False)
-    c = number_field("c", -1e6, 1e6, required=False)
-    d = number_field("d", -1e6, 1e6, required=False)
-    e = number_field("e", -1e6, 1e6, required=False)
-    f = number_field("f", -1e6, 1e6, required=False)
-    cut = number_field("cut", -1e6, 1e6, required=False)
-    clip_percent = number_field("Clips at", 1, 200, "%")
-    grey_percent = number_field("Grey at, if not where the curve puts it", 0.1, 150, "%",
-                                required=False)  # fmt: skip
-    base_iso = ParsedField(
-        number_list("base ISO values such as 500, 3200", 1, 10_000_000, whole=True), show_list,
-        label="Base ISO", required=False, help_text="one, or a pair such as 500, 3200",
-    )  # fmt: skip
-
-    class Meta:
-        model = Profile
-        fields = [
-            "name", "curve", "clip_percent", "grey_percent", "scale", "bits", "base_iso",
-            "a", "b", "c", "d", "e", "f", "cut",
-        ]  # fmt: skip
-        labels = {"bits": "Bits", "scale": "Percent scale"}
-
-    def clean_bits(self) -> int:
-        """Bit depths cameras record."""
-        bits: int = self.cleaned_data["bits"]
-        if not 8 <= bits <= 16:
-            raise forms.ValidationError("From 8 to 16 bits")
-        return bits
-
-    def clean(self) -> dict[str, Any]:
-        """A log needs all seven parameters."""
-        data = super().clean() or self.cleaned_data
-        if data.get("curve") == Profile.LOG:
-            for name in Profile.PARAMETERS:
-                if name not in self.errors and data.get(name) is None:
-                    self.add_error(name, "A parametric log needs this number")
         return data
 
 

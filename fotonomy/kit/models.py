@@ -7,7 +7,7 @@ from django.db import models
 from django.utils.functional import cached_property
 
 from fotonomy.core import gear as spec
-from fotonomy.core.curves import Bt709, Curve, ParametricLog
+from fotonomy.core.curves import STANDARDS, Curve, ParametricLog, Tabulated
 from fotonomy.core.density import density_to_stops
 from fotonomy.core.glass import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
 from fotonomy.exchange.gear_json import format_from_data
@@ -35,14 +35,17 @@ class Gear(models.Model):
 
 
 class Profile(Gear):
-    """A recording profile: BT.709, or a log by its seven parameters."""
+    """A recording profile: a standard curve, a log by its seven parameters, or a table."""
 
-    BT709, LOG = "bt709", "log"
+    LOG, TABLE = "log", "table"
+    CURVES = [
+        *((key, curve.name) for key, curve in STANDARDS.items()),
+        (LOG, "parametric log"),
+        (TABLE, "a table"),
+    ]
     PARAMETERS = ("a", "b", "c", "d", "e", "f", "cut")
 
-    curve = models.CharField(
-        max_length=8, choices=[(BT709, "BT.709"), (LOG, "parametric log")], default=BT709
-    )
+    curve = models.CharField(max_length=8, choices=CURVES, default="bt709")
     a = models.FloatField(null=True, blank=True)
     b = models.FloatField(null=True, blank=True)
     c = models.FloatField(null=True, blank=True)
@@ -50,16 +53,25 @@ class Profile(Gear):
     e = models.FloatField(null=True, blank=True)
     f = models.FloatField(null=True, blank=True)
     cut = models.FloatField(null=True, blank=True)
+    table = models.JSONField(null=True, blank=True)
+    table_source = models.CharField(max_length=120, blank=True)
+    purpose = models.CharField("what it is for", max_length=120, blank=True)
     clip_percent = models.FloatField()
     grey_percent = models.FloatField(null=True, blank=True)
+    skin_percent = models.FloatField(null=True, blank=True)
     scale = models.CharField(max_length=8, choices=_names(spec.LevelScale), default="legal")
     bits = models.PositiveSmallIntegerField(default=10)
     base_iso = models.JSONField(default=list, blank=True)
 
     def to_curve(self) -> Curve:
         """The curve. Raises RuleError naming the parameter that is off."""
-        if self.curve == self.BT709:
-            return Bt709()
+        if self.curve in STANDARDS:
+            return STANDARDS[self.curve]
+        if self.curve == self.TABLE:
+            table = self.table or {"linear": (), "signal": ()}
+            return Tabulated(
+                name=self.name, linear=tuple(table["linear"]), signal=tuple(table["signal"])
+            )
         given = {key: getattr(self, key) for key in self.PARAMETERS}
         return ParametricLog(name=self.name, **given)
 
@@ -70,6 +82,8 @@ class Profile(Gear):
             curve=self.to_curve(),
             clip_percent=self.clip_percent,
             grey_percent=self.grey_percent,
+            skin_percent=self.skin_percent,
+            purpose=self.purpose,
             scale=spec.LevelScale(self.scale),
             bits=self.bits,
             base_iso=tuple(self.base_iso),
@@ -99,7 +113,14 @@ class Body(Gear):
     card_gb = models.FloatField(default=128.0)
     still_mb = models.FloatField(default=25.0)
     mount = models.CharField("lens mount", max_length=40, blank=True)
+    full_well_e = models.FloatField(null=True, blank=True)
+    read_low_e = models.FloatField(null=True, blank=True)
+    read_high_e = models.FloatField(null=True, blank=True)
+    prnu_share = models.FloatField(null=True, blank=True)
+    sensor_source = models.CharField(max_length=160, blank=True)
 
+    # Columns that are fields of the core's Sensor under the same name.
+    SENSOR = ("full_well_e", "read_low_e", "read_high_e", "prnu_share")
     # Columns that are fields of the core's Body under the same name.
     PLAIN = (
         "name", "slowest_s", "fastest_s", "iso_lowest", "iso_highest", "iso_extended_lowest",
@@ -130,6 +151,7 @@ class Body(Gear):
             angles_deg=tuple(self.angles_deg),
             nd_wheel=tuple(self.nd_wheel),
             profiles=profiles,
+            sensor=spec.Sensor(**{name: getattr(self, name) for name in self.SENSOR}),
         )
 
 

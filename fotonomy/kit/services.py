@@ -7,11 +7,11 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from fotonomy.core import gear
-from fotonomy.core.curves import ParametricLog
+from fotonomy.core.curves import ParametricLog, Tabulated
 from fotonomy.core.density import stops_to_density
 from fotonomy.core.glass import Glass, Holder, MatteBox, StepRing
 from fotonomy.core.setup import Setup
-from fotonomy.exchange.gear_json import plain
+from fotonomy.exchange.gear_json import curve_to_data, plain
 from fotonomy.exchange.kit_json import Kit
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 
@@ -127,7 +127,7 @@ def _same(have: Any, wanted: Any) -> bool:
     if isinstance(have, list) and isinstance(wanted, list):
         return len(have) == len(wanted) and all(map(_same, have, wanted))
     if isinstance(have, dict) and isinstance(wanted, dict):
-        return have.keys() == wanted.keys() and all(_same(have[k], wanted[k]) for k in have)
+        return all(_same(have.get(k), wanted.get(k)) for k in have.keys() | wanted.keys())
     return bool(have == wanted)
 
 
@@ -137,6 +137,7 @@ def body_columns(body: gear.Body) -> dict[str, Any]:
     return {
         **{key: getattr(body, key) for key in Body.PLAIN if key != "name"},
         **{key: plain(getattr(body, key)) for key in lists},
+        **{key: getattr(body.sensor, key) for key in Body.SENSOR},
         "shutter_style": body.shutter_style.value,
     }
 
@@ -175,12 +176,35 @@ def profile_columns(profile: gear.Profile) -> dict[str, Any]:
     curve = profile.curve
     log = isinstance(curve, ParametricLog)
     parameters = {key: getattr(curve, key) if log else None for key in Profile.PARAMETERS}
+    data = curve_to_data(curve)
     return {
         **parameters,
-        "curve": Profile.LOG if log else Profile.BT709,
+        "curve": Profile.LOG if log else data.get("standard", Profile.TABLE),
+        "table": data.get("table"),
+        "purpose": profile.purpose,
+        "skin_percent": profile.skin_percent,
         "clip_percent": profile.clip_percent,
         "grey_percent": profile.grey_percent,
         "scale": profile.scale.value,
         "bits": profile.bits,
         "base_iso": list(profile.base_iso),
     }
+
+
+def profile_from_published(owner: AbstractBaseUser, name: str, curve: Tabulated) -> Profile:
+    """A new profile on a published encoding, under its own name or a free one.
+
+    Published encodings count in full codes; the clip is put where the curve or the scale
+    ends, whichever comes first, and is the person's to set.
+    """
+    row, _ = take_in(
+        Profile, owner, name[:80],
+        {
+            "curve": Profile.TABLE, "table": curve_to_data(curve)["table"],
+            "table_source": f"from the published encoding {name}"[:120],
+            "clip_percent": round(min(100.0, 100 * curve.signal[-1]), 2),
+            "scale": gear.LevelScale.FULL.value, "bits": 10, "base_iso": [],
+        },
+    )  # fmt: skip
+    row.to_spec()
+    return row

@@ -23,7 +23,7 @@ _LENS = {"focal_shortest_mm": 24.0, "focal_longest_mm": 70.0, "widest_f": 2.8, "
 def give_starter_kit(owner: AbstractBaseUser) -> None:
     """One body, one lens, three ND filters and plain video, to be changed at will."""
     video = Profile.objects.create(
-        owner=owner, name="Video", curve=Profile.BT709, clip_percent=109.0, base_iso=[100]
+        owner=owner, name="Video", curve="bt709", clip_percent=109.0, base_iso=[100]
     )
     body = Body.objects.create(owner=owner, name="My camera", **_BODY)
     body.profiles.add(video)

@@ -2,10 +2,15 @@
 
 from django.urls import path
 
-from fotonomy.kit import views
+from fotonomy.kit import calibrate_views, curve_views, views
 
 urlpatterns = [
     path("", views.kit, name="kit"),
+    path("curves/", curve_views.curves, name="curves"),
+    path("profile/published/", curve_views.published, name="published"),
+    path("profile/<int:gear_id>/curve.<slug:form>", curve_views.curve_export, name="curve-export"),
+    path("body/<int:gear_id>/calibrate/", calibrate_views.calibrate, name="body-calibrate"),
+    path("body/<int:gear_id>/frame.png", calibrate_views.frame, name="body-frame"),
     path("<slug:sort>/new/", views.gear_new, name="gear-new"),
     path("<slug:sort>/<int:gear_id>/", views.gear_edit, name="gear-edit"),
     path("import/", views.kit_import, name="kit-import"),

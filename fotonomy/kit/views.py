@@ -85,7 +85,9 @@ def gear_edit(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
 
 
 def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpResponse:
-    form = FORMS[sort](request.POST or None, instance=row, owner=request.user)
+    form = FORMS[sort](
+        request.POST or None, files=request.FILES or None, instance=row, owner=request.user
+    )
     if request.method == "POST" and form.is_valid():
         saved = form.save()
         messages.success(request, f"{saved} kept.")

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from django.utils.safestring import mark_safe
+from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core import notation as n
 from fotonomy.core.exposure import illuminance_lx, luminance_cd_m2
@@ -20,8 +20,11 @@ from fotonomy.figures.flicker import flicker_figure
 from fotonomy.figures.focus import focus_figure
 from fotonomy.figures.level import level_figure
 from fotonomy.figures.motion import motion_figure, shake_words
+from fotonomy.figures.noise import noise_figure
 from fotonomy.figures.passing import passing_figure
+from fotonomy.figures.scopes import scope_marks
 from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.figures.white import white_figure
 from fotonomy.shoots.bench_fields import (
     HOLDS,
     AboutView,
@@ -36,8 +39,10 @@ from fotonomy.shoots.bench_fields import (
     wants_view,
 )
 from fotonomy.shoots.editing import Edit
+from fotonomy.shoots.level_fields import LevelView, level_view
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.specs import Bag, spec_of
+from fotonomy.standins.monitor import SCOPES, View
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +92,8 @@ class BenchView:
     summary: str
     balance: str
     light_words: str
+    level: LevelView
+    scope_marks: SafeString
     errors: dict[str, str] = field(default_factory=dict)
 
 
@@ -117,7 +124,11 @@ def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
         "light": lambda width: budget_figure(facts.budget, width),
         "motion": lambda width: motion_figure(facts, width),
         "focus": lambda width: focus_figure(facts, width),
-        "level": lambda width: level_figure(facts.setup, facts.level, width),
+        "level": lambda width: level_figure(
+            facts.setup, facts.level, width, facts.noise.floor_stops
+        ),
+        "noise": lambda width: noise_figure(facts.setup, facts.noise, width),
+        "white": lambda width: white_figure(facts.white, width),
         "clip": lambda width: clip_figure(facts, width),
     }
     if facts.setup.lamps and not facts.setup.single_frame:
@@ -141,11 +152,13 @@ def _summary(edit: Edit) -> str:
     return " · ".join(parts)
 
 
-def bench_view(edit: Edit, cuts: Iterable[str] = CUTS) -> BenchView:
+def bench_view(
+    edit: Edit, cuts: Iterable[str] = CUTS, monitor: str = View.ZEBRAS.value
+) -> BenchView:
     """The bench for a setup as it stands after an edit (or before any).
 
     ``cuts`` says which widths of the figures to draw: a page that knows its own width
-    asks for one.
+    asks for one. ``monitor`` is what the monitor stand-in shows.
     """
     row, spec = edit.row, edit.spec
     planned = plan(spec)
@@ -169,6 +182,9 @@ def bench_view(edit: Edit, cuts: Iterable[str] = CUTS) -> BenchView:
         ],
         summary=_summary(edit),
         balance=balance_words(planned.facts.budget),
+        level=level_view(edit, planned.facts, monitor),
+        # Markup from our own figure, which escapes every text a person typed.
+        scope_marks=mark_safe(scope_marks(planned.facts.level, SCOPES)),
         light_words=f"EV {n.format_number(ev, 1)} is {n.format_compact(illuminance_lx(ev))} lux "
         f"or {n.format_compact(luminance_cd_m2(ev))} cd/m²",
         errors=edit.errors,

@@ -11,12 +11,13 @@ from django.utils.html import format_html_join
 
 from fotonomy.core import notation as n
 from fotonomy.core.gear import Support
-from fotonomy.core.intent import CRITERIA, Circle, Handheld, Look
+from fotonomy.core.intent import CRITERIA, Circle, Exposing, Handheld, Look, WhiteSchool
 from fotonomy.core.movement import Camera
 from fotonomy.core.remedies import LABELS
 from fotonomy.core.settings import SETTING_LABELS, Offer, format_setting
 from fotonomy.core.setup import Kind
 from fotonomy.core.setup import Setup as Spec
+from fotonomy.core.tastes import format_tint
 from fotonomy.core.wishes import LIMIT_EXAMPLES, format_heading, format_limit
 from fotonomy.kit.models import Body, Gear, Lens, Profile
 from fotonomy.shoots.editing import Edit
@@ -189,8 +190,6 @@ def _texts(edit: Edit) -> dict[str, tuple[str, str, str]]:
     time = row.planned_time.strftime("%H:%M") if row.planned_time else ""
     return {
         "light": ("Scene light", n.format_light(spec.light), "EV, lux, cd/m² or f/4 1/60 ISO 400"),
-        "key_name": ("Key reading", spec.key_name, ""),
-        "key_stops": ("from grey", f"{n.format_signed(spec.key_stops)} stops", ""),
         "subject": ("What moves", spec.subject, ""),
         "subject_speed": ("Speed", _speed(spec.subject_speed_m_s), "m/s, km/h or mph"),
         "subject_size": ("Size", _metres(spec.subject_size_m), "across; m, cm or mm"),
@@ -206,7 +205,16 @@ def _texts(edit: Edit) -> dict[str, tuple[str, str, str]]:
                     "for a lamp with a frequency of its own; none for mains"),
         "focal": ("Focal length", f"{n.format_number(spec.focal_mm, 2)} mm", ""),
         "depth": ("Depth wanted", _metres(wish.depth_m), "what has to be sharp; none for no wish"),
-        "white": ("White balance", f"{n.format_number(spec.white_k, 0)} K", ""),
+        "white": ("Set to", f"{n.format_number(spec.white_k, 0)} K", "K, or a light by name"),
+        "source": ("Main light", "as set" if spec.source_k is None
+                   else f"{n.format_number(spec.source_k, 0)} K",
+                   "K, or a light such as open shade, studio tungsten"),
+        "tint": ("Tint", format_tint(spec.tint_cc), "M10 for magenta, G5 for green"),
+        "white_bias": ("Taste", f"{n.format_signed(spec.white_bias_mired, 0)} mired",
+                       "warmer is positive; counts in the school of bias"),
+        "delivery": ("Delivered at", "as recorded" if wish.delivery_px is None
+                     else f"{wish.delivery_px} px", "pixels across, such as 1920"),
+        "averaged": ("Frames averaged", str(wish.averaged_frames), "into one, where nothing moves"),
         "wanted_screen": ("Wanted on screen", f"{n.format_number(spec.wanted_screen_s, 2)} s", ""),
         "handle": ("Handle each end", f"{n.format_number(spec.handle_s, 2)} s", ""),
         "code": ("Code", row.code, ""),
@@ -222,7 +230,7 @@ def _texts(edit: Edit) -> dict[str, tuple[str, str, str]]:
 
 
 HOLDS = {"focal": "focal", "subject_distance": "distance"}
-ABOUT_TEXTS = ("code", "title", "planned_time", "white")
+ABOUT_TEXTS = ("code", "title", "planned_time")
 WANT_TEXTS = ("slow_factor", "freeze", "smear", "light_change")
 
 
@@ -282,6 +290,11 @@ def menus(edit: Edit) -> dict[str, MenuView]:
                            _enum_choices(Camera, spec.movement.camera.value),
                            errors.get("camera", "")),
     }  # fmt: skip
+    for name, label, school in (
+        ("exposing", "Expose by", Exposing),
+        ("white_school", "White balance by", WhiteSchool),
+    ):
+        found[name] = school_menu(edit, name, label, school)
     if not edit.lens_stays:
         names = _packed_names(edit, Lens, "lenses")
         lenses = choices_of(names, {spec.lens.name}, "not packed")
@@ -335,7 +348,7 @@ def wants_view(edit: Edit, fields: dict[str, FieldView]) -> WantsView:
         ("circle", "Counts as sharp", Circle),
     ]  # fmt: skip
     return WantsView(
-        menus=tuple(_school(edit, name, label, school) for name, label, school in schools),
+        menus=tuple(school_menu(edit, name, label, school) for name, label, school in schools),
         fields=tuple(fields[name] for name in WANT_TEXTS),
         limits=tuple(
             FieldView(
@@ -348,7 +361,7 @@ def wants_view(edit: Edit, fields: dict[str, FieldView]) -> WantsView:
     )  # fmt: skip
 
 
-def _school(edit: Edit, name: str, label: str, school: Any) -> MenuView:
+def school_menu(edit: Edit, name: str, label: str, school: Any) -> MenuView:
     chosen = edit.row.intent.get(name)
     usual = school(getattr(edit.row.shoot, name)).label
     own = tuple(Choice(item.value, item.label, item.value == chosen) for item in school)

@@ -9,6 +9,8 @@ from django.http import QueryDict
 
 from fotonomy.core import setup as core
 from fotonomy.core.errors import RuleError
+from fotonomy.core.levels import monitor_marks
+from fotonomy.core.placing import placing
 from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
 from fotonomy.core.wishes import format_limit, is_span, parse_limit, parse_weight
 from fotonomy.exchange.setup_json import light_to_data
@@ -23,6 +25,7 @@ from fotonomy.shoots.forms import (
     sentence,
 )
 from fotonomy.shoots.models import Change, Setup
+from fotonomy.shoots.reading_edits import edited, touches_readings
 from fotonomy.shoots.specs import (
     PLAIN_COLUMNS,
     SCHOOLS,
@@ -35,7 +38,7 @@ from fotonomy.shoots.specs import (
 
 # Fields of the fold "Setup, gear, notes".
 ABOUT_FIELDS = {
-    "code", "title", "kind", "planned_time", "body", "white", "filters", "notes", "tubes",
+    "code", "title", "kind", "planned_time", "body", "filters", "notes", "tubes",
     "support",
 }  # fmt: skip
 # Fields of the fold "What matters".
@@ -59,6 +62,9 @@ COLUMNS = {
     "subject_size": "subject_size_m",
     "subject_depth": "subject_depth_m",
     "light_change": "light_change_stops",
+    "tint": "tint_cc",
+    "source": "source_k",
+    "white_bias": "white_bias_mired",
 }
 
 
@@ -81,6 +87,8 @@ class Edit:
     step: Change | None = None
     about_stays: bool = False
     wants_stay: bool = False
+    readings_stay: bool = False
+    said: str = ""
     lens_stays: bool = False
     errors: dict[str, str] = field(default_factory=dict)
     typed: dict[str, str] = field(default_factory=dict)
@@ -120,12 +128,16 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     data = fix_as_fields(data)
     before = snapshot(row)
     edit = Edit.untouched(row)
+    marks = _marks(edit.spec)
+    edit.readings_stay = not touches_readings(data) and "scene" not in data
     edit.about_stays = ABOUT_FIELDS.isdisjoint(data.keys())
     _plain_fields(edit, data)
     _settings(edit, data)
     _held(edit, data)
     _limits(edit, data)
     _weights(edit, data)
+    if touches_readings(data):
+        edit.spec = edited(edit.spec, data, edit.refuse)
     write_spec(row, edit.spec)
     after = snapshot(row)
     edit.lens_stays = {"lens", "held_lens"}.isdisjoint(data.keys())
@@ -139,6 +151,8 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
         key = str(row.pk)
         label = _label(before, after)
         edit.step = ledger.record(row.shoot, label, {key: before}, {key: after}, gesture)
+        if before["profile_id"] != after["profile_id"]:
+            edit.said = _monitor_moves(marks, _marks(edit.spec))
     return edit
 
 
@@ -247,9 +261,27 @@ def _label(before: dict[str, Any], after: dict[str, Any]) -> str:
         "shutter_angle_deg": "shutter", "shutter_time_s": "shutter", "nd_density": "ND",
         "body_id": "camera", "lens_id": "lens", "profile_id": "profile", "held": "held or free",
         "intent": "what is wanted", "movement": "camera and direction",
+        "tint_cc": "tint", "source_k": "main light", "white_bias_mired": "white balance by taste",
     }  # fmt: skip
     said = [words.get(name) or SETTING_LABELS.get(name) or _spoken(name) for name in names]
     return ", ".join(dict.fromkeys(said))[:120]
+
+
+def _marks(spec: core.Setup) -> tuple[str, str]:
+    """Both zebras as one sets them."""
+    target = placing(spec.intent.exposing, spec.profile, spec.readings).offset_stops
+    one, two, _ = monitor_marks(spec.profile, spec.readings, target, spec.intent.exposing)
+    return f"{one.percent:.0f} ± {one.half_width_percent:.0f} %", f"{two.percent:.0f} %"
+
+
+def _monitor_moves(before: tuple[str, str], after: tuple[str, str]) -> str:
+    """What another profile moves on the monitor; the zebra left behind never shows."""
+    moved = [
+        f"zebra {number} from {old} to {new}"
+        for number, old, new in zip((1, 2), before, after, strict=True)
+        if old != new
+    ]
+    return f"Set on the monitor: {', '.join(moved)}." if moved else ""
 
 
 def _spoken(column: str) -> str:

@@ -7,11 +7,11 @@ from zoneinfo import available_timezones
 from django import forms
 from django.contrib.auth.models import AbstractBaseUser
 
-from fotonomy.core import notation, wishes
+from fotonomy.core import notation, tastes, wishes
 from fotonomy.core.constants import RATE_RANGE_FPS
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear import Support
-from fotonomy.core.intent import CRITERIA, Circle, Handheld, Look
+from fotonomy.core.intent import CRITERIA, Circle, Exposing, Handheld, Look, WhiteSchool
 from fotonomy.core.movement import Camera
 from fotonomy.core.setup import HOLDABLE, Kind
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
@@ -83,8 +83,6 @@ class BenchForm(forms.Form):
     )
     light = NotationField(notation.parse_light)
     mains_lamps = forms.BooleanField(required=False)
-    key_name = NotationField(_name)
-    key_stops = NotationField(notation.parse_key_stops)
     subject = NotationField(_name)
     subject_speed = NotationField(notation.parse_speed)
     subject_distance = NotationField(notation.parse_distance)
@@ -93,7 +91,14 @@ class BenchForm(forms.Form):
     profile = forms.ModelChoiceField(Profile.objects.none(), to_field_name="name")
     filters = ManyOrNoneField(Filter.objects.none(), to_field_name="name", required=False)
     focal = NotationField(notation.parse_focal)
-    white = NotationField(notation.parse_white)
+    white = NotationField(tastes.parse_source)
+    tint = NotationField(tastes.parse_tint)
+    source = NotationField(tastes.parse_main_light, required=False)
+    white_bias = NotationField(tastes.parse_bias)
+    exposing = forms.ChoiceField(choices=[("", ""), *schools(Exposing)], required=False)
+    white_school = forms.ChoiceField(choices=[("", ""), *schools(WhiteSchool)], required=False)
+    delivery = NotationField(tastes.parse_delivery, required=False)
+    averaged = NotationField(tastes.parse_averaged)
     wanted_screen = NotationField(notation.parse_screen_time)
     handle = NotationField(notation.parse_handle)
     notes = forms.CharField(max_length=4000, required=False)
@@ -142,7 +147,9 @@ MOVEMENT_FIELDS = {"camera": "camera", "heading": "heading_deg", "pan": "pan_deg
                    "travel": "travel_m_s", "background": "background_m"}  # fmt: skip
 INTENT_FIELDS = {"look": "look", "handheld": "handheld", "circle": "circle",
                  "freeze": "freeze_px", "smear": "smear_percent", "depth": "depth_m",
-                 "slow_factor": "slow_factor"}  # fmt: skip
+                 "slow_factor": "slow_factor", "exposing": "exposing",
+                 "white_school": "white_school", "delivery": "delivery_px",
+                 "averaged": "averaged_frames"}  # fmt: skip
 
 
 def parse_place_number(low: float, high: float, what: str) -> Callable[[str], float]:
@@ -182,7 +189,7 @@ class ShootForm(forms.ModelForm):
         model = Shoot
         fields = [
             "name", "date", "place_name", "latitude_deg", "longitude_deg", "time_zone",
-            "mains_hz", "project_fps", "look", "handheld", "circle",
+            "mains_hz", "project_fps", *SCHOOLS,
         ]  # fmt: skip
         widgets = {
             "date": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),

@@ -10,14 +10,17 @@ from django.urls import reverse
 from django.utils.functional import cached_property
 
 from fotonomy.core.gear import Support
-from fotonomy.core.intent import Circle, Handheld, Look
+from fotonomy.core.intent import Circle, Exposing, Handheld, Look, WhiteSchool
 from fotonomy.core.setup import Kind
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 
 MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
 
 
-def schools(school: type[Look] | type[Handheld] | type[Circle]) -> list[tuple[str, str]]:
+School = type[Look] | type[Handheld] | type[Circle] | type[Exposing] | type[WhiteSchool]
+
+
+def schools(school: School) -> list[tuple[str, str]]:
     """Choices of a school."""
     return [(item.value, item.label) for item in school]
 
@@ -43,6 +46,13 @@ class Shoot(models.Model):
     circle = models.CharField(
         "what counts as sharp", max_length=16, choices=schools(Circle),
         default=Circle.DIAGONAL.value,
+    )  # fmt: skip
+    exposing = models.CharField(
+        "school of exposing", max_length=12, choices=schools(Exposing), default=Exposing.GREY.value
+    )
+    white_school = models.CharField(
+        "white balance school", max_length=12, choices=schools(WhiteSchool),
+        default=WhiteSchool.READ.value,
     )  # fmt: skip
     packs_all = models.BooleanField("take the whole kit", default=True)
     bodies = models.ManyToManyField(Body, blank=True, related_name="shoots")
@@ -78,8 +88,7 @@ class Setup(models.Model):
     planned_time = models.TimeField(null=True, blank=True)
     light = models.JSONField()
     mains_lamps = models.BooleanField(default=False)
-    key_name = models.CharField(max_length=40, default="skin")
-    key_stops = models.FloatField(default=1.4)
+    readings = models.JSONField(default=list)
     subject = models.CharField(max_length=40, default="subject")
     subject_speed_m_s = models.FloatField(default=0.0)
     subject_distance_m = models.FloatField(default=3.0)
@@ -106,6 +115,9 @@ class Setup(models.Model):
     iso = models.PositiveIntegerField()
     nd_density = models.FloatField(default=0.0)
     white_k = models.FloatField(default=5600.0)
+    tint_cc = models.FloatField(default=0.0)
+    source_k = models.FloatField(null=True, blank=True)
+    white_bias_mired = models.FloatField(default=0.0)
     held = models.JSONField(default=list)
     limits = models.JSONField(default=list)
     wanted_screen_s = models.FloatField(default=5.0)

@@ -7,8 +7,10 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.db.models import Max
 
+from fotonomy.core.readings import USUAL
 from fotonomy.core.setup import FRAMING, SETTINGS, Kind
 from fotonomy.core.starts import starting_point
+from fotonomy.exchange.gear_json import plain
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
 from fotonomy.kit.services import take_in_gear
@@ -64,6 +66,7 @@ def create_setup(shoot: Shoot) -> Setup:
         shutter_time_s=1 / (2 * shoot.project_fps),
         iris=lens.widest_f,
         iso=body.iso_lowest,
+        readings=plain(USUAL),
         held=list(FRAMING),
     )
     row.filter_ids = row.tube_ids = ()

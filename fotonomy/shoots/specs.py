@@ -17,24 +17,26 @@ from fotonomy.exchange.setup_json import (
     light_to_data,
     limits_from_data,
     movement_from_data,
+    readings_from_data,
 )
 from fotonomy.kit.models import Accessory, Filter, Lens
 from fotonomy.shoots.models import Setup, Shoot
 
 # Columns of a row that are fields of the core's Setup under the same name.
 SHARED_FIELDS = (
-    "code", "title", "mains_lamps", "lamp_hz", "light_change_stops", "key_name", "key_stops",
+    "code", "title", "mains_lamps", "lamp_hz", "light_change_stops",
     "subject", "subject_speed_m_s", "subject_distance_m", "subject_size_m", "subject_depth_m",
     "recording", "focal_mm", "frame_rate", "iris", "iso", "nd_density", "white_k",
-    "wanted_screen_s", "handle_s",
+    "tint_cc", "source_k", "white_bias_mired", "wanted_screen_s", "handle_s",
 )  # fmt: skip
 # Columns that stand in a snapshot as they are.
 PLAIN_COLUMNS = (
-    *SHARED_FIELDS, "position", "kind", "light", "movement", "intent", "support", "body_id",
-    "lens_id", "profile_id", "shutter_angle_deg", "shutter_time_s", "held", "limits", "notes",
+    *SHARED_FIELDS, "position", "kind", "light", "movement", "readings", "intent", "support",
+    "body_id", "lens_id", "profile_id", "shutter_angle_deg", "shutter_time_s", "held", "limits",
+    "notes",
 )  # fmt: skip
 # Schools a shoot chooses and a setup may choose otherwise.
-SCHOOLS = ("look", "handheld", "circle")
+SCHOOLS = ("look", "handheld", "circle", "exposing", "white_school")
 
 
 @dataclass(frozen=True)
@@ -97,6 +99,7 @@ def spec_of(row: Setup, bag: Bag) -> core.Setup:
         mains_hz=row.shoot.mains_hz,
         light=light_from_data(row.light),
         movement=movement_from_data(row.movement),
+        readings=readings_from_data(row.readings),
         intent=intent_of(row),
         support=gear.Support(row.support),
         body=row.body.to_spec(),
@@ -124,6 +127,7 @@ def write_spec(row: Setup, spec: core.Setup) -> None:
     row.kind = spec.kind.value
     row.light = light_to_data(spec.light)
     row.movement = plain(spec.movement)
+    row.readings = plain(spec.readings)
     row.intent = {
         key: value
         for key, value in intent_to_data(spec.intent).items()

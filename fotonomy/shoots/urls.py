@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.shoots import gear_views, planner_views, views
+from fotonomy.shoots import gear_views, monitor_views, planner_views, views
 
 urlpatterns = [
     path("", views.shoot_list, name="shoot-list"),
@@ -26,6 +26,13 @@ urlpatterns = [
     path("<int:shoot_id>/<int:setup_id>/plans/", planner_views.plans, name="plans"),
     path("<int:shoot_id>/<int:setup_id>/start/", planner_views.setup_start, name="setup-start"),
     path("<int:shoot_id>/<int:setup_id>/play/", planner_views.play, name="play"),
+    path("<int:shoot_id>/<int:setup_id>/level/", monitor_views.level, name="level"),
+    path("<int:shoot_id>/<int:setup_id>/monitor/", monitor_views.monitor, name="monitor"),
+    path(
+        "<int:shoot_id>/<int:setup_id>/monitor/<slug:view>.jpg",
+        monitor_views.monitor_picture,
+        name="monitor-picture",
+    ),
     path(
         "<int:shoot_id>/<int:setup_id>/take-settings/",
         planner_views.settings_copy,

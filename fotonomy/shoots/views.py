@@ -25,6 +25,7 @@ from fotonomy.shoots.lookup import (
     wants_fragment,
 )
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.monitor_views import choose_monitor, monitor_choice
 from fotonomy.shoots.specs import bag_of, file_of, spec_of
 
 
@@ -91,7 +92,10 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench: GET shows a setup, POST changes what was sent and shows it again."""
     row = own_setup(request, shoot_id, setup_id)
     if request.method == "POST":
+        choose_monitor(request)
         edit = edit_setup(row, request.POST)
+        if edit.said:
+            messages.info(request, edit.said)
         if wants_fragment(request):
             return _fragment(request, edit)
         if not edit.errors:
@@ -102,7 +106,7 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
     cut = request.headers[FRAGMENT_HEADER]
-    view = bench_view(edit, (cut,) if cut in CUTS else CUTS)
+    view = bench_view(edit, (cut,) if cut in CUTS else CUTS, monitor_choice(request))
     context = {"bench": view, "shoot": edit.row.shoot, "line": row_view(edit.row, view.plan)}
     context["here"] = edit.row.pk
     if edit.step:
@@ -114,7 +118,7 @@ def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
 
 def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
     context = {
-        "bench": bench_view(edit),
+        "bench": bench_view(edit, monitor=monitor_choice(request)),
         "shoot": edit.row.shoot,
         "here": edit.row.pk,
         "lines": running_order(edit.row.shoot, edit.bag),

@@ -11,6 +11,7 @@ from fotonomy.core.curves import Bt709, ParametricLog, decode, encode
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear import LevelScale, Profile
 from fotonomy.core.levels import code_value, headroom_stops, level, percent_at
+from fotonomy.core.readings import Reading
 from tests.core.examples import FLAT, LOG, VIDEO
 
 
@@ -110,7 +111,7 @@ def test_a_profile_may_put_grey_elsewhere() -> None:
     # Common practice, no source: a camera's video gamma puts grey near 44 %.
     video = replace(VIDEO, grey_percent=44)
     assert video.recorded_grey_percent == pytest.approx(44)
-    assert level(video, 0, "skin", 1.4).grey.percent == pytest.approx(44)
+    assert level(video, (), 0).grey.percent == pytest.approx(44)
     assert headroom_stops(video) < headroom_stops(VIDEO)
 
 
@@ -126,7 +127,7 @@ def test_code_values(percent: float, scale: str, bits: int, code: int) -> None:
 
 
 def test_exposure_moves_every_tone_and_clips_by_the_rest() -> None:
-    landed = level(FLAT, 2.0, "sky", 5.0)
+    landed = level(FLAT, (Reading(name="sky", stops=5.0, key=True),), 2.0)
     assert landed.grey.placed_stops == 2.0
     assert landed.grey.percent == pytest.approx(percent_at(FLAT, 2.0))
     assert landed.key.percent == 92
@@ -135,7 +136,7 @@ def test_exposure_moves_every_tone_and_clips_by_the_rest() -> None:
 
 
 def test_zebras_follow_the_profile() -> None:
-    flat, video = level(FLAT, 0, "skin", 1.4), level(VIDEO, 0, "skin", 1.4)
+    flat, video = level(FLAT, (), 0), level(VIDEO, (), 0)
     assert (flat.zebra_one.percent, flat.zebra_two.percent) == (39, 92)
     assert (video.zebra_one.percent, video.zebra_two.percent) == (41, 109)
     assert flat.zebra_two.half_width_percent is None

@@ -25,10 +25,11 @@ from fotonomy.core.gear import (
     Tube,
 )
 from fotonomy.core.glass import Glass, GlassKind
-from fotonomy.core.intent import Circle, Intent, Look
+from fotonomy.core.intent import Circle, Exposing, Intent, Look, WhiteSchool
 from fotonomy.core.modes import mode_advice
 from fotonomy.core.movement import Camera, Movement
 from fotonomy.core.plan import Plan, plan
+from fotonomy.core.readings import Reading, Shape, Surface
 from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
 from fotonomy.core.setup import SETTINGS, Kind, Limit, Setup
 from fotonomy.core.shutter import Shutter
@@ -78,7 +79,7 @@ CASES: list[tuple[str, float, dict[str, Any]]] = [
     ("nd.infrared", 7.97, {"nd_density": 2.4}),
     ("nd.stack_vignettes", 2, {"nd_density": 1.2, "focal_mm": 20,
                                "lens": replace(LENS, focal_shortest_mm=20)}),
-    ("level.key_clips", 0.79, {"key_stops": 7.0}),
+    ("level.key_clips", 0.79, {"readings": (Reading(name="skin", stops=7.0, key=True),)}),
     ("clip.not_slow", 100, {"kind": Kind.SLOW_MOTION}),
     ("clip.sped_up", 104.17, {"frame_rate": 24}),
     ("clip.card_full", 137.5, {"wanted_screen_s": 11_000, "handle_s": 0}),
@@ -202,7 +203,24 @@ def intents() -> st.SearchStrategy[Intent]:
     return st.builds(
         Intent, look=st.sampled_from(list(Look)), circle=st.sampled_from(list(Circle)),
         freeze_px=wish, smear_percent=wish, depth_m=wish, slow_factor=st.floats(1, 20),
+        exposing=st.sampled_from(list(Exposing)), white_school=st.sampled_from(list(WhiteSchool)),
+        delivery_px=st.one_of(st.none(), st.integers(16, 9000)),
+        averaged_frames=st.integers(1, 1000),
     )  # fmt: skip
+
+
+def readings() -> st.SearchStrategy[tuple[Reading, ...]]:
+    one = st.builds(
+        Reading, name=st.text("abc ", min_size=1, max_size=30).filter(str.strip),
+        stops=st.floats(-15, 15), surface=st.sampled_from(list(Surface)),
+        shape=st.sampled_from(list(Shape)), share_percent=st.floats(0.01, 100),
+        x_percent=st.floats(0, 100), y_percent=st.floats(0, 100), may_clip=st.booleans(),
+        wanted_stops=st.one_of(st.none(), st.floats(-10, 10)),
+        source_k=st.one_of(st.none(), st.floats(1000, 20_000)),
+    )  # fmt: skip
+    return st.lists(one, max_size=5, unique_by=lambda r: r.name.casefold()).map(
+        lambda found: tuple(replace(r, key=k == 0) for k, r in enumerate(found))
+    )
 
 
 @st.composite
@@ -243,7 +261,8 @@ def anything(draw: Any) -> Setup:
     fields: dict[str, Any] = {
         "kind": draw(st.sampled_from(list(Kind))), "project_fps": 25, "mains_hz": 50,
         "mains_lamps": draw(st.booleans()), "light": Ev100(draw(st.floats(-11, 22))),
-        "key_stops": draw(st.floats(-10, 12)), "subject_speed_m_s": draw(st.floats(0, 2000)),
+        "readings": draw(readings()), "source_k": draw(st.sampled_from([None, 2700.0])),
+        "white_bias_mired": draw(st.floats(-200, 200)), "subject_speed_m_s": draw(st.floats(0, 2000)),
         "subject_distance_m": draw(st.floats(4, 5000)), "body": body, "lens": lens,
         "glass": draw(st.sampled_from([(), ND])), "filters": draw(st.sampled_from([(), filters])),
         "profile": profile, "focal_mm": draw(st.floats(4, 1500)),

@@ -8,6 +8,7 @@ from fotonomy.core import notation as n
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import Ev100, Luminance, Lux, Metered
 from fotonomy.core.shutter import Shutter
+from fotonomy.core.tastes import parse_source
 
 
 @pytest.mark.parametrize(
@@ -66,7 +67,7 @@ def test_frame_rates(text: str, fps: float) -> None:
         (n.parse_speed, "36 km/h", 10), (n.parse_speed, "10 mph", 4.4704), (n.parse_speed, "0", 0),
         (n.parse_distance, "40 cm", 0.4), (n.parse_distance, "2,5", 2.5),
         (n.parse_key_stops, "+1 1/3", 4 / 3), (n.parse_key_stops, "-2 stops", -2),
-        (n.parse_key_stops, "2/3", 2 / 3), (n.parse_white, "5600K", 5600),
+        (n.parse_key_stops, "2/3", 2 / 3), (parse_source, "5600K", 5600),
         (n.parse_screen_time, "1,5 min", 90), (n.parse_focal, "50mm", 50),
     ],
 )  # fmt: skip
@@ -83,7 +84,7 @@ NONSENSE = [
 @pytest.mark.parametrize("text", NONSENSE)
 @pytest.mark.parametrize(
     "parse",
-    [n.parse_shutter, n.parse_iris, n.parse_iso, n.parse_frame_rate, n.parse_focal, n.parse_white,
+    [n.parse_shutter, n.parse_iris, n.parse_iso, n.parse_frame_rate, n.parse_focal, parse_source,
      n.parse_screen_time, n.parse_distance],
 )  # fmt: skip
 def test_nonsense_is_refused_with_what_is_allowed(parse: object, text: str) -> None:

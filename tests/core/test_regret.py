@@ -94,11 +94,13 @@ def test_the_hand_counts_for_single_pictures_from_the_hand() -> None:
 
 
 def test_iso_by_base_and_gain() -> None:
-    # Bases 500 and 3200; the upper one counts one stop more, the steps below it their gain.
+    # Bases 500 and 3200; noise counts in looks-like ISO, so the steps under the upper base
+    # come out worse than it.
     here = regrets(setup(), iso=500)
     assert (here["base"], here["noise"]) == (0, 0)
     at_base = regrets(setup(), iso=3200)
-    assert (at_base["base"], at_base["noise"]) == (pytest.approx(0), pytest.approx(1))
+    assert at_base["base"] == pytest.approx(0)
+    assert 1 < at_base["noise"] < log2(3200 / 500)
     below = regrets(setup(), iso=2000)
     assert (below["base"], below["noise"]) == (pytest.approx(log2(1.6)), pytest.approx(2))
     assert regrets(setup(), iso=250)["noise"] == 0

@@ -15,6 +15,7 @@ from fotonomy.core.exposure import Ev100
 from fotonomy.core.facts import Facts, work_out
 from fotonomy.core.intent import Intent
 from fotonomy.core.movement import Camera, Movement
+from fotonomy.core.readings import Reading
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.figures.body import body_figure
@@ -143,7 +144,8 @@ def test_the_curve_meets_its_tones() -> None:
 
 
 def test_the_clip_is_said_on_the_drawing() -> None:
-    facts = work_out(setup(light=Ev100(11.31), key_stops=7, key_name="sky"))
+    sky = Reading(name="sky", stops=7, key=True)
+    facts = work_out(setup(light=Ev100(11.31), readings=(sky,)))
     root = parse(level_figure(facts.setup, facts.level, WIDE))
     assert "sky +7.0, clips by 0.8" in texts(root)
 
@@ -165,7 +167,7 @@ def test_scale_there_and_back() -> None:
 
 @given(anything(), st.sampled_from(["skin", "the far bank under the old alders, left"]))
 def test_any_setup_can_be_drawn(spec: Setup, name: str) -> None:
-    facts = work_out(replace(spec, key_name=name))
+    facts = work_out(replace(spec, readings=(*spec.readings, Reading(name=name, stops=1.4))))
     for width in (WIDE, NARROW):
         for name, root in drawn(facts, width).items():
             height = float(root.get("viewBox").split()[3])

@@ -54,7 +54,7 @@ def test_absent_fields_stay_as_they_are(demo_client: Any, adze: Setup) -> None:
         ("light", "1e99", "EV such as"), ("light", "99 EV", "scenes lie between"),
         ("light", "0 lux", "more than zero"), ("subject_speed", "-1", "a speed from 0"),
         ("subject_distance", "3 cm", "focal length"), ("focal", "nan", "focal length"),
-        ("key_stops", "lots", "stops from grey"), ("wanted_screen", "0", "one frame"),
+        ("reading-0-stops", "lots", "stops from grey"), ("wanted_screen", "0", "one frame"),
         ("handle", "-1 s", "1 h"), ("white", "40 K", "1000"), ("planned_time", "25:99", "13:45"),
         ("kind", "opera", "valid choice"), ("body", "Somebody's", "valid choice"),
         ("lens", "", "required"), ("code", "A code too long", "at most 8"),
@@ -111,10 +111,12 @@ def test_the_fold_is_left_out_where_it_stays_and_sent_where_it_changed(
     demo_client: Any, adze: Setup
 ) -> None:
     assert send(demo_client, adze, iris="f/5").xpath("//div[@data-stays]/@class") == [
-        "about-body", "wants-body", "lens-menu"
+        "about-body", "wants-body", "lens-menu", *["reading-body"] * 4
     ]  # fmt: skip
     page = send(demo_client, adze, body="B-cam")
-    assert page.xpath("//div[@data-stays]/@class") == ["wants-body", "lens-menu"]
+    assert page.xpath("//div[@data-stays]/@class") == [
+        "wants-body", "lens-menu", *["reading-body"] * 4
+    ]  # fmt: skip
     assert page.xpath("//select[@name='body']/option[@selected]/@value") == ["B-cam"]
     assert page.xpath("//textarea[@name='notes']")
 
@@ -131,7 +133,7 @@ def test_what_a_person_types_is_escaped_everywhere(demo_client: Any, adze: Setup
     nasty = "<script>x</script>\"'&"
     answer = demo_client.post(
         adze.get_absolute_url(),
-        {"title": nasty, "key_name": nasty, "subject": nasty, "notes": nasty},
+        {"title": nasty, "reading-0-name": nasty, "subject": nasty, "notes": nasty},
         headers=FRAGMENT,
     )
     page = demo_client.get(adze.get_absolute_url())

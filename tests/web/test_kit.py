@@ -29,7 +29,7 @@ BODY = {
 LENS = {"name": "Old 28", "focal_shortest_mm": "28", "focal_longest_mm": "28", "widest_f": "f/2.8",
         "smallest_f": "f/22", "transmission_stops": "T3.1", "thread_mm": "", "close_focus_m": "28 cm",
         "greatest_magnification": "", "stabiliser_stops": "0", "squeeze": "1", "widest_long_f": ""}  # fmt: skip
-PROFILE = {"name": "My log", "curve": "log", "clip_percent": "92", "grey_percent": "",
+PROFILE = {"purpose": "", "skin_percent": "", "name": "My log", "curve": "log", "clip_percent": "92", "grey_percent": "",
            "scale": "legal", "bits": "10", "base_iso": "500, 3200", "a": "5", "b": "0,05",
            "c": "0.2898", "d": "0.39146", "e": "5.72084", "f": "0.045006", "cut": "0.012"}  # fmt: skip
 ND = {

@@ -11,6 +11,7 @@ from fotonomy.shoots.models import Setup, Shoot
 OPEN_TO_ALL = {
     "home", "login", "logout", "sign-up", "password_change", "enter-demo", "choose-theme",
     "shoot-list", "shoot-new", "kit", "gear-new", "kit-export", "kit-import",
+    "curves", "published",
 }  # fmt: skip
 
 
@@ -31,7 +32,10 @@ OWNED = sorted(p.name for p in named_patterns() if p.name not in OPEN_TO_ALL)
 
 def address(name: str, row: Setup) -> str:
     body = Body.objects.get(owner=row.shoot.owner, name="A-cam")
-    known = {"shoot_id": row.shoot_id, "setup_id": row.pk, "sort": "body", "gear_id": body.pk}
+    known = {"shoot_id": row.shoot_id, "setup_id": row.pk, "sort": "body", "gear_id": body.pk,
+             "view": "zebras", "form": "csv"}  # fmt: skip
+    if name == "curve-export":
+        known["gear_id"] = row.profile_id
     pattern = next(p for p in named_patterns() if p.name == name)
     return reverse(name, kwargs={k: known[k] for k in pattern.pattern.converters})
 

@@ -45,7 +45,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     async exchange() {
-      if (!this.changed.size && !this.extra && !this.recut) return;
+      if (!this.changed.size && !this.extra && !this.recut && !this.nudges) return;
       this.recut = false;
       const fix = this.extra;
       // A fix goes alone; changes made before it are sent with the next answer.
@@ -53,16 +53,22 @@ document.addEventListener("alpine:init", () => {
       const body = this.payload(sent);
       sent.forEach((name) => this.changed.delete(name));
       this.extra = null;
+      const nudges = fix ? null : this.nudges;
+      if (nudges) {
+        body.set("reading_nudge", `${nudges.index}:${nudges.tenths}`);
+        this.nudges = null;
+      }
       try {
         const answer = await post(this.form.action, body);
         if (answer.redirected) return location.assign(answer.url);
         if (!answer.ok) throw new Error(String(answer.status));
         this.show(await answer.text());
         document.getElementById("trouble").hidden = true;
-        if (this.changed.size || this.extra) this.send();
+        if (this.changed.size || this.extra || this.nudges) this.send();
       } catch (error) {
         sent.forEach((name) => this.changed.add(name));
         this.extra = this.extra || fix;
+        this.nudges = this.nudges || nudges;
         document.getElementById("trouble").hidden = false;
       }
     },
@@ -105,7 +111,7 @@ document.addEventListener("alpine:init", () => {
         if (present) Alpine.morph(present, document.adoptNode(part), { updating: this.guard.bind(this) });
       }
       this.settle();
-      if (this.page.classList.contains("show-plans")) this.plansSoon();
+      if (this.openPanel()) this.panelSoon();
       document.getElementById("said").textContent =
         document.querySelector(".strip-findings")?.textContent.replace(/\s+/g, " ") || "";
     },
@@ -141,23 +147,32 @@ document.addEventListener("alpine:init", () => {
     },
 
     // The plans of what stands now. They wait until the hand rests, and never hold up the lanes.
-    plansSoon() {
+    panelSoon() {
       clearTimeout(this.resting);
-      this.resting = setTimeout(() => this.loadPlans(), RESTING_MS);
+      this.resting = setTimeout(() => this.loadPanel(), RESTING_MS);
     },
 
-    async loadPlans() {
+    openPanel() {
+      return PANELS.find((name) => this.page.classList.contains(`show-${name}`));
+    },
+
+    async loadPanel() {
+      const name = this.openPanel();
+      if (!name) return;
       this.asking?.abort();
       this.asking = new AbortController();
-      const panel = document.getElementById("plans");
+      const panel = document.getElementById(name);
       const answer = await ask(panel.dataset.address, this.asking.signal);
       if (answer !== null) panel.innerHTML = answer;
     },
 
-    togglePlans() {
-      const open = this.page.classList.toggle("show-plans");
-      if (open) this.page.classList.remove("show-findings");
-      if (open) this.loadPlans();
+    // The panels over the lanes: plans, and schools of exposing; one at a time.
+    togglePanel(name) {
+      const open = this.page.classList.toggle(`show-${name}`);
+      if (open) {
+        this.page.classList.remove("show-findings", ...PANELS.filter((p) => p !== name).map((p) => `show-${p}`));
+        this.loadPanel();
+      }
       this.settle();
     },
 
@@ -172,9 +187,19 @@ document.addEventListener("alpine:init", () => {
     },
 
     toggleFindings() {
-      this.page.classList.remove("show-plans");
+      this.page.classList.remove(...PANELS.map((name) => `show-${name}`));
       this.page.classList.toggle("show-findings");
       this.settle();
+    },
+
+    // Move a reading by tenths of a stop; what is not sent yet adds up.
+    nudge(index, tenths) {
+      const waiting = this.nudges?.index === index ? this.nudges.tenths : 0;
+      if (this.nudges && this.nudges.index !== index) this.send();
+      this.nudges = { index, tenths: waiting + tenths };
+      this.asking?.abort();
+      this.sending = this.gesture;
+      this.send();
     },
 
     // Move a scale by marks and send; ends are ends.
@@ -230,6 +255,7 @@ function post(address, body) {
 const THIN = matchMedia("(max-width: 620px)");
 const MARK_PX = 34;
 const RESTING_MS = 120;
+const PANELS = ["plans", "schools"];
 
 function listen(bench) {
   const page = bench.page;
@@ -261,11 +287,13 @@ function listen(bench) {
   });
   page.addEventListener("click", (event) => {
     if (event.target.closest("[data-toggle-findings]")) bench.toggleFindings();
-    if (event.target.closest("[data-plans]")) {
-      event.preventDefault();
-      bench.togglePlans();
+    for (const name of PANELS) {
+      if (event.target.closest(`[data-${name}]`)) {
+        event.preventDefault();
+        bench.togglePanel(name);
+      }
+      if (event.target.closest(`[data-${name}-close]`)) bench.togglePanel(name);
     }
-    if (event.target.closest("[data-plans-close]")) bench.togglePlans();
     if (event.target.closest("[data-play]")) {
       event.preventDefault();
       bench.enqueue(() => bench.play());
@@ -283,6 +311,7 @@ function listen(bench) {
     bench.step(held.closest(".scale"), Math.sign(event.deltaY || event.deltaX));
   }, { passive: false });
   drag(bench);
+  dragReadings(bench);
   THIN.addEventListener("change", () => {
     bench.recut = true;
     bench.send();
@@ -320,6 +349,36 @@ function drag(bench) {
       const options = JSON.parse(hold.scale.dataset.options);
       if (under) bench.choose(hold.scale, options.findIndex(([text]) => text === under.dataset.value));
     }
+    hold = null;
+    bench.gesture = "";
+  };
+  bench.page.addEventListener("pointerup", drop);
+  bench.page.addEventListener("pointercancel", drop);
+}
+
+// Drag a reading along the level drawing: it moves by tenths of a stop, as many as fit into
+// the way the finger went. The drawing is swapped on the way, so the figure holds the pointer.
+function dragReadings(bench) {
+  let hold = null;
+  bench.page.addEventListener("pointerdown", (event) => {
+    const mark = event.target.closest("[data-reading]");
+    if (!mark || event.button) return;
+    const svg = mark.ownerSVGElement;
+    const tenth = Number(mark.dataset.tenth) * (svg.clientWidth / svg.viewBox.baseVal.width);
+    hold = { index: mark.dataset.reading, x: event.clientX, moved: 0, tenth, id: event.pointerId };
+    bench.gesture = `reading-${Date.now()}-${Math.round(performance.now())}`;
+    mark.closest("figure").setPointerCapture(event.pointerId);
+    event.preventDefault();
+  });
+  bench.page.addEventListener("pointermove", (event) => {
+    if (!hold || event.pointerId !== hold.id) return;
+    const tenths = Math.round((event.clientX - hold.x) / hold.tenth);
+    if (tenths === hold.moved) return;
+    bench.nudge(hold.index, tenths - hold.moved);
+    hold.moved = tenths;
+  });
+  const drop = (event) => {
+    if (!hold || event.pointerId !== hold.id) return;
     hold = null;
     bench.gesture = "";
   };

@@ -14,9 +14,20 @@ function keys(bench, event) {
   if (event.altKey && event.key.toLowerCase() === "h") return held(event);
   if (event.ctrlKey || event.metaKey || event.altKey) return undone(bench, event, typing);
   if (scale && stepped(bench, event, scale, typing)) return event.preventDefault();
+  if (nudged(bench, event)) return event.preventDefault();
   if (typing && event.key === "Escape") return restore(event);
   if (typing || document.querySelector("dialog[open]")) return;
   if (pressed(bench, event.key, scale)) event.preventDefault();
+}
+
+// Up and down in a reading's field: a tenth of a stop, with Shift a stop.
+function nudged(bench, event) {
+  const index = event.target.dataset?.nudge;
+  const way = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+  if (index === undefined || !way) return false;
+  delete event.target.dataset.typing;
+  bench.nudge(index, way * (event.shiftKey ? 10 : 1));
+  return true;
 }
 
 // Hold or free what is in hand, a scale or a field.
@@ -70,7 +81,8 @@ function pressed(bench, key, scale) {
   const lower = key.toLowerCase();
   if (lower in LETTERS) track(LETTERS[lower])?.focus();
   else if (lower in FIELDS) intoField(FIELDS[lower]);
-  else if (lower === "p") bench.togglePlans();
+  else if (lower === "p") bench.togglePanel("plans");
+  else if (lower === "x") bench.togglePanel("schools");
   else if (lower === "w") openFold("wants");
   else if (lower === "v") document.querySelector("[data-play]")?.click();
   else if (lower === "c") document.querySelector("[data-compare]").click();

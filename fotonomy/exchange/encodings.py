@@ -1,0 +1,41 @@
+"""Published encodings: whatever the colour-science library offers when it is asked."""
+
+import warnings
+from collections.abc import Callable
+from functools import lru_cache
+
+import numpy as np
+
+from fotonomy.core.curves import Tabulated, Values
+from fotonomy.core.errors import RuleError
+from fotonomy.core.tables import from_encoding
+from fotonomy.exchange.errors import ExchangeError
+
+
+@lru_cache(maxsize=1)
+def _library() -> dict[str, Callable[[Values], Values]]:
+    # The library is large and takes a second to load: only those who ask for it wait.
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        import colour
+
+    return dict(colour.CCTF_ENCODINGS)
+
+
+def published_names() -> tuple[str, ...]:
+    """Names of the encodings as the library has them."""
+    return tuple(_library())
+
+
+@lru_cache(maxsize=128)
+def published_curve(name: str) -> Tabulated:
+    """An encoding by its name, sampled. Raises ExchangeError for one that makes no curve."""
+    encoding = _library().get(name)
+    if encoding is None:
+        raise ExchangeError(name[:80], "the library has no encoding of this name")
+    try:
+        with warnings.catch_warnings(), np.errstate(all="ignore"):
+            warnings.simplefilter("ignore")
+            return from_encoding(name, encoding)
+    except RuleError as error:
+        raise ExchangeError(name, f"as a table it {error.rule}") from error

@@ -1,0 +1,88 @@
+"""Pictures, in and out. What comes in is looked at before it is unpacked."""
+
+from dataclasses import dataclass
+from io import BytesIO
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, UnidentifiedImageError
+
+from fotonomy.exchange.errors import ExchangeError
+
+LARGEST_PICTURE_BYTES = 64 * 1024 * 1024
+# A frame of 8K and some more; a picture of more is no frame of video.
+MOST_PIXELS = 36_000_000
+# Only the middle of a frame is measured: enough pixels, and no corners.
+MIDDLE_PX = 2048
+FORMATS = ("PNG", "TIFF", "JPEG")
+# A file that unpacks to this many times its size is a bomb.
+MOST_UNPACKED = 2000
+
+
+def write_jpeg(picture: NDArray[np.uint8], quality: int = 88) -> bytes:
+    """Red, green, blue as a JPEG."""
+    done, data = cv2.imencode(
+        ".jpg", picture[:, :, ::-1], [cv2.IMWRITE_JPEG_QUALITY, quality]
+    )  # fmt: skip
+    if not done:
+        raise ValueError("the picture could not be written")
+    return bytes(data)
+
+
+def write_png(frame: NDArray[Any]) -> bytes:
+    """One channel of 8 or 16 bits as a PNG."""
+    done, data = cv2.imencode(".png", frame)
+    if not done:
+        raise ValueError("the frame could not be written")
+    return bytes(data)
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The middle of a frame, one channel of 8 or 16 bits, and the size of the whole."""
+
+    pixels: NDArray[Any]
+    width: int
+    height: int
+
+
+def read_frame(raw: bytes, name: str) -> Frame:
+    """The green channel of an uploaded frame, or its only one: integers of 8 or 16 bits.
+
+    Raises ExchangeError, naming the file, for what is no PNG, TIFF or JPEG, is too large or
+    too small, hides more than it says, or has another depth.
+    """
+    if len(raw) > LARGEST_PICTURE_BYTES:
+        raise ExchangeError(name, f"larger than {LARGEST_PICTURE_BYTES // 2**20} MB")
+    if not raw:
+        raise ExchangeError(name, "an empty file")
+    width, height, pages = _size(raw, name)
+    if width * height > MOST_PIXELS:
+        raise ExchangeError(name, f"{width} x {height} pixels are more than a frame of video has")
+    if width * height * 6 > MOST_UNPACKED * len(raw) and width * height > 10_000:
+        raise ExchangeError(name, "unpacks to far more than its size: an even picture, no frame")
+    if pages > 1:
+        raise ExchangeError(name, f"holds {pages} pictures: save one frame")
+    found = cv2.imdecode(np.frombuffer(raw, dtype=np.uint8), cv2.IMREAD_UNCHANGED)
+    if found is None:
+        raise ExchangeError(name, "could not be unpacked: damaged, or of a rare kind")
+    if found.dtype not in (np.uint8, np.uint16):
+        raise ExchangeError(name, f"{found.dtype} values: save it with 8 or 16 bits")
+    # Blue, green, red: green carries most of what a sensor sees.
+    green = found if found.ndim == 2 else found[:, :, 1]
+    top, left = max(0, (height - MIDDLE_PX) // 2), max(0, (width - MIDDLE_PX) // 2)
+    middle = green[top : top + MIDDLE_PX, left : left + MIDDLE_PX]
+    return Frame(np.ascontiguousarray(middle), width, height)
+
+
+def _size(raw: bytes, name: str) -> tuple[int, int, int]:
+    """Width, height and pages from the head of a file, nothing unpacked."""
+    try:
+        with Image.open(BytesIO(raw), formats=FORMATS) as head:
+            return head.width, head.height, getattr(head, "n_frames", 1)
+    except Image.DecompressionBombError:
+        raise ExchangeError(name, "more pixels than a frame of video has") from None
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, TypeError, KeyError):
+        raise ExchangeError(name, f"not a picture of the kinds {', '.join(FORMATS)}") from None

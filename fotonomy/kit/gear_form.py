@@ -1,0 +1,37 @@
+"""What the forms of all gear share."""
+
+from typing import Any
+
+from django import forms
+
+from fotonomy.core.errors import RuleError
+
+
+class GearForm(forms.ModelForm):
+    """What all gear forms share: an owner, a name of its own, and the core's own rules."""
+
+    def __init__(self, *arguments: Any, owner: Any, **options: Any) -> None:
+        super().__init__(*arguments, **options)
+        self.instance.owner = owner
+
+    def clean_name(self) -> str:
+        """A name no other gear of this sort has."""
+        name = self.cleaned_data["name"].strip()
+        twin = type(self.instance).objects.filter(owner=self.instance.owner, name=name)
+        if twin.exclude(pk=self.instance.pk).exists():
+            raise forms.ValidationError("You have one of this name already")
+        return name
+
+    def _post_clean(self) -> None:
+        super()._post_clean()
+        if self.errors:
+            return
+        try:
+            self.check_spec()
+        except RuleError as error:
+            field = error.field if error.field in self.fields else None
+            self.add_error(field, f"{error.rule[:1].upper()}{error.rule[1:]}")
+
+    def check_spec(self) -> None:
+        """Let the core look at the gear; it raises RuleError naming the field."""
+        self.instance.to_spec()

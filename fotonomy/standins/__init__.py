@@ -1,0 +1,1 @@
+"""Small simulated devices that stand in for real ones."""
