@@ -91,5 +91,5 @@ def light_budget(setup: Setup) -> Budget:
     school = setup.intent.exposing
     target = placing(school, setup.profile, setup.readings).offset_stops
     if abs(target) > 1e-9:
-        lines.append(BudgetLine("school", school.label.capitalize(), "", -target))
+        lines.append(BudgetLine("school", school.brief, "", -target))
     return Budget(ev100, tuple(lines), sum(line.stops for line in lines), target)

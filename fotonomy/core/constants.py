@@ -127,7 +127,7 @@ PRNU_SHARE = 0.005
 # Tones drown where the noise is as large as they are (EMVA Standard 1288: SNR of one).
 DROWNED_SNR = 1.0
 # From so many code values a stop the steps of a flat sky are seen. Common practice, no source.
-BANDING_CODES_A_STOP = 16.0
+BANDING_CODES_A_STOP = 20.0
 
 # White balance, in mired. Common practice, no source.
 MIXED_SEEN_MIRED = 40.0

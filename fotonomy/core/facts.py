@@ -215,7 +215,7 @@ def work_out(setup: Setup) -> Facts:
         focus=focus_of(setup),
         shake=_shake(setup),
         level=level(
-            setup.profile,
+            setup.recorded_profile,
             setup.readings,
             budget.exposure_stops,
             budget.target_stops,

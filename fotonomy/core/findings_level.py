@@ -146,8 +146,8 @@ def white_off(facts: Facts) -> Iterator[Finding]:
     if abs(white.off_mired) < c.OFF_SEEN_MIRED:
         return
     wanted = f"{round(white.wanted_k, -1):.0f} K"
-    side = "warm" if white.off_mired < 0 else "cool"
-    # Set too high a temperature and all comes out warm.
+    side = "warm" if white.off_mired > 0 else "cool"
+    # Told that the light is cooler than it is, a camera makes all of it warm.
     yield Finding(
         "white.off", Severity.CAUTION, f"The main light will look {side}",
         f"{n.format_number(white.set_k, 0)} K is {n.format_number(abs(white.off_mired), 0)} mired "

@@ -76,6 +76,13 @@ class Exposing(StrEnum):
             "dusk": "dusk for night",
         }[self.value]  # fmt: skip
 
+    @property
+    def brief(self) -> str:
+        """The school in two or three words, for a bar."""
+        return {"highlights": "Highlights held", "far_right": "Far right"}.get(
+            self.value, self.label.capitalize()
+        )
+
 
 class WhiteSchool(StrEnum):
     """Schools of white balance: common practice, no source."""

@@ -83,9 +83,13 @@ def _exposed(given: str, setup: Setup) -> float:
     if nd:
         density = notation.parse_density(nd[0])
         given = (given[: nd.start()] + given[nd.end() :]).strip()
-    metered = notation.parse_light(given)
+    rule = "settings after the level such as f/4 1/50 ISO 800 ND 0.9"
+    try:
+        metered = notation.parse_light(given)
+    except RuleError:
+        raise RuleError("reading_stops", rule, given) from None
     if not isinstance(metered, Metered):
-        raise RuleError("reading_stops", "settings such as f/4 1/50 ISO 800 ND 0.9", given)
+        raise RuleError("reading_stops", rule, given)
     budget = light_budget(replace(setup, readings=()))
     glass = sum(line.stops for line in budget.lines if line.key in ("filter", "lens", "bellows"))
     return (

@@ -197,7 +197,7 @@ def _white(facts: Facts) -> tuple[str, ...]:
     white = facts.white
     said = []
     if abs(white.off_mired) >= 1:
-        side = "warmer" if white.off_mired < 0 else "cooler"
+        side = "warmer" if white.off_mired > 0 else "cooler"
         said.append(
             f"the main light looks {n.format_number(abs(white.off_mired), 0)} mired {side} than "
             f"wanted; {n.format_number(white.wanted_k, 0)} K fits"

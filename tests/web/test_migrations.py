@@ -64,3 +64,7 @@ def test_gear_and_setups_from_before_formats() -> None:
     assert all(piece.fits(spec.lens.thread_mm, spec.holders) for piece in spec.glass)
     (change,) = Change.objects.all()
     assert set(change.before[str(kept.pk)]["held"]) == {"iso", "focal", "distance", "lens"}
+    # The one key reading is the first of many, in the setup and in what can be undone.
+    assert [(r["name"], r["stops"], r["key"]) for r in kept.readings] == [("skin", 1.4, True)]
+    assert spec.readings[0].surface.is_skin
+    assert change.before[str(kept.pk)]["readings"] == kept.readings
