@@ -8,6 +8,7 @@ import time
 import urllib.request
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -213,11 +214,46 @@ async () => {
 """
 
 
-def key_to_lanes_ms(address: str) -> tuple[list[float], list[float], list[float]]:
-    """In Chromium: from a key press to the lanes painted again, alone and with the plans open.
+# From a key press to the picture of what then stands, decoded and ready to be painted.
+KEY_TO_PICTURE = """
+async () => {
+  const picture = document.querySelector("#monitor .monitor-picture");
+  picture.scrollIntoView();
+  const track = document.querySelector("[data-scale=iris] .track");
+  track.focus({ preventScroll: true });
+  const taken = [];
+  for (let k = 0; k < 40; k++) {
+    const start = performance.now();
+    const fresh = new Promise((done) => {
+      picture.addEventListener("load", () => picture.decode().then(
+        () => done(performance.now() - start)), { once: true });
+      setTimeout(() => done(5000), 5000);
+    });
+    const key = k % 8 < 4 ? "ArrowRight" : "ArrowLeft";
+    document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+    taken.push(await fresh);
+  }
+  return taken.slice(8);
+}
+"""
 
-    The third list is from a key press to the plans that follow it.
+
+@dataclass(frozen=True, slots=True)
+class BrowserTimes:
+    """From a key press to what follows it, in Chromium.
+
+    ``lanes`` painted again, the same ``beside`` the open plans, the ``plans`` themselves, and
+    the ``picture`` of the monitor.
     """
+
+    lanes: list[float]
+    beside: list[float]
+    plans: list[float]
+    picture: list[float]
+
+
+def in_browser(address: str) -> BrowserTimes:
+    """Press keys on the bench of the running server."""
     from playwright.sync_api import sync_playwright
 
     chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
@@ -237,8 +273,11 @@ def key_to_lanes_ms(address: str) -> tuple[list[float], list[float], list[float]
         # Ask only once what was pressed before is answered.
         page.wait_for_load_state("networkidle")
         plans: list[float] = page.evaluate(CHANGE_TO_PLANS)
+        page.keyboard.press("p")
+        page.wait_for_load_state("networkidle")
+        followed: list[float] = page.evaluate(KEY_TO_PICTURE)
         browser.close()
-    return alone, beside, plans
+    return BrowserTimes(alone, beside, plans, followed)
 
 
 def percentile(taken: list[float], share: float) -> float:

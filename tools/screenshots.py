@@ -57,6 +57,29 @@ def nothing_fits(page: Page) -> None:
     shoot(page, "nothing-fits")
 
 
+def level_and_noise(page: Page) -> None:
+    """A scene of many tones: its lane, the schools, the monitor, curves and a calibration."""
+    bench(page, "7A Forge door")
+    page.locator("#lane-level").evaluate("lane => lane.scrollIntoView()")
+    page.wait_for_load_state("networkidle")
+    shoot(page, "level")
+    page.keyboard.press("x")
+    page.locator("#schools .schools").wait_for()
+    page.evaluate("window.scrollTo(0, 0)")
+    shoot(page, "schools")
+    page.get_by_role("link", name="Monitor").first.click()
+    page.wait_for_load_state("networkidle")
+    shoot(page, "monitor", whole=True)
+    page.goto("/kit/curves/")
+    shoot(page, "curves")
+    page.goto("/kit/")
+    page.get_by_role("link", name="A-cam").first.click()
+    page.get_by_role("link", name="Calibrate").first.click()
+    page.get_by_role("button", name="Measure the stand-in").click()
+    page.locator(".measured").wait_for()
+    shoot(page, "calibrate")
+
+
 def main() -> None:
     """All pictures."""
     TARGET.mkdir(parents=True, exist_ok=True)
@@ -88,6 +111,8 @@ def main() -> None:
             shoot(page, "cadence")
             page.keyboard.press("Escape")
             page.locator("#play[open]").wait_for(state="detached")
+            level_and_noise(page)
+            bench(page, "4B Adze chips")
             page.keyboard.press("c")
             page.locator("table.compare").wait_for()
             shoot(page, "compare")

@@ -2,6 +2,7 @@
 
 import os
 from collections.abc import Iterator
+from time import monotonic
 from typing import Any
 
 import pytest
@@ -27,6 +28,7 @@ def chromium() -> Iterator[Browser]:
 def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
     """A function that opens a page; any script error or refused policy fails the test."""
     contexts, troubles = [], []
+    under_way: set[Any] = set()
 
     def listen(message: Any) -> None:
         # Statuses the tests provoke on purpose also show as console errors.
@@ -42,10 +44,18 @@ def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
         page = context.new_page()
         page.on("pageerror", lambda error: troubles.append(str(error)))
         page.on("console", listen)
+        page.on("request", under_way.add)
+        page.on("requestfinished", under_way.discard)
+        page.on("requestfailed", under_way.discard)
         return page
 
     yield open_page
     for context in contexts:
+        # What the server still works on would meet an emptied database.
+        answered = monotonic() + 5
+        while under_way and context.pages and monotonic() < answered:
+            context.pages[0].wait_for_timeout(20)
+        under_way.clear()
         context.close()
     assert troubles == []
 

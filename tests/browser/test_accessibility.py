@@ -43,6 +43,8 @@ def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int,
         "/kit/", "/kit/profile/new/", "/kit/lens/new/", "/kit/filter/new/",
         f"/kit/body/{body.pk}/", "/nowhere/", "/kit/accessory/new/", "/kit/body/new/",
         f"/shoots/{shoot.pk}/packing/", f"/shoots/{shoot.pk}/compare/",
+        f"/shoots/{shoot.pk}/{row.pk}/level/", f"/shoots/{shoot.pk}/{row.pk}/monitor/",
+        "/kit/curves/", "/kit/profile/published/", f"/kit/body/{body.pk}/calibrate/",
         f"/shoots/{shoot.pk}/{row.pk}/plans/", f"/shoots/{shoot.pk}/{row.pk}/play/",
     ):  # fmt: skip
         page.goto(path)
@@ -53,6 +55,7 @@ def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int,
     page.locator("#about summary").click()
     page.locator("#wants summary").click()
     page.locator("#moves summary").click()
+    page.locator("#more-1 summary").click()
     page.locator("#f-iris").fill("wide")
     page.keyboard.press("Tab")
     page.locator("#e-iris").wait_for()
@@ -66,6 +69,9 @@ def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int,
         page.keyboard.press("Escape")
         page.keyboard.press("p")
         page.locator(".plan-card").first.wait_for()
+        troubles += serious(page)
+        page.keyboard.press("x")
+        page.locator("#schools .schools").wait_for()
         troubles += serious(page)
         page.keyboard.press("v")
         page.locator("#play[open] svg").wait_for()

@@ -207,7 +207,7 @@ def test_without_javascript_it_is_a_form(new_page: Any) -> None:
     page.locator("#f-iris").fill("f/5,6")
     page.get_by_role("button", name="Plan").click()
     expect(strip(page, "Iris")).to_contain_text("f/5.6")
-    page.locator(".fix").first.click()
+    page.locator(".findings .fix").first.click()
     expect(strip(page, "Iris")).to_contain_text("f/5.6")
     page.locator("#f-light").fill("bright")
     page.get_by_role("button", name="Plan").click()
@@ -309,8 +309,8 @@ def test_a_window_made_narrow_gets_the_narrow_drawings(demo_page: Page) -> None:
     page = demo_page
     page.keyboard.press("i")
     page.keyboard.press("ArrowRight")
-    # Five lanes, and the flicker map of the lamps: one cut each after a change.
-    expect(page.locator("figure svg")).to_have_count(6)
+    # Five lanes, the flicker map of the lamps, noise and white balance: one cut each after a change.
+    expect(page.locator("figure svg")).to_have_count(8)
     page.set_viewport_size({"width": 390, "height": 844})
     expect(page.locator("figure .thin svg").first).to_be_visible()
     expect(page.locator("figure .thin svg").first).to_have_attribute("viewBox", "0 0 350 203")

@@ -1,0 +1,69 @@
+"""Curves against the colour-science library, and the monitor stand-in."""
+
+from dataclasses import dataclass
+from itertools import count
+
+import numpy as np
+
+from benchmarks.measures import percentile, times_ms
+from fotonomy.core.curves import AcesCct, Bt709, Hlg, encode
+from fotonomy.core.facts import work_out
+from fotonomy.exchange.pictures import write_jpeg
+from fotonomy.standins.monitor import View, picture, scopes, signal_of
+
+VALUES = 1_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class CurveTimes:
+    """One curve over a million values: ours, and the library's in the same run."""
+
+    name: str
+    ours_ms: list[float]
+    library_ms: list[float]
+
+    @property
+    def ratio(self) -> float:
+        """How many times as long the library takes, by medians."""
+        return percentile(self.library_ms, 50) / percentile(self.ours_ms, 50)
+
+
+def curves() -> list[CurveTimes]:
+    """BT.709, HLG and ACEScct over a million values, turn about with the library's own."""
+    import colour
+
+    rng = np.random.default_rng(4)
+    values = 0.18 * 2.0 ** rng.uniform(-10, 2.4, VALUES)
+    pairs = (
+        ("BT.709", Bt709(), colour.models.oetf_BT709),
+        ("HLG", Hlg(), colour.models.oetf_BT2100_HLG),
+        ("ACEScct", AcesCct(), colour.models.log_encoding_ACEScct),
+    )
+    taken = []
+    for name, curve, published in pairs:
+        ours, library = [], []
+        for _ in range(15):
+            ours += times_ms(lambda _, c=curve: encode(c, values), 1, 1)
+            library += times_ms(lambda _, f=published: f(values), 1, 1)
+        taken.append(CurveTimes(name, ours, library))
+    return taken
+
+
+def monitor_ms() -> list[float]:
+    """One picture of 960 by 540 with its scopes, from the setup to the JPEGs, nothing kept."""
+    from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.specs import bag_of, spec_of
+
+    row = Setup.objects.select_related("shoot__owner").get(code="7A")
+    bag, wheel, views = bag_of(row.shoot), count(), list(View)
+
+    def show(_: int) -> None:
+        k = next(wheel)
+        # Another iris every time: a picture that was asked for before is not made again.
+        row.iris = 2.8 * 2 ** (k / 300)
+        facts = work_out(spec_of(row, bag))
+        signal = signal_of(facts)
+        write_jpeg(picture(facts, signal, views[k % len(views)]))
+        write_jpeg(scopes(signal))
+
+    return times_ms(show, 80)
