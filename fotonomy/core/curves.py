@@ -202,7 +202,7 @@ def encode(curve: Curve, linear: ArrayLike) -> Values:
 
 def _from(x: Values, lowest: float) -> Values:
     """A fresh array with nothing under ``lowest``, to be worked on in place."""
-    return np.array(np.maximum(x, lowest))
+    return np.maximum(x, lowest, out=np.empty_like(x))
 
 
 def _with_foot(y: Values, where: NDArray[np.bool_], foot: Values) -> Values:

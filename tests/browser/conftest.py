@@ -44,9 +44,9 @@ def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
         page = context.new_page()
         page.on("pageerror", lambda error: troubles.append(str(error)))
         page.on("console", listen)
-        page.on("request", under_way.add)
-        page.on("requestfinished", under_way.discard)
-        page.on("requestfailed", under_way.discard)
+        page.on("request", lambda request: under_way.add(request))
+        page.on("requestfinished", lambda request: under_way.discard(request))
+        page.on("requestfailed", lambda request: under_way.discard(request))
         return page
 
     yield open_page
