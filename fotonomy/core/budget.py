@@ -11,6 +11,7 @@ from fotonomy.core.focus import bellows_stops, magnification
 from fotonomy.core.placing import placing
 from fotonomy.core.setup import Setup
 from fotonomy.core.stops import aperture_stops, iso_stops, time_stops
+from fotonomy.core.trail import under_each_stops
 
 
 class Balance(StrEnum):
@@ -88,6 +89,8 @@ def light_budget(setup: Setup) -> Budget:
     bellows = bellows_stops(magnification(setup.focal_mm, setup.subject_distance_m))
     if bellows:
         lines.append(BudgetLine("bellows", "Close focus", "", -bellows))
+    if setup.single_frame and (added := under_each_stops(setup.run.combining, setup.run.frames)):
+        lines.append(BudgetLine("combined", f"{setup.run.frames} added", "", added))
     school = setup.intent.exposing
     target = placing(school, setup.profile, setup.readings).offset_stops
     if abs(target) > 1e-9:

@@ -56,6 +56,33 @@ def still_clip(
     return _clip(frames, screen_s, handle_s, capture_fps, project_fps, 0.0, still_mb, card_gb)
 
 
+def interval_clip(
+    *, screen_s: float, handle_s: float, interval_s: float, time_s: float, project_fps: float,
+    still_mb: float, card_gb: float,
+) -> Clip:  # fmt: skip
+    """An interval run: N frames span ``(N-1)*interval`` and the last exposure.
+
+    Handles count in seconds on screen, since an edit needs frames to cut into.
+    """
+    rate = exact_rate(project_fps)
+    frames = _frames_in(screen_s, rate)
+    each = _frames_in(handle_s, rate) if handle_s else 0
+    record = frames + 2 * each
+    size = record * still_mb
+    return Clip(
+        screen_s=float(frames / rate),
+        screen_frames=frames,
+        event_s=(frames - 1) * interval_s,
+        handle_s=each * interval_s,
+        record_s=(record - 1) * interval_s + time_s,
+        record_frames=record,
+        speed_percent=100 * interval_s * float(rate),
+        size_mb=size,
+        card_gb=card_gb,
+        takes_per_card=floor(1000 * card_gb / size),
+    )
+
+
 def single_frame_clip(
     *, screen_s: float, time_s: float, project_fps: float, still_mb: float, card_gb: float
 ) -> Clip:

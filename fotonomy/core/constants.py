@@ -129,6 +129,33 @@ DROWNED_SNR = 1.0
 # From so many code values a stop the steps of a flat sky are seen. Common practice, no source.
 BANDING_CODES_A_STOP = 20.0
 
+# Interval runs. Room left in a cycle for what nobody timed: common practice, no source.
+CYCLE_MARGIN_S = 0.2
+# Cameras take a noise-reduction frame from this exposure time on. Common practice, no source.
+NOISE_FRAME_FROM_S = 1.0
+# A shutter may fill so much of the interval while the light goes. Common practice, no source.
+RAMP_SHUTTER_SHARE = 0.8
+# A change of brightness from frame to frame that starts to be seen. Common practice, no source.
+RAMP_STEP_SEEN_STOPS = 0.2
+# What a camera waiting draws of what it draws at work, where it is not known.
+# Common practice, no source.
+IDLE_SHARE = 0.4
+# Batteries give less in the cold: a hundredth less a degree under 20 °C, at least 40 % of what
+# is printed on them. Common practice, no source.
+COLD_FROM_C, COLD_SHARE_A_C, COLD_LEAST = 20.0, 0.01, 0.4
+# A battery is planned to be used up to here. Common practice, no source.
+BATTERY_USED_SHARE = 0.9
+# A camera's reading after a frame, before it hears the next start, where its card is unknown.
+WRITE_UNKNOWN_S = 0.5
+# Long exposures. Hot pixels show from here on. Common practice, no source.
+HOT_PIXELS_FROM_S = 8.0
+# Between two frames combined later, a fast card provided. Common practice, no source.
+FRAME_GAP_S = 0.2
+# Somebody presses so long after the moment began. Common practice, no source.
+REACTION_S = 0.25
+# A drive that shows the moment this surely is enough. Common practice, no source.
+ENOUGH_CHANCE = 0.9
+
 # White balance, in mired. Common practice, no source.
 MIXED_SEEN_MIRED = 40.0
 OFF_SEEN_MIRED = 25.0

@@ -6,13 +6,17 @@ from fotonomy.core import constants as c
 from fotonomy.core import focus as fo
 from fotonomy.core.balance import White, white_balance
 from fotonomy.core.budget import Budget, light_budget
-from fotonomy.core.clip import Clip, single_frame_clip, still_clip, video_clip
+from fotonomy.core.burst import Burst, file_mb
+from fotonomy.core.burst_facts import burst_of
+from fotonomy.core.clip import Clip, interval_clip, single_frame_clip, still_clip, video_clip
 from fotonomy.core.density import Stack
+from fotonomy.core.interval_facts import IntervalRun, card_of, interval_run
 from fotonomy.core.levels import Level, level
 from fotonomy.core.motion import Motion, field_width_m, motion
 from fotonomy.core.movement import Camera, Mover, handheld_limit_s, lean_deg, rolling_rule_time_s
 from fotonomy.core.noise import Noise, NoiseModel, noise_model, noise_of
 from fotonomy.core.placing import placing
+from fotonomy.core.run import Combining
 from fotonomy.core.settings import (
     Offer,
     frame_rate_offer,
@@ -22,8 +26,10 @@ from fotonomy.core.settings import (
     own_rack,
     shutter_offer,
 )
-from fotonomy.core.setup import Setup
+from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Flicker, flicker, rate_fps
+from fotonomy.core.trail import Trail
+from fotonomy.core.trail_facts import trail_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +60,10 @@ class Shake:
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """A setup and what it works out to; ``stack`` is None where no owned glass makes the ND."""
+    """A setup and what it works out to; ``stack`` is None where no owned glass makes the ND.
+
+    ``run`` is what its kind adds: an interval run, a burst or a long exposure; None for video.
+    """
 
     setup: Setup
     budget: Budget
@@ -66,6 +75,7 @@ class Facts:
     noise: Noise
     white: White
     clip: Clip
+    run: IntervalRun | Burst | Trail | None
     offers: dict[str, Offer]
     stacks: tuple[Stack, ...]
     stack: Stack | None
@@ -78,23 +88,29 @@ def equivalent_focal_mm(setup: Setup) -> float:
 
 
 def _clip(setup: Setup) -> Clip:
-    body = setup.body
+    still_mb, card_gb = file_mb(setup.body, setup.run.files), card_of(setup).size_gb
     if setup.single_frame:
         return single_frame_clip(
             screen_s=setup.wanted_screen_s, time_s=setup.time_s,
-            project_fps=setup.project_fps, still_mb=body.still_mb, card_gb=body.card_gb,
+            project_fps=setup.project_fps, still_mb=still_mb, card_gb=card_gb,
+        )  # fmt: skip
+    if setup.kind is Kind.INTERVAL:
+        return interval_clip(
+            screen_s=setup.wanted_screen_s, handle_s=setup.handle_s,
+            interval_s=1 / setup.frame_rate, time_s=setup.time_s,
+            project_fps=setup.project_fps, still_mb=still_mb, card_gb=card_gb,
         )  # fmt: skip
     if setup.records_stills:
         return still_clip(
             screen_s=setup.wanted_screen_s, handle_s=setup.handle_s,
             capture_fps=setup.frame_rate, project_fps=setup.project_fps,
-            still_mb=body.still_mb, card_gb=body.card_gb,
+            still_mb=still_mb, card_gb=card_gb,
         )  # fmt: skip
     nearest = min(setup.format.rates, key=lambda rate: abs(rate.fps - setup.frame_rate))
     return video_clip(
         screen_s=setup.wanted_screen_s, handle_s=setup.handle_s,
         capture_fps=setup.frame_rate, project_fps=setup.project_fps,
-        mb_s=nearest.mb_s, card_gb=body.card_gb,
+        mb_s=nearest.mb_s, card_gb=card_gb,
     )  # fmt: skip
 
 
@@ -151,10 +167,12 @@ def model_of(setup: Setup) -> NoiseModel:
 def noise_in(setup: Setup, budget: Budget) -> Noise:
     """The noise of a setup in the finished picture: a miss is put right in the edit."""
     school = placing(setup.intent.exposing, setup.profile, setup.readings)
+    averaging = setup.single_frame and setup.run.combining is Combining.AVERAGE
+    in_camera = setup.run.frames if averaging else 1
     return noise_of(
         model_of(setup), iso=setup.iso, ceiling=setup.body.iso_ceiling,
         pulled_stops=budget.error_stops - school.post_stops,
-        delivered_px=setup.intent.delivery_px, frames=setup.intent.averaged_frames,
+        delivered_px=setup.intent.delivery_px, frames=setup.intent.averaged_frames * in_camera,
     )  # fmt: skip
 
 
@@ -202,28 +220,42 @@ def _pass(setup: Setup, name: str, at_m: float) -> Passing:
     return Passing(name, at_m, smear, smear * setup.format.width_px / 100)
 
 
+def _run(
+    setup: Setup, clip: Clip, moved: Motion, landed: Level
+) -> IntervalRun | Burst | Trail | None:
+    """What the kind of a setup adds to the rest."""
+    match setup.kind:
+        case Kind.INTERVAL:
+            return interval_run(setup, clip, model_of(setup))
+        case Kind.BURST:
+            return burst_of(setup)
+        case Kind.LONG_EXPOSURE:
+            return trail_of(setup, moved, landed)
+    return None
+
+
 def work_out(setup: Setup) -> Facts:
     """Plan the numbers of one setup. Raises RuleError only where a setup itself would."""
     budget = light_budget(setup)
     made = own_rack(setup)
     capture = None if setup.single_frame else rate_fps(setup.frame_rate)
+    moved, clip = _motion(setup, setup.mover, capture), _clip(setup)
+    landed = level(
+        setup.recorded_profile, setup.readings, budget.exposure_stops, budget.target_stops,
+        setup.intent.exposing,
+    )  # fmt: skip
     return Facts(
         setup=setup,
         budget=budget,
-        motion=_motion(setup, setup.mover, capture),
+        motion=moved,
         flicker=flicker(setup.time_s, setup.frame_rate, setup.pulses_hz),
         focus=focus_of(setup),
         shake=_shake(setup),
-        level=level(
-            setup.recorded_profile,
-            setup.readings,
-            budget.exposure_stops,
-            budget.target_stops,
-            setup.intent.exposing,
-        ),
+        level=landed,
         noise=noise_in(setup, budget),
         white=white_balance(setup),
-        clip=_clip(setup),
+        clip=clip,
+        run=_run(setup, clip, moved, landed),
         offers={
             "frame_rate": frame_rate_offer(setup),
             "shutter": shutter_offer(setup),

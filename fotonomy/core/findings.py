@@ -7,6 +7,8 @@ from fotonomy.core import constants as c
 from fotonomy.core import findings_focus as focused
 from fotonomy.core import findings_level as toned
 from fotonomy.core import findings_motion as moving
+from fotonomy.core import findings_run as running
+from fotonomy.core import findings_still as still
 from fotonomy.core import fixes as fx
 from fotonomy.core import notation as n
 from fotonomy.core.budget import Balance
@@ -14,7 +16,7 @@ from fotonomy.core.clip import Clip
 from fotonomy.core.facts import Facts, equivalent_focal_mm
 from fotonomy.core.finding import Finding, Severity
 from fotonomy.core.fixes import Change, Fix, at_rate
-from fotonomy.core.settings import Option, shutter_offer, with_setting
+from fotonomy.core.settings import Option, is_bulb, shutter_offer, with_setting
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import rate_fps
 from fotonomy.core.wishes import format_limit
@@ -204,7 +206,7 @@ def _passes_anyway(facts: Facts, name: str) -> bool:
         case "frame_rate":
             return setup.single_frame or (setup.kind is Kind.INTERVAL and setup.frame_rate <= 1)
         case "shutter":
-            return any(f for f in shutter_and_frame(facts))
+            return is_bulb(setup) or any(f for f in shutter_and_frame(facts))
     return False
 
 
@@ -297,7 +299,7 @@ def _edit_length(facts: Facts, seconds: float) -> tuple[Fix, ...]:
 def card(facts: Facts) -> Iterator[Finding]:
     """A take that does not fit on one card."""
     clip = facts.clip
-    if clip.takes_per_card > 0:
+    if clip.takes_per_card > 0 or facts.setup.kind is Kind.INTERVAL:
         return
     yield Finding(
         "clip.card_full", Severity.STOP, "One take does not fit on a card",
@@ -325,7 +327,7 @@ CHECKS: tuple[Callable[[Facts], Iterator[Finding]], ...] = (
     toned.readings_clip, moving.flicker,
     moving.strobing, moving.smear, moving.lean, moving.hand, focused.reach, focused.depth,
     focused.diffraction, iso, toned.noise, toned.drowned, toned.bands,
-    toned.white_off, toned.mixed_light, glass, speed, card,
+    toned.white_off, toned.mixed_light, glass, speed, card, *running.CHECKS, *still.CHECKS,
 )  # fmt: skip
 
 

@@ -112,12 +112,19 @@ UNKNOWN_SENSOR = Sensor()
 
 @dataclass(frozen=True, slots=True)
 class DriveMode:
-    """A stills drive: frames a second, shutter type, and frames until the buffer is full."""
+    """A stills drive: frames a second, shutter type, and frames until the buffer is full.
+
+    ``fps_focusing`` is its rate while focus follows, ``buffer_jpeg`` its limit for JPEG files,
+    ``precapture_s`` how long before the press it keeps frames; None as otherwise, or unknown.
+    """
 
     name: str
     fps: float
     electronic: bool = False
     buffer_frames: int | None = None
+    buffer_jpeg: int | None = None
+    fps_focusing: float | None = None
+    precapture_s: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -127,7 +134,9 @@ class Body:
     ``iso_lowest`` to ``iso_highest`` is its own range, ``iso_extended_*`` what it can be
     pushed to; ``iso_ceiling`` is the person's. ``profiles`` names what it records; empty
     means any. ``nd_wheel`` lists the densities of a built-in wheel, clear left out. ``mount`` is
-    what the person calls its lens mount; empty takes any lens.
+    what the person calls its lens mount; empty takes any lens. ``power_w`` is drawn at work and
+    ``idle_w`` waiting; ``still_mb`` is a raw file, ``jpeg_mb`` a JPEG. It combines up to
+    ``combines_most`` exposures in camera, averaged too where ``combines_averaging``.
     """
 
     name: str
@@ -149,6 +158,11 @@ class Body:
     card_gb: float = 128.0
     still_mb: float = 25.0
     mount: str = ""
+    idle_w: float | None = None
+    jpeg_mb: float = 8.0
+    still_mp: float | None = None
+    combines_most: int = 1
+    combines_averaging: bool = False
     sensor: Sensor = UNKNOWN_SENSOR
 
     def __post_init__(self) -> None:

@@ -267,6 +267,11 @@ def format_signed(value: float, digits: int = 1) -> str:
     return text.replace("-", "−")
 
 
+def format_share(share: float) -> str:
+    """A share of one in whole percent: 0.56 is "56 %"."""
+    return f"{100 * share:.0f} %"
+
+
 def format_time(time_s: float) -> str:
     """1/50, 0.4 s, 15 s, 2 min 30 s: as a camera shows it."""
     if time_s >= 120:

@@ -3,8 +3,11 @@
 from dataclasses import dataclass
 
 from fotonomy.core import notation as n
+from fotonomy.core.burst import Burst
 from fotonomy.core.density import density_to_factor
 from fotonomy.core.facts import Facts
+from fotonomy.core.interval_facts import IntervalRun
+from fotonomy.core.trail import Trail
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,13 +49,19 @@ def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
         "" if setup.single_frame or setup.records_stills else time if in_degrees else angle,
     )  # fmt: skip
     iris = ReadoutItem("Iris", n.format_iris(setup.iris), f"{n.format_number(setup.focal_mm)} mm")
-    if setup.single_frame:
-        first = ReadoutItem("Drive", "single", "one frame")
-    elif setup.frame_rate < 1:
-        first = ReadoutItem("Interval", f"{n.format_number(1 / setup.frame_rate, 2)} s",
-                            f"{facts.clip.record_frames} frames")  # fmt: skip
+    if isinstance(facts.run, Trail):
+        frames = facts.run.frames
+        bulb = "bulb, remote holds" if facts.run.bulb else ""
+        many = "one frame" if frames == 1 else setup.run.combining.label.partition(",")[0]
+        first = ReadoutItem("Drive", "single" if frames == 1 else f"×{frames}", bulb or many)
+    elif isinstance(facts.run, IntervalRun):
+        count = "no limit" if facts.run.program.count is None else str(facts.run.program.count)
+        first = ReadoutItem("Interval", f"{n.format_number(facts.run.program.interval_s, 2)} s",
+                            f"{facts.run.frames} frames, count {count}")  # fmt: skip
+    elif isinstance(facts.run, Burst):
+        drive = facts.run.present
+        first = ReadoutItem("Drive", f"{n.format_number(drive.rate_fps)}/s", drive.drive.name)
     else:
         edit = f"edit {n.format_frame_rate(setup.project_fps)}"
-        detail = f"burst, {edit}" if setup.records_stills else edit
-        first = ReadoutItem("Frame rate", f"{rate} fps", detail)
+        first = ReadoutItem("Frame rate", f"{rate} fps", edit)
     return (first, shutter, iris, *items)

@@ -8,6 +8,7 @@ from math import log2
 from typing import Any
 
 from fotonomy.core import notation
+from fotonomy.core.burst import rate_of
 from fotonomy.core.density import Rack, Stack, density_to_stops, rack
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear import ShutterStyle
@@ -88,7 +89,8 @@ def _frame_rates(setup: Setup) -> list[float]:
     if setup.kind is Kind.INTERVAL:
         return [1 / s for s in INTERVALS_S]
     if setup.records_stills and setup.body.drive_modes:
-        return sorted({mode.fps for mode in setup.body.drive_modes})
+        focusing = setup.run.continuous_focus
+        return sorted({rate_of(mode, focusing) for mode in setup.body.drive_modes})
     return sorted(rate.fps for rate in setup.format.rates)
 
 
@@ -115,6 +117,11 @@ def uses_angle(setup: Setup) -> bool:
     if setup.body.shutter_style is ShutterStyle.ANGLE:
         return True
     return setup.shutter.angle_deg is not None
+
+
+def is_bulb(setup: Setup) -> bool:
+    """True for a single picture beyond the body's own times: a remote holds the shutter open."""
+    return setup.records_stills and setup.time_s > setup.body.slowest_s * 1.001
 
 
 def shutter_offer(setup: Setup) -> Offer:
@@ -283,6 +290,8 @@ def _refuse_shutter(setup: Setup, text: str) -> None:
         raise RuleError("shutter", f"{body.name} has times, not angles, such as 1/50", text)
     if not angle and body.shutter_style is ShutterStyle.ANGLE and not setup.records_stills:
         raise RuleError("shutter", f"{body.name} has angles, such as 180°", text)
+    if is_bulb(setup) and (setup.single_frame or setup.time_s * setup.frame_rate <= 1.001):
+        return
     slowest = max(body.slowest_s, 1 / setup.frame_rate)
     if not body.fastest_s * 0.999 <= setup.time_s <= slowest * 1.001:
         span = f"{notation.format_time(body.slowest_s)} to {notation.format_time(body.fastest_s)}"

@@ -1,10 +1,12 @@
 """One planned shot as a frozen spec: everything the planner needs, nothing it works out."""
 
 from dataclasses import dataclass, replace
+from datetime import datetime
 from enum import StrEnum
 from math import isfinite
 
 from fotonomy.core import constants as c
+from fotonomy.core.devices import Device
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import SceneLight, ev100_of
 from fotonomy.core.gear import Body, Lens, Profile, RecordingFormat, Support, Tube
@@ -13,6 +15,7 @@ from fotonomy.core.intent import Intent
 from fotonomy.core.movement import Movement, Mover, mover
 from fotonomy.core.readings import USUAL, Reading
 from fotonomy.core.readings import check as check_readings
+from fotonomy.core.run import Run
 from fotonomy.core.shutter import Shutter
 
 
@@ -71,7 +74,7 @@ def _within(field: str, value: float, low: float, high: float, unit: str) -> Non
         raise RuleError(field, f"has to lie between {low:g} and {high:g} {unit}".strip(), value)
 
 
-AS_USUAL, NO_WISH = Movement(), Intent()
+AS_USUAL, NO_WISH, PLAIN_RUN = Movement(), Intent(), Run()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,7 +90,10 @@ class Setup:
     camera, ``tint_cc`` with it (green is negative), ``source_k`` is the scene's main light
     (None: what is set), ``white_bias_mired`` the taste (warmer is positive).
     ``light_change_stops`` is by how much the light may move during
-    the take, ``lamp_hz`` the pulses a second of a lamp with its own.
+    the take, ``lamp_hz`` the pulses a second of a lamp with its own. ``run`` is what single
+    pictures want beyond that, ``devices`` what hangs on the camera, ``bag_devices`` what
+    else of the kind is at hand, ``starts`` the planned start
+    on the place's clock (with its time zone), if known.
 
     Raises RuleError naming the field for a number no scene or camera has; a choice the
     gear lacks is not an error but a finding of the plan.
@@ -134,6 +140,10 @@ class Setup:
     limits: tuple[Limit, ...] = ()
     wanted_screen_s: float = 5.0
     handle_s: float = 1.0
+    run: Run = PLAIN_RUN
+    devices: tuple[Device, ...] = ()
+    bag_devices: tuple[Device, ...] = ()
+    starts: datetime | None = None
 
     def __post_init__(self) -> None:
         ev100_of(self.light)

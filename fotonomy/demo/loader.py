@@ -58,6 +58,10 @@ def _as_file(entry: dict[str, Any], shoot: dict[str, Any], kit: dict[str, Any]) 
             "body": _named(kit["bodies"], entry["body"])[0],
             "lens": _named(kit["lenses"], entry["lens"])[0],
             "tubes": _named(kit["tubes"], *entry.get("tubes", ())),
+            "devices": [
+                device for device in kit["devices"]
+                if next(iter(device.values()))["name"] in entry.get("devices", ())
+            ],
             "bag_lenses": kit["lenses"] if lens_free else [],
             "nd": [g for g in kit["glass"] if g["kind"] in ("nd", "variable_nd")],
             "filters": _named(kit["glass"], *entry.get("filters", ())),

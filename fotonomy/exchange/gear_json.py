@@ -5,6 +5,7 @@ from enum import Enum
 from typing import Any
 
 from fotonomy.core.curves import STANDARDS, Curve, ParametricLog, Tabulated
+from fotonomy.core.devices import Battery, Card, Counting, Device, Heater, Remote
 from fotonomy.core.gear import (
     Body,
     DriveMode,
@@ -72,6 +73,26 @@ def holder_from_data(data: dict[str, Any]) -> Holder:
 def holder_to_data(holder: Holder) -> dict[str, Any]:
     """The inverse of holder_from_data."""
     return {"step_ring" if isinstance(holder, StepRing) else "matte_box": plain(holder)}
+
+
+_DEVICES: dict[str, type[Device]] = {
+    "remote": Remote, "card": Card, "battery": Battery, "heater": Heater,
+}  # fmt: skip
+
+
+def device_from_data(data: dict[str, Any]) -> Device:
+    """``{"remote": {…}}``, ``{"card": {…}}``, ``{"battery": {…}}`` or ``{"heater": {…}}``."""
+    ((sort, given),) = data.items()
+    if sort == "remote":
+        counting = Counting(given.get("counting", Counting.START_TO_START))
+        return Remote(**{**given, "counting": counting})
+    return _DEVICES[sort](**given)
+
+
+def device_to_data(device: Device) -> dict[str, Any]:
+    """The inverse of device_from_data."""
+    sort = next(name for name, kind in _DEVICES.items() if isinstance(device, kind))
+    return {sort: plain(device)}
 
 
 def tube_from_data(data: dict[str, Any]) -> Tube:

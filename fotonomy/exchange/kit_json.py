@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from fotonomy.core.devices import Device
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear import Body, Lens, Profile, Support, Tube
 from fotonomy.core.glass import Glass, Holder
@@ -25,6 +26,7 @@ class Kit:
     holders: tuple[Holder, ...] = ()
     tubes: tuple[Tube, ...] = ()
     supports: tuple[tuple[str, Support], ...] = ()
+    devices: tuple[Device, ...] = ()
 
 
 def read_kit(raw: bytes) -> Kit:
@@ -39,7 +41,7 @@ def kit_from_data(data: Any) -> Kit:
         "profiles": gj.profile_from_data, "bodies": gj.body_from_data,
         "lenses": gj.lens_from_data, "glass": gj.glass_from_data,
         "holders": gj.holder_from_data, "tubes": gj.tube_from_data,
-        "supports": _support_from_data,
+        "supports": _support_from_data, "devices": gj.device_from_data,
     }  # fmt: skip
     found: dict[str, tuple[Any, ...]] = {}
     for key, read in readers.items():
@@ -69,4 +71,5 @@ def kit_to_data(kit: Kit) -> dict[str, Any]:
         "holders": [gj.holder_to_data(holder) for holder in kit.holders],
         "tubes": gj.plain(kit.tubes),
         "supports": [{"name": name, "support": sort.value} for name, sort in kit.supports],
+        "devices": [gj.device_to_data(device) for device in kit.devices],
     }

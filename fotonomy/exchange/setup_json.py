@@ -9,6 +9,7 @@ from fotonomy.core.gear import Support
 from fotonomy.core.intent import Circle, Exposing, Handheld, Intent, Look, WhiteSchool
 from fotonomy.core.movement import Camera, Movement
 from fotonomy.core.readings import Reading, Shape, Surface
+from fotonomy.core.run import Combining, Files, Follows, LightPoint, Ramp, Run
 from fotonomy.core.setup import FRAMING, Kind, Limit, Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.exchange import gear_json as gj
@@ -71,7 +72,16 @@ def _path_of(field: str) -> str:
 def _path_by_kind(field: str) -> str:
     if len(field) == 1 or field == "cut":
         return f"$.gear.profile.curve.log.{field}"
+    if field in RUN_FIELDS:
+        return f"$.setup.run.{field}"
     return "$.setup.readings" if field.startswith("reading_") else f"$.setup.{field}"
+
+
+# What a run's own rules name.
+RUN_FIELDS = frozenset({
+    "event", "self_timer", "start_after", "declination", "star_px", "temperature", "burst",
+    "bursts_an_hour", "moment", "passes", "trail", "frames", "light_curve",
+})  # fmt: skip
 
 
 def _build(data: dict[str, Any]) -> SetupFile:
@@ -119,6 +129,8 @@ def _build(data: dict[str, Any]) -> SetupFile:
         limits=limits_from_data(shot.get("limits", [])),
         wanted_screen_s=shot.get("wanted_screen_s", 5.0),
         handle_s=shot.get("handle_s", 1.0),
+        run=run_from_data(shot.get("run", {})),
+        devices=tuple(map(gj.device_from_data, gear.get("devices", ()))),
     )
     return SetupFile(setup, shot.get("planned_time"), shot.get("notes", ""))
 
@@ -126,6 +138,18 @@ def _build(data: dict[str, Any]) -> SetupFile:
 def movement_from_data(data: dict[str, Any]) -> Movement:
     """A movement from checked data; absent keys keep their defaults."""
     return Movement(**{**data, "camera": Camera(data.get("camera", "locked"))})
+
+
+_RUN_CHOICES: dict[str, Any] = {
+    "files": Files, "follows": Follows, "ramp": Ramp, "combining": Combining,
+}  # fmt: skip
+
+
+def run_from_data(data: dict[str, Any]) -> Run:
+    """A run from checked data; absent keys keep their defaults."""
+    given = {name: kind(data[name]) for name, kind in _RUN_CHOICES.items() if name in data}
+    light = tuple(LightPoint(**point) for point in data.get("light", ()))
+    return Run(**{**data, **given, "light": light})
 
 
 def readings_from_data(data: list[dict[str, Any]]) -> tuple[Reading, ...]:
@@ -215,6 +239,7 @@ def setup_to_data(held: SetupFile) -> dict[str, Any]:
         "focal_mm": setup.focal_mm, "held": sorted(setup.held),
         "limits": gj.plain(setup.limits),
         "wanted_screen_s": setup.wanted_screen_s, "handle_s": setup.handle_s,
+        "run": gj.plain(setup.run),
         "notes": held.notes,
     }  # fmt: skip
     if held.planned_time:
@@ -229,6 +254,7 @@ def setup_to_data(held: SetupFile) -> dict[str, Any]:
             "filters": gj.plain(setup.filters),
             "holders": [gj.holder_to_data(holder) for holder in setup.holders],
             "bag_lenses": gj.plain(setup.bag_lenses),
+            "devices": [gj.device_to_data(device) for device in setup.devices],
             "profile": gj.profile_to_data(setup.profile),
         },
     }  # fmt: skip

@@ -9,6 +9,7 @@ from fotonomy.core import notation
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear import loss_from_t_number
 from fotonomy.core.glass import GlassKind, Mount
+from fotonomy.kit.accessory_form import AccessoryForm
 from fotonomy.kit.fields import (
     ParsedField,
     iso_field,
@@ -22,7 +23,7 @@ from fotonomy.kit.fields import (
     time_field,
 )
 from fotonomy.kit.gear_form import GearForm
-from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
+from fotonomy.kit.models import Body, Filter, Gear, Lens, Profile
 from fotonomy.kit.profile_form import ProfileForm
 
 
@@ -51,7 +52,10 @@ class DriveForm(forms.Form):
 
     name = forms.CharField(max_length=80, label="Name", strip=True)
     fps = number_field("Pictures a second", 0.1, 1000)
-    buffer_frames = number_field("Frames in a burst", 1, 100_000, required=False, whole=True)
+    fps_focusing = number_field("While focus follows", 0.1, 1000, required=False)
+    buffer_frames = number_field("Raw in a burst", 1, 100_000, required=False, whole=True)
+    buffer_jpeg = number_field("JPEG in a burst", 1, 100_000, required=False, whole=True)
+    precapture_s = number_field("Kept from before", 0.01, 60, "s", required=False)
     electronic = forms.BooleanField(label="Electronic shutter", required=False)
 
     use_required_attribute = False
@@ -101,7 +105,14 @@ class BodyForm(GearForm):
     stabiliser_stops = number_field("Stabiliser", 0, 10, "stops")
     power_w = number_field("Power draw", 0.1, 2000, "W", required=False)
     card_gb = number_field("Card", 0.1, 100_000, "GB")
-    still_mb = number_field("One still picture", 0.05, 10_000, "MB")
+    idle_w = number_field("Power waiting", 0.01, 2000, "W", required=False)
+    still_mb = number_field("One raw still", 0.05, 10_000, "MB")
+    jpeg_mb = number_field("One JPEG", 0.01, 10_000, "MB", required=False)
+    still_mp = number_field("Megapixels of a still", 0.1, 1000, required=False)
+    combines_most = number_field(
+        "Exposures it combines", 1, 100, required=False, whole=True,
+        help_text="in camera, added into one picture; 1 for none",
+    )  # fmt: skip
     full_well_e = number_field(
         "Full well",
         100,
@@ -118,10 +129,11 @@ class BodyForm(GearForm):
         fields = [
             "name", "shutter_style", "angles_deg", "slowest_s", "fastest_s", "iso_lowest",
             "iso_highest", "iso_extended_lowest", "iso_extended_highest", "iso_ceiling",
-            "nd_wheel", "stabiliser_stops", "power_w", "card_gb", "still_mb", "mount",
-            "full_well_e", "read_low_e", "read_high_e", "profiles",
+            "nd_wheel", "stabiliser_stops", "power_w", "idle_w", "card_gb", "still_mb", "jpeg_mb",
+            "still_mp", "combines_most", "combines_averaging", "mount", "full_well_e",
+            "read_low_e", "read_high_e", "profiles",
         ]  # fmt: skip
-        labels = {"shutter_style": "Shutter set as"}
+        labels = {"shutter_style": "Shutter set as", "combines_averaging": "Averages them too"}
         help_texts = {"mount": "your own name for it; empty takes every lens"}
         widgets = {"profiles": forms.CheckboxSelectMultiple}
 
@@ -146,6 +158,14 @@ class BodyForm(GearForm):
         """True if the body and all its lines are right and nothing more is asked for."""
         lines = self.formats.is_valid() & self.drives.is_valid()
         return bool(super().is_valid() & lines) and not self.asks_more
+
+    def clean_jpeg_mb(self) -> float:
+        """A usual size where nothing is typed."""
+        return float(self.cleaned_data["jpeg_mb"] or Body().jpeg_mb)
+
+    def clean_combines_most(self) -> int:
+        """One where nothing is typed: it combines none."""
+        return int(self.cleaned_data["combines_most"] or 1)
 
     def clean(self) -> dict[str, Any]:
         """Take the lines over; the core then looks at the whole."""
@@ -260,42 +280,6 @@ class FilterForm(GearForm):
             self.add_error("thread_mm", "A screw-in filter needs its thread, such as 77 mm")
         if data.get("mount") != Mount.THREAD.value:
             data["thread_mm"] = None
-        return data
-
-
-class AccessoryForm(GearForm):
-    """A ring, a matte box, a tube or a support; which numbers it needs depends on its sort."""
-
-    lens_mm = number_field(
-        "Thread on the lens", 1, 500, "mm", required=False,
-        help_text="of a step ring; for a matte box the largest it goes on",
-    )  # fmt: skip
-    filter_mm = number_field("Thread for the filter", 1, 500, "mm", required=False)
-    length_mm = number_field("Length of the tube", 0.5, 1000, "mm", required=False)
-
-    NEEDS = {Accessory.RING: ("lens_mm", "filter_mm"), Accessory.BOX: ("lens_mm",),
-             Accessory.TUBE: ("length_mm",), Accessory.SUPPORT: ("support",)}  # fmt: skip
-
-    class Meta:
-        model = Accessory
-        fields = ["name", "sort", "lens_mm", "filter_mm", "length_mm", "support"]
-        labels = {"sort": "What it is", "support": "Carries the camera as"}
-
-    def clean(self) -> dict[str, Any]:
-        """Ask for the numbers this sort needs, and drop the others."""
-        data = super().clean() or self.cleaned_data
-        sort = data.get("sort")
-        if self.errors or not sort:
-            return data
-        was_tube = self.instance.pk and self.initial.get("sort") == Accessory.TUBE
-        if was_tube and sort != Accessory.TUBE and self.instance.setups.exists():
-            self.add_error("sort", "A setup has this tube behind its lens: take it off first")
-            return data
-        for name in self.NEEDS[sort]:
-            if data.get(name) in (None, ""):
-                self.add_error(name, "This needs a value here")
-        for name in {"lens_mm", "filter_mm", "length_mm", "support"} - set(self.NEEDS[sort]):
-            data[name] = "" if name == "support" else None
         return data
 
 

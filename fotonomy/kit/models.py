@@ -9,6 +9,7 @@ from django.utils.functional import cached_property
 from fotonomy.core import gear as spec
 from fotonomy.core.curves import STANDARDS, Curve, ParametricLog, Tabulated
 from fotonomy.core.density import density_to_stops
+from fotonomy.core.devices import Battery, Card, Counting, Device, Heater, Remote
 from fotonomy.core.glass import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
 from fotonomy.exchange.gear_json import format_from_data
 
@@ -113,6 +114,11 @@ class Body(Gear):
     card_gb = models.FloatField(default=128.0)
     still_mb = models.FloatField(default=25.0)
     mount = models.CharField("lens mount", max_length=40, blank=True)
+    idle_w = models.FloatField(null=True, blank=True)
+    jpeg_mb = models.FloatField(default=8.0)
+    still_mp = models.FloatField(null=True, blank=True)
+    combines_most = models.PositiveSmallIntegerField(default=1)
+    combines_averaging = models.BooleanField("averages them too", default=False)
     full_well_e = models.FloatField(null=True, blank=True)
     read_low_e = models.FloatField(null=True, blank=True)
     read_high_e = models.FloatField(null=True, blank=True)
@@ -125,7 +131,8 @@ class Body(Gear):
     PLAIN = (
         "name", "slowest_s", "fastest_s", "iso_lowest", "iso_highest", "iso_extended_lowest",
         "iso_extended_highest", "iso_ceiling", "stabiliser_stops", "power_w", "card_gb",
-        "still_mb", "mount",
+        "still_mb", "mount", "idle_w", "jpeg_mb", "still_mp", "combines_most",
+        "combines_averaging",
     )  # fmt: skip
 
     class Meta(Gear.Meta):
@@ -214,23 +221,60 @@ class Filter(Gear):
 
 
 class Accessory(Gear):
-    """What holds glass, lengthens a lens or carries the camera."""
+    """What holds glass, lengthens a lens, carries the camera, or hangs on it."""
 
     RING, BOX, TUBE, SUPPORT = "step_ring", "matte_box", "tube", "support"
+    REMOTE, CARD, BATTERY, HEATER = "remote", "card", "battery", "heater"
     SORTS = [(RING, "step ring"), (BOX, "matte box"), (TUBE, "extension tube"),
-             (SUPPORT, "support")]  # fmt: skip
+             (SUPPORT, "support"), (REMOTE, "remote"), (CARD, "card"),
+             (BATTERY, "battery or pack"), (HEATER, "lens heater")]  # fmt: skip
     HOLDERS = (RING, BOX)
+    DEVICES = (REMOTE, CARD, BATTERY, HEATER)
 
     sort = models.CharField(max_length=10, choices=SORTS, default=RING)
     lens_mm = models.FloatField(null=True, blank=True)
     filter_mm = models.FloatField(null=True, blank=True)
     length_mm = models.FloatField(null=True, blank=True)
     support = models.CharField(max_length=10, blank=True, choices=_names(spec.Support))
+    counting = models.CharField(
+        max_length=16, choices=[(way.value, way.label) for way in Counting],
+        default=Counting.START_TO_START.value,
+    )  # fmt: skip
+    waits_first = models.BooleanField(default=False)
+    most_count = models.PositiveIntegerField(null=True, blank=True)
+    unlimited = models.BooleanField(default=True)
+    sure_count = models.PositiveIntegerField(null=True, blank=True)
+    step_s = models.FloatField(default=1.0)
+    size_gb = models.FloatField(null=True, blank=True)
+    write_mb_s = models.FloatField(null=True, blank=True)
+    energy_wh = models.FloatField(null=True, blank=True)
+    external = models.BooleanField(default=False)
+    power_w = models.FloatField(null=True, blank=True)
+
+    # Columns that are fields of the core's devices under the same name, by sort.
+    PLAIN: dict[str, tuple[str, ...]] = {
+        REMOTE: ("waits_first", "most_count", "unlimited", "sure_count", "step_s"),
+        CARD: ("size_gb", "write_mb_s"),
+        BATTERY: ("energy_wh", "external"),
+        HEATER: ("power_w",),
+    }
 
     class Meta(Gear.Meta):
         verbose_name_plural = "accessories"
 
-    def to_spec(self) -> Holder | spec.Tube | spec.Support:
+    def to_device(self) -> Device:
+        """The accessory as a device of the core. Raises RuleError naming what is off."""
+        given: dict[str, Any] = {name: getattr(self, name) for name in self.PLAIN[self.sort]}
+        match self.sort:
+            case self.REMOTE:
+                return Remote(name=self.name, counting=Counting(self.counting), **given)
+            case self.CARD:
+                return Card(name=self.name, **given)
+            case self.BATTERY:
+                return Battery(name=self.name, **given)
+        return Heater(name=self.name, **given)
+
+    def to_spec(self) -> Holder | spec.Tube | spec.Support | Device:
         """The accessory as the core knows it; a matte box's largest thread is ``lens_mm``."""
         match self.sort:
             case self.RING:
@@ -241,4 +285,6 @@ class Accessory(Gear):
                 return MatteBox(name=self.name, largest_mm=self.lens_mm or 0.0)
             case self.TUBE:
                 return spec.Tube(name=self.name, length_mm=self.length_mm or 0.0)
+            case sort if sort in self.DEVICES:
+                return self.to_device()
         return spec.Support(self.support)

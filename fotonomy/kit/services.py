@@ -9,6 +9,7 @@ from django.db import transaction
 from fotonomy.core import gear
 from fotonomy.core.curves import ParametricLog, Tabulated
 from fotonomy.core.density import stops_to_density
+from fotonomy.core.devices import Battery, Card, Device, Heater, Remote
 from fotonomy.core.glass import Glass, Holder, MatteBox, StepRing
 from fotonomy.core.setup import Setup
 from fotonomy.exchange.gear_json import curve_to_data, plain
@@ -26,7 +27,7 @@ class TakenIn:
     lens: Lens
     profile: Profile
     filters: list[Filter]
-    tubes: list[Accessory]
+    things: list[Accessory]
 
 
 def take_in_gear(owner: AbstractBaseUser, spec: Setup) -> TakenIn:
@@ -49,7 +50,10 @@ def take_in_gear(owner: AbstractBaseUser, spec: Setup) -> TakenIn:
     return TakenIn(
         body, lens, profile,
         [take_in(Filter, owner, p.name, filter_columns(p))[0] for p in spec.filters],
-        [take_in(Accessory, owner, t.name, accessory_columns(t))[0] for t in spec.tubes],
+        [
+            take_in(Accessory, owner, t.name, accessory_columns(t))[0]
+            for t in (*spec.tubes, *spec.devices)
+        ],
     )  # fmt: skip
 
 
@@ -82,7 +86,7 @@ def take_in_kit(owner: AbstractBaseUser, kit: Kit) -> list[Arrival]:
         take(Lens, lens.name, lens_columns(lens))
     for piece in kit.glass:
         take(Filter, piece.name, filter_columns(piece))
-    for thing in (*kit.holders, *kit.tubes):
+    for thing in (*kit.holders, *kit.tubes, *kit.devices):
         take(Accessory, thing.name, accessory_columns(thing))
     for name, support in kit.supports:
         take(Accessory, name, {"sort": Accessory.SUPPORT, "support": support.value})
@@ -102,6 +106,7 @@ def kit_of(owner: AbstractBaseUser) -> Kit:
         holders=tuple(t.to_spec() for t in things if t.sort in Accessory.HOLDERS),
         tubes=tuple(t.to_spec() for t in things if t.sort == Accessory.TUBE),
         supports=tuple((t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT),
+        devices=tuple(t.to_device() for t in things if t.sort in Accessory.DEVICES),
     )
 
 
@@ -161,8 +166,20 @@ def filter_columns(piece: Glass) -> dict[str, Any]:
     }
 
 
-def accessory_columns(thing: Holder | gear.Tube) -> dict[str, Any]:
-    """A holder's or tube's spec as columns."""
+_DEVICE_SORTS: dict[type[Device], str] = {
+    Remote: Accessory.REMOTE, Card: Accessory.CARD, Battery: Accessory.BATTERY,
+    Heater: Accessory.HEATER,
+}  # fmt: skip
+
+
+def accessory_columns(thing: Holder | gear.Tube | Device) -> dict[str, Any]:
+    """A holder's, tube's or device's spec as columns."""
+    sort = _DEVICE_SORTS.get(type(thing))
+    if sort is not None:
+        columns = {name: getattr(thing, name) for name in Accessory.PLAIN[sort]}
+        if isinstance(thing, Remote):
+            columns["counting"] = thing.counting.value
+        return {"sort": sort, **columns}
     match thing:
         case StepRing():
             return {"sort": Accessory.RING, "lens_mm": thing.lens_mm, "filter_mm": thing.filter_mm}

@@ -2,6 +2,7 @@
 
 from fotonomy.core import notation as n
 from fotonomy.core.density import density_to_factor, density_to_stops
+from fotonomy.core.devices import Battery, Card, Device, Remote
 from fotonomy.core.glass import Mount
 from fotonomy.core.levels import headroom_stops
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
@@ -61,6 +62,25 @@ def filter_words(piece: Filter) -> str:
     return f"{named} · {stops} stops · {fit}"
 
 
+def device_words(device: Device) -> str:
+    """What a remote, a card, a battery or a heater can do."""
+    match device:
+        case Remote():
+            first = "the first after one" if device.waits_first else "the first at once"
+            far = "any number" if device.most_count is None else f"up to {device.most_count}"
+            open_end = ", or unlimited" if device.unlimited else ""
+            sure = f", sure to {device.sure_count}" if device.sure_count else ""
+            return f"interval {device.counting.label}, {first} · {far} frames{open_end}{sure}"
+        case Card():
+            speed = device.write_mb_s
+            takes = f" · {n.format_number(speed, 0)} MB/s for long" if speed else ""
+            return f"{n.format_number(device.size_gb, 0)} GB{takes}"
+        case Battery():
+            where = "external pack" if device.external else "in the camera"
+            return f"{n.format_number(device.energy_wh)} Wh, {where}"
+    return f"draws {n.format_number(device.power_w)} W"
+
+
 def accessory_words(thing: Accessory) -> str:
     """What a ring, a matte box, a tube or a support is for."""
     match thing.sort:
@@ -71,6 +91,8 @@ def accessory_words(thing: Accessory) -> str:
             return f"square glass on lenses up to {n.format_number(thing.lens_mm or 0)} mm"
         case Accessory.TUBE:
             return f"{n.format_number(thing.length_mm or 0)} mm between body and lens"
+        case sort if sort in Accessory.DEVICES:
+            return device_words(thing.to_device())
     return f"carries the camera: {thing.get_support_display()}"
 
 

@@ -1,8 +1,10 @@
 """The kit: one page to see it, one form a thing. Every look-up goes through the owner."""
 
+from typing import Any
+
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.db.models import Count
+from django.db.models import Count, Q
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.safestring import SafeString, mark_safe
@@ -14,7 +16,7 @@ from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.figures.body import body_figure
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.kit.forms import FORMS, MODELS
-from fotonomy.kit.models import Body, Gear
+from fotonomy.kit.models import Accessory, Body, Gear
 from fotonomy.kit.services import kit_of, take_in_kit
 from fotonomy.kit.show import (
     accessory_words,
@@ -40,21 +42,25 @@ def own_gear(request: HttpRequest, sort: str, gear_id: int) -> Gear:
 @login_required
 def kit(request: HttpRequest) -> HttpResponse:
     """Everything the person owns."""
-    sections = [
-        ("body", "Camera bodies", "a body", body_words),
-        ("lens", "Lenses", "a lens", lens_words),
-        ("filter", "Glass", "a filter", filter_words),
-        ("accessory", "Rings, tubes, supports", "a ring, tube or support", accessory_words),
-        ("profile", "Profiles", "a profile", profile_words),
-    ]
+    devices = {"sort__in": Accessory.DEVICES}
+    sections: list[tuple[str, str, str, str, Any, Any]] = [
+        ("body", "body", "Camera bodies", "a body", body_words, Q()),
+        ("lens", "lens", "Lenses", "a lens", lens_words, Q()),
+        ("filter", "filter", "Glass", "a filter", filter_words, Q()),
+        ("accessory", "accessory", "Rings, tubes, supports", "a ring, tube or support",
+         accessory_words, ~Q(**devices)),
+        ("devices", "accessory", "Remotes, cards, power", "a remote, card or battery",
+         accessory_words, Q(**devices)),
+        ("profile", "profile", "Profiles", "a profile", profile_words, Q()),
+    ]  # fmt: skip
     shown = []
-    for sort, title, one, words in sections:
-        rows = MODELS[sort].objects.filter(owner=request.user).order_by("name")
+    for key, sort, title, one, words, which in sections:
+        rows = MODELS[sort].objects.filter(which, owner=request.user).order_by("name")
         rows = rows.annotate(used=Count("setups", distinct=True))
         if sort == "body":
             rows = rows.prefetch_related("profiles")
         items = [(row, words(row), _drawings(row)) for row in rows]
-        shown.append({"sort": sort, "title": title, "one": one, "items": items})
+        shown.append({"key": key, "sort": sort, "title": title, "one": one, "items": items})
     return render(request, "kit/index.html", {"sections": shown})
 
 
@@ -85,14 +91,20 @@ def gear_edit(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
 
 
 def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpResponse:
+    options: dict[str, Any] = {}
+    if row is None and sort == "accessory":
+        asked = request.GET.get("sort", "")
+        options["initial"] = {"sort": asked if asked in dict(Accessory.SORTS) else Accessory.RING}
     form = FORMS[sort](
-        request.POST or None, files=request.FILES or None, instance=row, owner=request.user
-    )
+        request.POST or None, files=request.FILES or None, instance=row, owner=request.user,
+        **options,
+    )  # fmt: skip
     if request.method == "POST" and form.is_valid():
         saved = form.save()
         messages.success(request, f"{saved} kept.")
         return redirect("kit")
     context = {"form": form, "sort": sort, "sort_name": SORT_NAMES[sort], "gear": row}
+    context["other_sorts"] = Accessory.SORTS if options else ()
     context["drawings"] = _drawings(row) if row and request.method == "GET" else []
     status = 422 if request.method == "POST" else 200
     return render(request, "kit/form.html", context, status=status)

@@ -2,28 +2,34 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from datetime import datetime
 from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core import notation as n
+from fotonomy.core.burst import Burst
 from fotonomy.core.exposure import illuminance_lx, luminance_cd_m2
 from fotonomy.core.finding import Finding, Severity
 from fotonomy.core.fixes import Fix
+from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.remedies import LABELS
 from fotonomy.core.sky import sky_light, sun_altitude_deg
+from fotonomy.core.trail import Trail
 from fotonomy.figures.budget import balance_words, budget_figure
+from fotonomy.figures.buffer import buffer_figure
 from fotonomy.figures.clip import clip_figure
+from fotonomy.figures.cycle import cycle_figure
 from fotonomy.figures.flicker import flicker_figure
 from fotonomy.figures.focus import focus_figure
 from fotonomy.figures.level import level_figure
 from fotonomy.figures.motion import motion_figure, shake_words
 from fotonomy.figures.noise import noise_figure
 from fotonomy.figures.passing import passing_figure
+from fotonomy.figures.ramp import ramp_figure, ramp_words
 from fotonomy.figures.scopes import scope_marks
 from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.figures.trail import trail_figure
 from fotonomy.figures.white import white_figure
 from fotonomy.shoots.bench_fields import (
     HOLDS,
@@ -41,7 +47,8 @@ from fotonomy.shoots.bench_fields import (
 from fotonomy.shoots.editing import Edit
 from fotonomy.shoots.level_fields import LevelView, level_view
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.specs import Bag, spec_of
+from fotonomy.shoots.run_fields import RunView, lanes_of, run_view
+from fotonomy.shoots.specs import Bag, spec_of, starts_of
 from fotonomy.standins.monitor import SCOPES, View
 
 
@@ -77,7 +84,10 @@ class RowView:
 
 @dataclass(slots=True)
 class BenchView:
-    """Everything the bench template takes; ``about`` and ``wants`` are None where they stay."""
+    """Everything the bench template takes; ``about`` and ``wants`` are None where they stay.
+
+    ``run`` and ``ramp_words`` are for kinds of single pictures; ``lanes`` are the templates.
+    """
 
     row: Setup
     plan: Plan
@@ -94,6 +104,9 @@ class BenchView:
     light_words: str
     level: LevelView
     scope_marks: SafeString
+    lanes: tuple[str, ...]
+    run: RunView | None
+    ramp_words: str
     errors: dict[str, str] = field(default_factory=dict)
 
 
@@ -115,6 +128,16 @@ def _said(setting: str) -> str:
     return label if label.isupper() else label.lower()
 
 
+def _ramp_words(planned: Plan) -> str:
+    run = planned.facts.run
+    if not isinstance(run, IntervalRun):
+        return ""
+    if not planned.facts.setup.run.light:
+        return "the light stays as it is: say what it will be, or take it from the sun"
+    words = ramp_words(run.ramp)
+    return words if run.floating is None else f"{words}. Left to float: {ramp_words(run.floating)}"
+
+
 CUTS = {"wide": WIDE, "thin": NARROW}
 
 
@@ -131,6 +154,15 @@ def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
         "white": lambda width: white_figure(facts.white, width),
         "clip": lambda width: clip_figure(facts, width),
     }
+    match facts.run:
+        case IntervalRun() as run:
+            drawn["cycle"] = lambda width: cycle_figure(run.cycle, width)
+            if facts.setup.run.light:
+                drawn["ramp"] = lambda width: ramp_figure(run.ramp, run.floating, width)
+        case Burst() as burst:
+            drawn["buffer"] = lambda width: buffer_figure(burst, width)
+        case Trail() as trail:
+            drawn["trail"] = lambda width: trail_figure(trail, width)
     if facts.setup.lamps and not facts.setup.single_frame:
         drawn["flicker"] = lambda width: flicker_figure(facts, width)
     if facts.shake.passing:
@@ -183,6 +215,9 @@ def bench_view(
         summary=_summary(edit),
         balance=balance_words(planned.facts.budget),
         level=level_view(edit, planned.facts, monitor),
+        lanes=lanes_of(spec.kind),
+        run=run_view(edit, planned.facts),
+        ramp_words=_ramp_words(planned),
         # Markup from our own figure, which escapes every text a person typed.
         scope_marks=mark_safe(scope_marks(planned.facts.level, SCOPES)),
         light_words=f"EV {n.format_number(ev, 1)} is {n.format_compact(illuminance_lx(ev))} lux "
@@ -194,8 +229,8 @@ def bench_view(
 def row_view(row: Setup, planned: Plan) -> RowView:
     """One line of the running order, with the light of its hour."""
     light = None
-    if row.planned_time:
-        when = row.shoot.at(datetime.combine(row.shoot.date, row.planned_time))
+    when = starts_of(row)
+    if when is not None:
         light = sky_light(
             sun_altitude_deg(when, row.shoot.latitude_deg, row.shoot.longitude_deg)
         )  # fmt: skip
@@ -213,7 +248,7 @@ def row_view(row: Setup, planned: Plan) -> RowView:
 def running_order(shoot: Shoot, bag: Bag) -> list[RowView]:
     """Every setup of a shoot in order, each planned; the number of queries does not grow."""
     rows = shoot.setups.select_related("body", "lens", "profile").prefetch_related(
-        "filters", "tubes", "body__profiles"
+        "filters", "things", "body__profiles"
     )
     views = []
     for row in rows:

@@ -149,9 +149,14 @@ def scale_view(name: str, offer: Offer, edit: Edit) -> ScaleView:
         option = offer.options[k] if inside else None
         marks.append(option and Mark(option.text, option.mark, k == offer.index))
     limit = edit.spec.limit_on(name)
+    label = SETTING_LABELS[name]
+    if name == "frame_rate":
+        label = {Kind.INTERVAL: "Interval", Kind.BURST: "Pictures a second"}.get(
+            edit.spec.kind, label
+        )
     return ScaleView(
         name=name,
-        label=SETTING_LABELS[name],
+        label=label,
         key=SETTING_KEYS[name],
         text=edit.typed.get(name, present),
         held=name in edit.spec.held,
@@ -215,7 +220,8 @@ def _texts(edit: Edit) -> dict[str, tuple[str, str, str]]:
         "delivery": ("Delivered at", "as recorded" if wish.delivery_px is None
                      else f"{wish.delivery_px} px", "pixels across, such as 1920"),
         "averaged": ("Frames averaged", str(wish.averaged_frames), "into one, where nothing moves"),
-        "wanted_screen": ("Wanted on screen", f"{n.format_number(spec.wanted_screen_s, 2)} s", ""),
+        "wanted_screen": ("The clip lasts" if spec.kind is Kind.INTERVAL else "Wanted on screen",
+                           f"{n.format_number(spec.wanted_screen_s, 2)} s", ""),
         "handle": ("Handle each end", f"{n.format_number(spec.handle_s, 2)} s", ""),
         "code": ("Code", row.code, ""),
         "title": ("Title", row.title, ""),

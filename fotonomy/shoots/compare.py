@@ -9,8 +9,10 @@ from fotonomy.core import notation as n
 from fotonomy.core.comparison import VARIANTS, usual_variant, variant
 from fotonomy.core.facts import Facts, work_out
 from fotonomy.core.readout import readout
+from fotonomy.core.setup import Kind
 from fotonomy.core.solutions import compare
 from fotonomy.figures.clip import clip_words
+from fotonomy.figures.dots import dots_figure
 from fotonomy.figures.focus import focus_words
 from fotonomy.figures.motion import motion_words
 from fotonomy.figures.plans import small_budget_figure, span_of
@@ -92,8 +94,11 @@ def playing_view(row: Setup, against: str, narrow: bool) -> dict[str, Any]:
     """This setup's cadence over a second setting's: a variant's name, or another setup's id."""
     bag = bag_of(row.shoot)
     spec = spec_of(row, bag)
+    if spec.kind is Kind.INTERVAL:
+        figure = dots_figure(work_out(spec), NARROW if narrow else WIDE)
+        return {"playing": figure, "markup": mark_safe(figure.markup), "choices": []}
     rows = row.shoot.setups.exclude(pk=row.pk).select_related("body", "lens", "profile")
-    others = list(rows.prefetch_related("filters", "tubes", "body__profiles"))
+    others = list(rows.prefetch_related("filters", "things", "body__profiles"))
     for other in others:
         other.shoot = row.shoot
     moving = [other for other in others if not spec_of(other, bag).records_stills]

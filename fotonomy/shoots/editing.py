@@ -8,12 +8,16 @@ from django.db import transaction
 from django.http import QueryDict
 
 from fotonomy.core import setup as core
+from fotonomy.core.burst import rate_of
+from fotonomy.core.burst_facts import drive_in_use
 from fotonomy.core.errors import RuleError
 from fotonomy.core.levels import monitor_marks
 from fotonomy.core.placing import placing
 from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
 from fotonomy.core.wishes import format_limit, is_span, parse_limit, parse_weight
+from fotonomy.exchange.gear_json import plain
 from fotonomy.exchange.setup_json import light_to_data
+from fotonomy.kit.models import Accessory
 from fotonomy.shoots import ledger
 from fotonomy.shoots.forms import (
     HELD_FIELDS,
@@ -26,6 +30,7 @@ from fotonomy.shoots.forms import (
 )
 from fotonomy.shoots.models import Change, Setup
 from fotonomy.shoots.reading_edits import edited, touches_readings
+from fotonomy.shoots.run_edits import RUN_FIELDS, add_device, sent_subject, sky_for, with_third
 from fotonomy.shoots.specs import (
     PLAIN_COLUMNS,
     SCHOOLS,
@@ -131,8 +136,13 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     marks = _marks(edit.spec)
     edit.readings_stay = not touches_readings(data) and "scene" not in data
     edit.about_stays = ABOUT_FIELDS.isdisjoint(data.keys())
+    as_it_was = edit.spec
+    if data.get("device_add"):
+        add_device(row, data["device_add"])
+        edit.spec = spec_of(row, edit.bag)
     _plain_fields(edit, data)
     _settings(edit, data)
+    _run(edit, data, as_it_was)
     _held(edit, data)
     _limits(edit, data)
     _weights(edit, data)
@@ -145,7 +155,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     if before != after:
         row.save(
             update_fields=[
-                k for k in after if k not in ("filters", "tubes") and before[k] != after[k]
+                k for k in after if k not in ("filters", "things") and before[k] != after[k]
             ]
         )
         key = str(row.pk)
@@ -158,7 +168,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
 
 def _plain_fields(edit: Edit, data: QueryDict) -> None:
     row = edit.row
-    if data.keys().isdisjoint(BenchForm.base_fields):
+    if data.keys().isdisjoint((*BenchForm.base_fields, *RUN_FIELDS)):
         return
     form = BenchForm(data, row.shoot.owner)
     form.is_valid()
@@ -182,7 +192,11 @@ def _put(row: Setup, name: str, value: Any) -> None:
     if name == "filters":
         row.put_filters(value)
     elif name == "tubes":
-        row.put_tubes(value)
+        row.put_sorts(value, (Accessory.TUBE,))
+    elif name == "devices":
+        row.put_sorts(value, Accessory.DEVICES)
+    elif name in RUN_FIELDS:
+        row.run = {**row.run, RUN_FIELDS[name]: plain(value)}
     elif name in MOVEMENT_FIELDS:
         row.movement = {**row.movement, MOVEMENT_FIELDS[name]: value}
     elif name in SCHOOLS and not value:
@@ -207,6 +221,38 @@ def _settings(edit: Edit, data: QueryDict) -> None:
             edit.spec = with_typed_setting(edit.spec, name, text)
         except RuleError as error:
             edit.refuse(name, sentence(error.rule), text)
+
+
+def _run(edit: Edit, data: QueryDict, before: core.Setup) -> None:
+    """What belongs to an interval run: a subject's usual interval, the sky, the third of three.
+
+    Another drive is meant where focus starts or stops following: its rate goes along.
+    """
+    try:
+        edit.spec = sent_subject(edit.spec, data)
+        if before.run.continuous_focus != edit.spec.run.continuous_focus:
+            edit.spec = replace(edit.spec, frame_rate=rate_of(
+                drive_in_use(before), edit.spec.run.continuous_focus))  # fmt: skip
+        if "light_sun" in data:
+            edit.spec = sky_for(edit.row, edit.spec)
+        edit.spec = with_third(before, edit.spec)
+    except RuleError as error:
+        # The setup stays as it was before; what was typed stands beside the field that cannot.
+        name = error.field if error.field in data else next(
+            (n for n in ("event", "wanted_screen", "frame_rate", "follows") if n in data),
+            error.field,
+        )  # fmt: skip
+        edit.refuse(name, sentence(f"{_named(error.field, name)}{error.rule}"), data.get(name, ""))
+        edit.spec = replace(
+            edit.spec, frame_rate=before.frame_rate, wanted_screen_s=before.wanted_screen_s,
+            run=replace(edit.spec.run, event_s=before.run.event_s, follows=before.run.follows),
+        )  # fmt: skip
+
+
+def _named(field: str, beside: str) -> str:
+    """The name of the one that would not do, where it does not stand at its own field."""
+    words = {"wanted_screen": "the clip ", "frame_rate": "the interval ", "event": "the event "}
+    return "" if field == beside else words.get(field, "")
 
 
 def _held(edit: Edit, data: Mapping[str, str]) -> None:
@@ -260,7 +306,8 @@ def _label(before: dict[str, Any], after: dict[str, Any]) -> str:
     words = {
         "shutter_angle_deg": "shutter", "shutter_time_s": "shutter", "nd_density": "ND",
         "body_id": "camera", "lens_id": "lens", "profile_id": "profile", "held": "held or free",
-        "intent": "what is wanted", "movement": "camera and direction",
+        "intent": "what is wanted", "run": "the run", "things": "on the camera",
+        "movement": "camera and direction",
         "tint_cc": "tint", "source_k": "main light", "white_bias_mired": "white balance by taste",
     }  # fmt: skip
     said = [words.get(name) or SETTING_LABELS.get(name) or _spoken(name) for name in names]

@@ -16,6 +16,7 @@ from fotonomy.core.movement import Camera
 from fotonomy.core.setup import HOLDABLE, Kind
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.models import Shoot, schools
+from fotonomy.shoots.run_edits import CHOICES, PARSERS, TICKS
 from fotonomy.shoots.specs import SCHOOLS
 
 
@@ -122,8 +123,16 @@ class BenchForm(forms.Form):
     depth = NotationField(wishes.parse_depth)
     slow_factor = NotationField(wishes.parse_slow_factor)
 
+    devices = ManyOrNoneField(Accessory.objects.none(), to_field_name="name", required=False)
+
     def __init__(self, data: Any, owner: AbstractBaseUser) -> None:
         super().__init__(data)
+        for name in CHOICES.keys() & data.keys():
+            self.fields[name] = forms.ChoiceField(choices=schools(CHOICES[name]))
+        for name in PARSERS.keys() & data.keys():
+            self.fields[name] = NotationField(PARSERS[name])
+        for name in set(TICKS) & data.keys():
+            self.fields[name] = forms.BooleanField(required=False)
         for name in [name for name in self.fields if name not in data]:
             del self.fields[name]
         owned = {"owner": owner}
@@ -133,6 +142,7 @@ class BenchForm(forms.Form):
             "profile": Profile.objects.filter(**owned),
             "filters": Filter.objects.filter(**owned).exclude(kind__in=Filter.KNOB_KINDS),
             "tubes": Accessory.objects.filter(**owned, sort=Accessory.TUBE),
+            "devices": Accessory.objects.filter(**owned, sort__in=Accessory.DEVICES),
         }
         for name, queryset in querysets.items():
             if name in self.fields:

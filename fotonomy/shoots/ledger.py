@@ -79,4 +79,6 @@ def _restore(shoot: Shoot, pk: int, data: dict[str, Any] | None) -> None:
     row.planned_time = time.fromisoformat(data["planned_time"]) if data["planned_time"] else None
     row.save()
     row.put_filters(Filter.objects.filter(pk__in=data["filters"], **owned))
-    row.put_tubes(Accessory.objects.filter(pk__in=data.get("tubes", ()), **owned))
+    # Before there were devices, a snapshot named its tubes only.
+    things = data.get("things", data.get("tubes", ()))
+    row.put_things(Accessory.objects.filter(pk__in=things, **owned))

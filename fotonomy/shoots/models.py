@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from datetime import datetime
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -17,11 +18,8 @@ from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
 
 
-School = type[Look] | type[Handheld] | type[Circle] | type[Exposing] | type[WhiteSchool]
-
-
-def schools(school: School) -> list[tuple[str, str]]:
-    """Choices of a school."""
+def schools(school: type[Any]) -> list[tuple[str, str]]:
+    """Choices of a school, or of anything else that has values and labels."""
     return [(item.value, item.label) for item in school]
 
 
@@ -102,7 +100,8 @@ class Setup(models.Model):
         max_length=10, choices=[(s.value, s.value) for s in Support], default=Support.TRIPOD.value
     )
     recording = models.CharField(max_length=80, blank=True)
-    tubes = models.ManyToManyField(Accessory, blank=True, related_name="setups")
+    run = models.JSONField(default=dict)
+    things = models.ManyToManyField(Accessory, blank=True, related_name="setups")
     body = models.ForeignKey(Body, on_delete=models.PROTECT, related_name="setups")
     lens = models.ForeignKey(Lens, on_delete=models.PROTECT, related_name="setups")
     filters = models.ManyToManyField(Filter, blank=True, related_name="setups")
@@ -146,17 +145,22 @@ class Setup(models.Model):
         return tuple(sorted(used.values_list("filter_id", flat=True)))
 
     @cached_property
-    def tube_ids(self) -> tuple[int, ...]:
-        """Ids of the tubes behind the lens, asked for once a row."""
-        if "tubes" in getattr(self, "_prefetched_objects_cache", {}):
-            return tuple(sorted(tube.pk for tube in self.tubes.all()))
-        used = self.tubes.through.objects.filter(setup_id=self.pk)
+    def thing_ids(self) -> tuple[int, ...]:
+        """Ids of the tubes behind the lens and of what hangs on the camera, once a row."""
+        if "things" in getattr(self, "_prefetched_objects_cache", {}):
+            return tuple(sorted(thing.pk for thing in self.things.all()))
+        used = self.things.through.objects.filter(setup_id=self.pk)
         return tuple(sorted(used.values_list("accessory_id", flat=True)))
 
-    def put_tubes(self, tubes: Iterable[Accessory]) -> None:
-        """Put these tubes behind the lens, and no others."""
-        self.tubes.set(tubes)
-        self.__dict__.pop("tube_ids", None)
+    def put_things(self, things: Iterable[Accessory]) -> None:
+        """Put these tubes and devices on the camera, and no others."""
+        self.things.set(things)
+        self.__dict__.pop("thing_ids", None)
+
+    def put_sorts(self, things: Iterable[Accessory], sorts: Iterable[str]) -> None:
+        """Put these things of these sorts on the camera; what is of other sorts stays."""
+        kept = [thing for thing in self.things.all() if thing.sort not in sorts]
+        self.put_things([*kept, *things])
 
     def put_filters(self, pieces: Iterable[Filter]) -> None:
         """Put these filters in front of the lens, and no others."""

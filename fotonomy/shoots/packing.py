@@ -13,7 +13,7 @@ from fotonomy.shoots.specs import Bag, bag_of, spec_of
 
 SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
     ("bodies", "Camera bodies", Body), ("lenses", "Lenses", Lens),
-    ("filters", "Glass", Filter), ("accessories", "Rings, tubes, supports", Accessory),
+    ("filters", "Glass", Filter), ("accessories", "Rings, tubes, supports, devices", Accessory),
 )  # fmt: skip
 # More codes than this are counted instead.
 MOST_CODES = 5
@@ -63,7 +63,7 @@ class PackingView:
 def packing_view(shoot: Shoot) -> PackingView:
     """The kit with what is packed and used, and what the setups record."""
     rows = list(
-        shoot.setups.select_related("body", "lens", "profile").prefetch_related("filters", "tubes")
+        shoot.setups.select_related("body", "lens", "profile").prefetch_related("filters", "things")
     )
     for row in rows:
         row.shoot = shoot
@@ -91,7 +91,7 @@ def _used(
             "filters": (*glass_needed(facts), *(piece.name for piece in row.filters.all())),
             "accessories": (
                 *holders_needed(facts),
-                *(tube.name for tube in row.tubes.all()),
+                *(thing.name for thing in row.things.all()),
                 *(name for name, sort in bag.supports if sort is facts.setup.support),
             ),
         }

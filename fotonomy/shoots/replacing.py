@@ -21,7 +21,7 @@ MOST_NAMED = 12
 class Use:
     """Where a thing is used and what may replace it.
 
-    ``optional`` is true for what can simply be taken off: a filter, a tube.
+    ``optional`` is true for what can simply be taken off: a filter, a tube, a battery.
     """
 
     setups: tuple[Setup, ...]
@@ -90,8 +90,8 @@ def _replace(row: Setup, gear: Gear, replacement: Gear | None) -> None:
         setattr(row, column, replacement)
         row.save()
         return
-    put = row.put_tubes if isinstance(gear, Accessory) else row.put_filters
-    present = row.tubes if isinstance(gear, Accessory) else row.filters
+    put = row.put_things if isinstance(gear, Accessory) else row.put_filters
+    present = row.things if isinstance(gear, Accessory) else row.filters
     kept = [thing for thing in present.all() if thing.pk != gear.pk]
     if replacement is not None and replacement not in kept:
         kept.append(replacement)

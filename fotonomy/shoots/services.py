@@ -69,7 +69,7 @@ def create_setup(shoot: Shoot) -> Setup:
         readings=plain(USUAL),
         held=list(FRAMING),
     )
-    row.filter_ids = row.tube_ids = ()
+    row.filter_ids = row.thing_ids = ()
     write_spec(row, starting_point(spec_of(row, bag_of(shoot)), Kind.REAL_TIME, True).setup)
     row.save()
     return _created(row, "new setup")
@@ -78,7 +78,7 @@ def create_setup(shoot: Shoot) -> Setup:
 @transaction.atomic
 def copy_setup(row: Setup) -> Setup:
     """The same setup once more, right below; the rest move down."""
-    shoot, pieces, tubes = row.shoot, list(row.filters.all()), list(row.tubes.all())
+    shoot, pieces, things = row.shoot, list(row.filters.all()), list(row.things.all())
     order = list(shoot.setups.all())
     before = {str(other.pk): snapshot(other) for other in order}
     at = next(i for i, other in enumerate(order) if other.pk == row.pk)
@@ -86,7 +86,7 @@ def copy_setup(row: Setup) -> Setup:
     copy.pk, copy.title = None, f"{row.title} (copy)"[:80]
     copy.save(force_insert=True)
     copy.put_filters(pieces)
-    copy.put_tubes(tubes)
+    copy.put_things(things)
     order.insert(at + 1, copy)
     _renumber(order)
     after = {str(other.pk): snapshot(other) for other in order}
@@ -146,12 +146,12 @@ def import_setup(shoot: Shoot, owner: AbstractBaseUser, given: SetupFile) -> Set
     write_spec(row, spec)
     row.save()
     row.put_filters(gear.filters)
-    row.put_tubes(gear.tubes)
+    row.put_things(gear.things)
     if not shoot.packs_all:
         shoot.bodies.add(gear.body)
         shoot.lenses.add(gear.lens)
         shoot.filters.add(*gear.filters)
-        shoot.accessories.add(*gear.tubes)
+        shoot.accessories.add(*gear.things)
     return _created(row, f"{row} imported")
 
 

@@ -1,9 +1,11 @@
 """From rows to the core's specs and back, and to snapshots for the ledger."""
 
 from dataclasses import dataclass
+from datetime import datetime
 from functools import cached_property
 from typing import Any
 
+from fotonomy.core import devices as hung
 from fotonomy.core import gear, glass
 from fotonomy.core import setup as core
 from fotonomy.core.intent import Intent
@@ -18,6 +20,7 @@ from fotonomy.exchange.setup_json import (
     limits_from_data,
     movement_from_data,
     readings_from_data,
+    run_from_data,
 )
 from fotonomy.kit.models import Accessory, Filter, Lens
 from fotonomy.shoots.models import Setup, Shoot
@@ -33,7 +36,7 @@ SHARED_FIELDS = (
 PLAIN_COLUMNS = (
     *SHARED_FIELDS, "position", "kind", "light", "movement", "readings", "intent", "support",
     "body_id", "lens_id", "profile_id", "shutter_angle_deg", "shutter_time_s", "held", "limits",
-    "notes",
+    "notes", "run",
 )  # fmt: skip
 # Schools a shoot chooses and a setup may choose otherwise.
 SCHOOLS = ("look", "handheld", "circle", "exposing", "white_school")
@@ -53,6 +56,7 @@ class Bag:
     holders: tuple[glass.Holder, ...]
     tubes: dict[int, gear.Tube]
     supports: tuple[tuple[str, gear.Support], ...]
+    devices: dict[int, hung.Device]
 
     @cached_property
     def lenses(self) -> tuple[gear.Lens, ...]:
@@ -82,6 +86,7 @@ def bag_of(shoot: Shoot, whole: bool = False) -> Bag:
         holders=tuple(t.to_spec() for t in things if t.sort in Accessory.HOLDERS),
         tubes={t.pk: t.to_spec() for t in things if t.sort == Accessory.TUBE},
         supports=tuple((t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT),
+        devices={t.pk: t.to_device() for t in things if t.sort in Accessory.DEVICES},
     )
 
 
@@ -104,7 +109,11 @@ def spec_of(row: Setup, bag: Bag) -> core.Setup:
         support=gear.Support(row.support),
         body=row.body.to_spec(),
         lens=row.lens.to_spec(),
-        tubes=tuple(bag.tubes[pk] for pk in row.tube_ids if pk in bag.tubes),
+        tubes=tuple(bag.tubes[pk] for pk in row.thing_ids if pk in bag.tubes),
+        devices=tuple(bag.devices[pk] for pk in row.thing_ids if pk in bag.devices),
+        bag_devices=tuple(d for pk, d in bag.devices.items() if pk not in row.thing_ids),
+        run=run_from_data(row.run),
+        starts=starts_of(row),
         bag_lenses=() if "lens" in row.held else bag.lenses,
         profile=row.profile.to_spec(),
         glass=bag.nd,
@@ -115,6 +124,13 @@ def spec_of(row: Setup, bag: Bag) -> core.Setup:
         limits=limits_from_data(row.limits),
         **{name: getattr(row, name) for name in SHARED_FIELDS},
     )
+
+
+def starts_of(row: Setup) -> datetime | None:
+    """When a setup is planned to start, on the clock of its place."""
+    if row.planned_time is None:
+        return None
+    return row.shoot.at(datetime.combine(row.shoot.date, row.planned_time))
 
 
 def write_spec(row: Setup, spec: core.Setup) -> None:
@@ -128,6 +144,7 @@ def write_spec(row: Setup, spec: core.Setup) -> None:
     row.light = light_to_data(spec.light)
     row.movement = plain(spec.movement)
     row.readings = plain(spec.readings)
+    row.run = plain(spec.run)
     row.intent = {
         key: value
         for key, value in intent_to_data(spec.intent).items()
@@ -151,5 +168,5 @@ def snapshot(row: Setup) -> dict[str, Any]:
     data = {name: getattr(row, name) for name in PLAIN_COLUMNS}
     data["planned_time"] = row.planned_time.isoformat() if row.planned_time else None
     data["filters"] = list(row.filter_ids)
-    data["tubes"] = list(row.tube_ids)
+    data["things"] = list(row.thing_ids)
     return data

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.shoots import gear_views, monitor_views, planner_views, views
+from fotonomy.shoots import gear_views, monitor_views, planner_views, run_views, views
 
 urlpatterns = [
     path("", views.shoot_list, name="shoot-list"),
@@ -26,6 +26,10 @@ urlpatterns = [
     path("<int:shoot_id>/<int:setup_id>/plans/", planner_views.plans, name="plans"),
     path("<int:shoot_id>/<int:setup_id>/start/", planner_views.setup_start, name="setup-start"),
     path("<int:shoot_id>/<int:setup_id>/play/", planner_views.play, name="play"),
+    path("<int:shoot_id>/<int:setup_id>/dry-run/", run_views.dry_run, name="dry-run"),
+    path("<int:shoot_id>/<int:setup_id>/dry-run/go/", run_views.dry_run_go, name="dry-run-go"),
+    path("<int:shoot_id>/<int:setup_id>/dry-run.csv", run_views.dry_run_csv, name="dry-run-csv"),
+    path("<int:shoot_id>/<int:setup_id>/program/", run_views.program, name="program"),
     path("<int:shoot_id>/<int:setup_id>/level/", monitor_views.level, name="level"),
     path("<int:shoot_id>/<int:setup_id>/monitor/", monitor_views.monitor, name="monitor"),
     path(

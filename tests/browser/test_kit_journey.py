@@ -158,8 +158,8 @@ def test_tubes_move_the_reach_and_cost_light(new_page: Any) -> None:
     page.locator("[data-toggle-findings]").click()
     reach.get_by_role("button", name="take the tubes off").click()
     expect(reach).to_have_count(0)
-    assert Setup.objects.get(code="4C").tubes.count() == 0
+    assert Setup.objects.get(code="4C").things.count() == 0
     page.locator("h1").click()
     page.keyboard.press("z")
     expect(reach).to_have_count(1)
-    assert Setup.objects.get(code="4C").tubes.count() == 1
+    assert Setup.objects.get(code="4C").things.count() == 1

@@ -2,6 +2,7 @@
 
 import copy
 import json
+from datetime import date
 from io import BytesIO
 from typing import Any
 
@@ -119,7 +120,7 @@ def test_import_into_a_bare_kit(client: Any, stranger: Any, adze: Setup) -> None
     client.force_login(adze.shoot.owner)
     raw = client.get(f"{adze.get_absolute_url()}setup.json").content
     client.force_login(stranger)
-    shoot = stranger.shoot_set.create(name="Mine", date="2027-01-01")
+    shoot = stranger.shoot_set.create(name="Mine", date=date(2027, 1, 1))
     file = BytesIO(raw)
     file.name = "x.json"
     client.post(f"/shoots/{shoot.pk}/setups/import/", {"file": file})

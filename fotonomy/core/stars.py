@@ -1,0 +1,48 @@
+"""Stars: how far they move while the shutter is open, and how long it may stay so."""
+
+from dataclasses import dataclass
+from math import cos, pi, radians
+
+# Sky's turn in radians a second of time: 15.041 arc seconds (sidereal rate).
+SIDEREAL_RAD_S = radians(15.041 / 3600)
+SIDEREAL_DAY_S = 2 * pi / SIDEREAL_RAD_S
+
+
+def trail_mm(focal_mm: float, time_s: float, declination_deg: float) -> float:
+    """Length of a star's trail on the sensor: ``f*omega*t*cos(declination)``, near the middle."""
+    return focal_mm * SIDEREAL_RAD_S * time_s * cos(radians(declination_deg))
+
+
+def longest_s(focal_mm: float, pitch_mm: float, px: float, declination_deg: float) -> float:
+    """Longest exposure for a trail of ``px`` pixels; without end at the pole."""
+    rate = trail_mm(focal_mm, 1.0, declination_deg)
+    return float("inf") if rate < 1e-12 else px * pitch_mm / rate
+
+
+def rule_500_s(focal_mm: float, crop: float) -> float:
+    """``500/(f*crop)`` seconds: common practice, no source."""
+    return 500 / (focal_mm * crop)
+
+
+def npf_s(focal_mm: float, f_number: float, pitch_um: float) -> float:
+    """``(35N + 30p)/f`` seconds, p in micrometres (Société astronomique du Havre, from memory)."""
+    return (35 * f_number + 30 * pitch_um) / focal_mm
+
+
+@dataclass(frozen=True, slots=True)
+class Stars:
+    """Stars in the frame: trail of one exposure, longest times, and how they cross the clip.
+
+    ``average_frames`` is how many frames of the longest exposure, averaged, would bring the
+    shadows inside the person's limit (1: one does).
+    """
+
+    declination_deg: float
+    trail_px: float
+    allowed_px: float
+    longest_s: float
+    rule_500_s: float
+    npf_s: float
+    frame_crossing_s: float
+    screen_crossing_s: float
+    average_frames: int

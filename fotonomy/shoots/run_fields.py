@@ -1,0 +1,366 @@
+"""The interval, burst and long-exposure lanes of the bench, as the templates draw them."""
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from fotonomy.core import notation as n
+from fotonomy.core import run as r
+from fotonomy.core.burst import Burst, DriveChoice
+from fotonomy.core.devices import Remote
+from fotonomy.core.facts import Facts
+from fotonomy.core.interval import SUBJECTS
+from fotonomy.core.interval_facts import IntervalRun
+from fotonomy.core.program import REMINDERS
+from fotonomy.core.ramp import RampStep
+from fotonomy.core.run_notation import format_light_curve, format_passes, format_span
+from fotonomy.core.setup import Kind
+from fotonomy.core.setup import Setup as Spec
+from fotonomy.core.trail import Trail
+from fotonomy.figures.clip import speed_words
+from fotonomy.figures.dots import hop_words
+from fotonomy.shoots.bench_fields import Choice, FieldView, MenuView
+from fotonomy.shoots.editing import Edit
+
+LANES = {
+    Kind.INTERVAL: ("interval", "cycle", "light", "ramp", "motion", "focus", "level", "noise",
+                    "white"),
+    Kind.BURST: ("burst", "light", "motion", "focus", "level", "noise", "white", "clip"),
+    Kind.LONG_EXPOSURE: ("trail", "light", "motion", "focus", "level", "noise", "white", "clip"),
+}  # fmt: skip
+VIDEO_LANES = ("light", "motion", "focus", "level", "noise", "white", "clip")
+
+
+def lanes_of(kind: Kind) -> tuple[str, ...]:
+    """Templates of the lanes of a kind, in the order people decide."""
+    return tuple(f"shoots/lanes/{name}.html" for name in LANES.get(kind, VIDEO_LANES))
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One line of a small table: what, its value, and a word more."""
+
+    name: str
+    value: str
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class DriveRow:
+    """One drive in the table of drives; ``take`` is the press that chooses it."""
+
+    name: str
+    rate: str
+    spacing: str
+    chance: str
+    lasts: str
+    blind: str
+    hour: str
+    lean: str
+    enough: bool
+    chosen: bool
+    take: str
+
+
+@dataclass(frozen=True, slots=True)
+class RampRow:
+    """One change of a ramp: before which frame, when, on whose clock, and what to set."""
+
+    frame: int
+    after: str
+    clock: str
+    words: str
+    lifts: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RunView:
+    """What the lane templates of single pictures take; empty for video."""
+
+    fields: dict[str, FieldView]
+    menus: dict[str, MenuView]
+    ticks: dict[str, bool]
+    devices: tuple[Choice, ...]
+    words: tuple[str, ...] = ()
+    program: tuple[Entry, ...] = ()
+    power: tuple[Entry, ...] = ()
+    stars: tuple[Entry, ...] = ()
+    drives: tuple[DriveRow, ...] = ()
+    video: tuple[Entry, ...] = ()
+    lamps: tuple[Entry, ...] = ()
+    steps: tuple[RampRow, ...] = ()
+    more_steps: int = 0
+
+
+def _texts(spec: Spec) -> dict[str, tuple[str, str, str]]:
+    """Label, present text and hint of every field of a run."""
+    run = spec.run
+    declination = run.declination_deg
+    trail = run.trail_percent
+    return {
+        "event": ("The event lasts", format_span(run.event_s), "8 h, 45 min or 1:30"),
+        "self_timer": ("Self-timer", "off" if not run.self_timer_s
+                       else format_span(run.self_timer_s), "adds to every frame"),
+        "start_after": ("First frame after", "at once" if not run.start_after_s
+                        else format_span(run.start_after_s), "from the press on the remote"),
+        "light_curve": ("Light to come", format_light_curve(run.light),
+                        "0 min 12 EV; 40 min 9 EV; 1:10 4 EV; or steady"),
+        "declination": ("Stars at", "none" if declination is None
+                        else f"{n.format_number(declination)}°",
+                        "degrees from the sky's equator, south negative; none for no stars"),
+        "star_px": ("Longest trail", f"{n.format_number(run.star_px)} px", "of a star"),
+        "temperature": ("As cold as", f"{n.format_number(run.temperature_c, 0)} °C",
+                        "about the batteries"),
+        "burst": ("Held for", format_span(run.burst_s), ""),
+        "bursts_an_hour": ("Bursts", f"{n.format_number(run.bursts_an_hour)} an hour", ""),
+        "moment": ("The moment lasts", n.format_time(run.moment_s), "0.1 s, 1/20 or 50 ms"),
+        "frames": ("Exposures", str(run.frames), ""),
+        "passes": ("Something passes", format_passes(run.passes_s),
+                   "cars, lamps or waves: every 8 s, 120 an hour; none"),
+        "trail": ("Trail wanted", "none" if trail is None else f"{n.format_number(trail)} %",
+                  "of the frame width; none for no wish"),
+    }  # fmt: skip
+
+
+def _menu(edit: Edit, name: str, label: str, kinds: Any, present: str) -> MenuView:
+    choices = tuple(Choice(one.value, one.label, one.value == present) for one in kinds)
+    return MenuView(name, label, choices, edit.errors.get(name, ""))
+
+
+def _menus(edit: Edit) -> dict[str, MenuView]:
+    run = edit.spec.run
+    subjects = (Choice("", "choose…", True), *(
+        Choice(name, f"{name}, every {format_span(seconds)}", False)
+        for name, (seconds, _) in SUBJECTS.items()
+    ))  # fmt: skip
+    return {
+        "follows": _menu(edit, "follows", "Worked out", r.Follows, run.follows.value),
+        "files": _menu(edit, "files", "Kept as", r.Files, run.files.value),
+        "ramp": _menu(edit, "ramp", "As the light goes", r.Ramp, run.ramp.value),
+        "combining": _menu(edit, "combining", "Combined", r.Combining, run.combining.value),
+        "subject_start": MenuView("subject_start", "Usual interval for", subjects, ""),
+    }
+
+
+def run_view(edit: Edit, facts: Facts) -> RunView | None:
+    """The lanes of a setup's kind; None for video, which has none of these."""
+    spec, run = edit.spec, facts.run
+    if run is None:
+        return None
+    fields = {
+        name: FieldView(name, label, edit.typed.get(name, text), edit.errors.get(name, ""), hint)
+        for name, (label, text, hint) in _texts(spec).items()
+    }
+    hung = {device.name for device in spec.devices}
+    devices = tuple(
+        Choice(device.name, device.name, device.name in hung)
+        for device in sorted(edit.bag.devices.values(), key=lambda d: (type(d).__name__, d.name))
+    )
+    base = {
+        "fields": fields, "menus": _menus(edit), "devices": devices,
+        "ticks": {"noise_frames": spec.run.noise_frames, "focusing": spec.run.continuous_focus},
+    }  # fmt: skip
+    match run:
+        case IntervalRun():
+            return RunView(**base, **_interval(facts, run))
+        case Burst():
+            return RunView(**base, **_burst(run))
+    return RunView(**base, **_trail(facts, run))
+
+
+MOST_STEPS = 40
+
+
+def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
+    spec = facts.setup
+    three = run.three
+    handles = run.frames - three.frames
+    words = [
+        f"{run.frames} frames" + (f", {handles} of them handles" if handles else ""),
+        f"they span {format_span(round(run.covers_s, 1))}",
+        speed_words(facts.clip), hop_words(facts),
+    ]  # fmt: skip
+    if spec.starts is not None and run.ends is not None:
+        day = "" if run.ends.date() == spec.starts.date() else f" on {run.ends:%a %d %b}"
+        words.append(f"starts {spec.starts:%H:%M}, ends {run.ends:%H:%M}{day}")
+    steps = run.ramp.steps
+    return {
+        "words": tuple(words), "program": program_entries(facts, run), "power": _power(run),
+        "stars": _stars(run), "steps": tuple(_step_row(facts, step) for step in steps[:MOST_STEPS]),
+        "more_steps": max(0, len(steps) - MOST_STEPS),
+    }  # fmt: skip
+
+
+def _step_row(facts: Facts, step: RampStep) -> RampRow:
+    run = facts.run
+    first = run.program.first_s if isinstance(run, IntervalRun) else 0.0
+    return RampRow(
+        step.frame + 1, n.format_duration(step.at_s),
+        clock_words(facts.setup, first + step.at_s), step.rung.words, step.lifts_nd,
+    )  # fmt: skip
+
+
+def clock_after(spec: Spec, seconds: float) -> datetime | None:
+    """The place's clock so long after the start; None where no start is planned."""
+    if spec.starts is None:
+        return None
+    moment = spec.starts.astimezone(UTC) + timedelta(seconds=seconds)
+    return moment.astimezone(spec.starts.tzinfo)
+
+
+def clock_words(spec: Spec, seconds: float, days: bool = False) -> str:
+    """The same as read off a watch: "23:40", with the day where asked for; empty if unknown."""
+    clock = clock_after(spec, seconds)
+    return "" if clock is None else f"{clock:%a %H:%M}" if days else f"{clock:%H:%M}"
+
+
+def program_entries(facts: Facts, run: IntervalRun) -> tuple[Entry, ...]:
+    """The remote's fields as they stand on it, and what else to set before the press."""
+    program, remote = run.program, run.remote
+    exposure = format_span(program.exposure_s) if program.bulb else "tap"
+    if program.count is None:
+        count, why = "unlimited", _stop_words(facts, run)
+    elif program.count < run.frames:
+        count, why = str(program.count), f"its highest; the run takes {run.frames}"
+    else:
+        count, why = str(program.count), ""
+    delay = "" if not program.waits_s else "it waits one interval before the first frame anyway"
+    entries = [
+        Entry("Delay", format_span(program.delay_s), delay),
+        Entry("Exposure", exposure,
+              "camera on bulb" if program.bulb else
+              f"the camera times {n.format_time(facts.setup.time_s)}"),
+        Entry("Interval", format_span(program.interval_s), remote.counting.label),
+        Entry("Count", count, why),
+    ]  # fmt: skip
+    noise = "on: doubles each frame" if facts.setup.run.noise_frames else "off"
+    return (
+        *entries, *(Entry(name, "", words) for name, words in REMINDERS),
+        Entry("Noise reduction", "", noise),
+    )  # fmt: skip
+
+
+def _stop_words(facts: Facts, run: IntervalRun) -> str:
+    """When to stop a remote that runs without a count."""
+    end = run.program.last_s + run.program.step_s / 2
+    at = clock_after(facts.setup, end)
+    after = f"stop it {format_span(round(end))} after the press"
+    words = after if at is None else f"stop it at {at:%H:%M:%S}, {format_span(round(end))} after"
+    sure = run.remote.sure_count
+    return f"{words}; its counter is sure to {sure} only" if sure else words
+
+
+def _power(run: IntervalRun) -> tuple[Entry, ...]:
+    power = run.power
+    card = Entry(
+        "Card", f"{n.format_number(run.size_gb)} GB",
+        f"{run.fitting_frames} frames fit on {run.card.name}, "
+        + (f"{n.format_number(run.write_s, 2)} s to write one" if run.write_known
+           else "its speed is not known"),
+    )  # fmt: skip
+    if power is None:
+        return (card, Entry("Energy", "?", "the body's power is not in the kit"))
+    assumed = "; waiting power taken as 40 % of work" if power.assumed else ""
+    need = Entry("Energy needed", f"{n.format_number(power.needs_wh)} Wh", assumed.lstrip("; "))
+    if power.has_wh is None:
+        return (card, need, Entry("Batteries", "none named", "put them on the camera"))
+    lasts = "" if power.lasts_s is None else f"would last {n.format_duration(power.lasts_s)}"
+    return (
+        card, need,
+        Entry("Batteries", f"{n.format_number(power.has_wh)} Wh",
+              f"of {n.format_number(power.printed_wh)} printed, cold and reserve off; {lasts}"),
+    )  # fmt: skip
+
+
+def _stars(run: IntervalRun) -> tuple[Entry, ...]:
+    stars = run.stars
+    if stars is None:
+        return ()
+    average = (
+        "not even 64 averaged frames come inside your limit" if not stars.average_frames
+        else "inside your limit as it is" if stars.average_frames == 1
+        else f"{stars.average_frames} averaged frames come inside your limit"
+    )  # fmt: skip
+    longest = stars.longest_s
+    return (
+        Entry("A star moves", f"{n.format_number(stars.trail_px)} px", "in one exposure"),
+        Entry("Longest for points",
+              "no end" if longest > 86_400 else f"{n.format_number(longest)} s",
+              f"{n.format_number(stars.allowed_px)} px at this declination and focal length"),
+        Entry("The rule of 500", f"{n.format_number(stars.rule_500_s)} s", "common practice"),
+        Entry("The rule by iris and pixel", f"{n.format_number(stars.npf_s)} s",
+              "simplified, from memory"),
+        Entry("Noise", "", average),
+    )  # fmt: skip
+
+
+def _burst(burst: Burst) -> dict[str, Any]:
+    still = burst.still_megapixels
+    before = (
+        f"{burst.before_frames} frames from before the press; you need "
+        "0.25 s to press" + ("" if burst.covers_reaction else ", it keeps less")
+        if burst.before_frames else "nothing is kept from before the press"
+    )  # fmt: skip
+    words = (f"enough: {burst.advised.drive.name}, since {burst.because}", before)
+    video: tuple[Entry, ...] = ()
+    if burst.video is not None:
+        filmed, present = burst.video, burst.present
+        pixels = "" if still is None else f" against {n.format_number(still)} of a still"
+        video = (
+            Entry("Rate", f"{n.format_number(filmed.rate_fps)} fps",
+                  f"against {n.format_number(present.rate_fps)} a second"),
+            Entry("Picture", f"{n.format_number(filmed.megapixels)} MP",
+                  f"{filmed.bits} bits{pixels}"),
+            Entry("The moment", f"{n.format_share(filmed.chance)}", f"against {n.format_share(present.chance)}"),
+            Entry("Card", f"{n.format_number(filmed.gb_an_hour)} GB an hour",
+                  f"against {n.format_number(present.gb_an_hour)}, and no buffer to fill"),
+        )  # fmt: skip
+    return {
+        "words": words, "video": video,
+        "drives": tuple(_drive(one, one is burst.present) for one in burst.choices),
+    }  # fmt: skip
+
+
+def _drive(one: DriveChoice, chosen: bool) -> DriveRow:
+    kind = "electronic" if one.drive.electronic else "mechanical"
+    lasts = "?" if one.buffer is None else (
+        "no end" if one.full_after_s is None else f"{n.format_number(one.full_after_s, 2)} s"
+    )  # fmt: skip
+    lean = "none" if not one.drive.electronic else (
+        "?" if one.lean_deg is None else f"{n.format_number(one.lean_deg)}°"
+    )  # fmt: skip
+    return DriveRow(
+        name=f"{one.drive.name} ({kind})", rate=n.format_number(one.rate_fps),
+        spacing=f"{n.format_length(one.spacing_m)}, {n.format_number(one.spacing_percent, 2)} %",
+        chance=f"{n.format_share(one.chance)}", lasts=lasts,
+        blind="?" if one.clears_s is None else f"{n.format_number(one.clears_s)} s",
+        hour=f"{n.format_number(one.frames_an_hour, 0)}, {n.format_number(one.gb_an_hour)} GB",
+        lean=lean, enough=one.enough, chosen=chosen,
+        take="" if chosen else f"frame_rate={n.format_frame_rate(one.rate_fps)}",
+    )  # fmt: skip
+
+
+def _trail(facts: Facts, trail: Trail) -> dict[str, Any]:
+    spec = facts.setup
+    words = []
+    if trail.bulb:
+        remote = next((d.name for d in spec.devices if isinstance(d, Remote)), "a remote")
+        words.append(f"bulb: {remote} holds the shutter for {n.format_time(trail.time_s)}")
+    if spec.run.combining.in_camera and trail.frames > 1:
+        words.append("the camera forgets this after each use: set it again for the next picture")
+    if spec.run.noise_frames:
+        words.append("noise reduction on: every exposure is followed by a dark one as long")
+    elif trail.time_s >= 8:
+        words.append("long exposures show hot pixels, not reciprocity: take one dark frame "
+                     "with the cap on, or noise reduction at double the time")  # fmt: skip
+    lamps = tuple(
+        Entry(
+            one.name,
+            "as set" if one.less_stops < 0.05 else f"{n.format_stops(one.less_stops)} less",
+            "" if one.less_stops < 0.05 else f"a pass of its own at {n.format_iris(one.iris)}"
+            if one.iris < spec.lens.smallest_f - 0.01 else
+            f"a pass of its own: {n.format_iris(one.iris)} and the rest by ND or ISO",
+        )
+        for one in trail.lamps
+    )  # fmt: skip
+    return {"words": tuple(words), "lamps": lamps}

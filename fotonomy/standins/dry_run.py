@@ -1,0 +1,214 @@
+"""The dry run: the program on the screen carried out by stand-ins, in accelerated time."""
+
+from collections.abc import Generator
+from dataclasses import dataclass
+from enum import StrEnum
+from random import Random
+
+import numpy as np
+
+from fotonomy.core import constants as c
+from fotonomy.core.burst import file_mb
+from fotonomy.core.devices import Battery
+from fotonomy.core.errors import RuleError
+from fotonomy.core.interval_facts import IntervalRun, noise_frame
+from fotonomy.core.notation import format_share
+from fotonomy.core.power import cold_share, draw_of
+from fotonomy.core.ramp import chosen_rungs
+from fotonomy.core.rehearsal import LOST_ORDER, Ended, Lost, RunLog
+from fotonomy.core.setup import Setup
+from fotonomy.standins.remote import RemoteStandIn
+from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
+
+# More starts than this are not rehearsed: a month at a frame every 13 seconds.
+MOST_FRAMES = 200_000
+# Progress is told after so many starts.
+STRIDE = 1000
+
+
+class Fault(StrEnum):
+    """What can be switched on to go wrong."""
+
+    COUNTER = "counter"
+    SLOW_CARD = "slow_card"
+    COLD = "cold"
+    BUMP = "bump"
+    FULL_CARD = "full_card"
+    SINGLE = "single"
+
+    @property
+    def label(self) -> str:
+        """In words."""
+        return {
+            "counter": "the remote's counter skips",
+            "slow_card": "the card is slower than its label",
+            "cold": "the battery is cold and old", "bump": "somebody turns the interval dial",
+            "full_card": "yesterday's files are still on the card",
+            "single": "the drive is left on single",
+        }[self.value]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Happened:
+    """What a seed made of a fault, in words."""
+
+    fault: Fault
+    words: str
+
+
+class DryRun:
+    """One rehearsal. Walk through ``go`` (it yields the share done) and then read ``log``.
+
+    The same setup, faults and seed give the same run. Raises RuleError on ``event`` where
+    the run has more frames than are rehearsed.
+    """
+
+    def __init__(
+        self, setup: Setup, run: IntervalRun, faults: frozenset[Fault] = frozenset(), seed: int = 1
+    ) -> None:
+        if run.frames > MOST_FRAMES:
+            raise RuleError(
+                "event",
+                f"{run.frames} frames are more than the {MOST_FRAMES} that are rehearsed; "
+                "split the run, or take a longer interval",
+                run.frames,
+            )  # fmt: skip
+        self.setup, self.run, self.faults = setup, run, faults
+        self.happened: list[Happened] = []
+        random = Random(seed)
+        self.camera = self._camera(random)
+        self.remote = RemoteStandIn(
+            run.remote, run.program, seed, Fault.COUNTER in faults, self._bump(random)
+        )
+        if Fault.COUNTER in faults:
+            self._tell(Fault.COUNTER, self._counter_words())
+        self.log: RunLog | None = None
+
+    def _tell(self, fault: Fault, words: str) -> None:
+        self.happened.append(Happened(fault, words))
+
+    def _counter_words(self) -> str:
+        if self.run.program.count is None:
+            return "no harm: the remote runs unlimited and is stopped by the clock"
+        sure = self.run.remote.sure_count or 100
+        return f"above {sure} it counts now and then one too many, and ends early"
+
+    def _camera(self, random: Random) -> StillCamera:
+        setup, run, faults = self.setup, self.run, self.faults
+        each = file_mb(setup.body, setup.run.files)
+        size, write = 1000 * run.card.size_gb, each / run.write_s
+        slower, filled, weak = (random.uniform(*span) for span in (
+            (0.08, 0.25), (0.55, 0.85), (0.45, 0.6),
+        ))  # fmt: skip
+        used = 0.0
+        if Fault.SLOW_CARD in faults:
+            write *= slower
+            self._tell(
+                Fault.SLOW_CARD, f"it writes {write:.0f} MB/s, {format_share(slower)} of its label"
+            )
+        if Fault.FULL_CARD in faults:
+            used = size * filled
+            self._tell(Fault.FULL_CARD, f"{used / 1000:.0f} GB of {size / 1000:.0f} GB are taken")
+        if Fault.SINGLE in faults:
+            self._tell(Fault.SINGLE, "the camera takes the first frame and waits for a new press")
+        if Fault.COLD in faults:
+            self._tell(Fault.COLD, f"it gives {format_share(weak)} of what it should")
+        return StillCamera(
+            card=CardStandIn(size, write, used),
+            battery=self._battery(weak if Fault.COLD in faults else 1.0),
+            file_mb=each, buffer_frames=run.buffer_frames,
+            self_timer_s=setup.run.self_timer_s, noise_frame=noise_frame(setup),
+            single=Fault.SINGLE in faults,
+        )  # fmt: skip
+
+    def _battery(self, share: float) -> BatteryStandIn:
+        setup = self.setup
+        draw = draw_of(setup.body, setup.devices)
+        cells = [device for device in setup.devices if isinstance(device, Battery)]
+        if draw is None:
+            return BatteryStandIn(None, 0.0, 0.0)
+        printed = sum(cell.energy_wh for cell in cells)
+        share *= cold_share(setup.run.temperature_c) * c.BATTERY_USED_SHARE
+        has = printed * share if cells else None
+        idle = draw.idle_w + draw.heater_w
+        return BatteryStandIn(has, idle, draw.busy_w + draw.heater_w)
+
+    def _bump(self, random: Random) -> tuple[int, float] | None:
+        at, factor = random.uniform(0.2, 0.7), random.choice((0.5, 2.0, 3.0))
+        if Fault.BUMP not in self.faults or self.run.frames < 3:
+            return None
+        frame, step = max(1, int(at * self.run.frames)), self.run.program.step_s * factor
+        self._tell(Fault.BUMP, f"from frame {frame + 1} on the interval is {step:g} s")
+        return frame, step
+
+    def go(self) -> Generator[float, None, None]:
+        """Carry the run out; yields the share done. Closed early, the log ends there."""
+        program, camera = self.run.program, self.camera
+        stop_at = program.last_s + 1e-6
+        rungs = self.run.ramp.rungs
+        most = min(MOST_FRAMES, program.count or MOST_FRAMES) + 1
+        times = np.arange(min(most, self.run.frames), dtype=np.float64) * program.step_s
+        index = chosen_rungs(self.setup, rungs, times)
+        rows: list[Row] = []
+        ended, ended_s, k, at = Ended.CLOCK if program.count is None else Ended.COUNT, 0.0, 0, 0.0
+        last_rung, nan = int(index[-1]), float("nan")
+        seconds = [rung.time_s for rung in rungs]
+        battery, card, waiting = camera.battery, camera.card, camera.waiting
+        fire = camera.fire
+        try:
+            for at in self.remote.fires(stop_at):
+                rung = int(index[k]) if k < len(index) else last_rung
+                answer = fire(at, seconds[rung])
+                start, lost = (nan, _PLACE[answer]) if isinstance(answer, Lost) else (answer, -1)
+                rows.append(
+                    (at, start, lost, rung, len(waiting), card.used_mb, battery.drawn_wh)
+                )  # fmt: skip
+                k += 1
+                if answer is Lost.BATTERY:
+                    ended = Ended.BATTERY
+                    break
+                if answer is Lost.CARD:
+                    ended = Ended.CARD
+                    break
+                if k % STRIDE == 0:
+                    yield min(1.0, k / self.run.frames)
+                if k >= MOST_FRAMES:
+                    break
+            else:
+                camera.rest(max(at, camera.written_at_s))
+        except GeneratorExit:
+            ended = Ended.STOPPED
+            raise
+        finally:
+            ended_s = at if ended in (Ended.BATTERY, Ended.CARD) else max(at, camera.deaf_until_s)
+            self.log = _log(rows, ended, ended_s)
+        yield 1.0
+
+
+_PLACE = {reason: place for place, reason in enumerate(LOST_ORDER)}
+
+
+Row = tuple[float, float, int, int, int, float, float]
+
+
+def _log(rows: list[Row], ended: Ended, ended_s: float) -> RunLog:
+    table = np.array(rows, dtype=np.float64).reshape(-1, 7).T
+    return RunLog(
+        trigger_s=table[0], start_s=table[1], lost=table[2].astype(np.int8),
+        rung=table[3].astype(np.int32), waiting=table[4].astype(np.int32), card_mb=table[5],
+        energy_wh=table[6], ended=ended, ended_s=ended_s,
+    )  # fmt: skip
+
+
+def rehearse(
+    setup: Setup, run: IntervalRun, faults: frozenset[Fault] = frozenset(), seed: int = 1,
+    most: int | None = None,
+) -> DryRun:  # fmt: skip
+    """A whole dry run at once, or its first ``most`` starts (in strides)."""
+    dry = DryRun(setup, run, faults, seed)
+    going = dry.go()
+    for share in going:
+        if most is not None and share * run.frames >= most:
+            break
+    going.close()
+    return dry

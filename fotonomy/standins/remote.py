@@ -1,0 +1,42 @@
+"""A stand-in remote: it fires as its program says, and its counter may skip."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from random import Random
+
+from fotonomy.core.devices import Remote
+from fotonomy.core.program import Program
+
+# From here on a cheap counter starts to skip, where nothing says until when it is sure.
+SKIPS_FROM = 100
+SKIP_CHANCE = 0.04
+
+
+@dataclass(slots=True)
+class RemoteStandIn:
+    """Fires by a program. ``bump`` is the frame before which somebody turns its dial, and to
+    what the interval then goes; ``skips`` lets its counter run ahead above a hundred.
+    """
+
+    remote: Remote
+    program: Program
+    seed: int = 0
+    skips: bool = False
+    bump: tuple[int, float] | None = None
+
+    def fires(self, stop_at_s: float) -> Iterator[float]:
+        """Times of its starts, until its count is reached or ``stop_at_s`` where it has none."""
+        program, random = self.program, Random(self.seed)
+        unsure = self.remote.sure_count or SKIPS_FROM
+        step, at, counted, k = program.step_s, program.first_s, 0, 0
+        while program.count is None or counted < program.count:
+            if program.count is None and at > stop_at_s:
+                return
+            yield at
+            counted += 1
+            k += 1
+            if self.skips and program.count is not None and counted > unsure:
+                counted += 1 if random.random() < SKIP_CHANCE else 0
+            if self.bump and k == self.bump[0]:
+                step = self.bump[1]
+            at = at + step if self.bump else program.first_s + k * step
