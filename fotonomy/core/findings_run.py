@@ -234,7 +234,8 @@ def light_goes(facts: Facts) -> Iterator[Finding]:
     if not isinstance(run, IntervalRun) or not setup.run.light:
         return
     ramp, limit = run.ramp, run.ramp.limit_at_s
-    if limit is None:
+    evs = [point.ev100 for point in setup.run.light]
+    if limit is None or max(evs) - min(evs) <= c.TOLERABLE_WITHIN_STOPS:
         return
     side = "over" if ramp.end_miss_stops > 0 else "under"
     ways = [

@@ -55,9 +55,10 @@ def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
         many = "one frame" if frames == 1 else setup.run.combining.label.partition(",")[0]
         first = ReadoutItem("Drive", "single" if frames == 1 else f"×{frames}", bulb or many)
     elif isinstance(facts.run, IntervalRun):
-        count = "no limit" if facts.run.program.count is None else str(facts.run.program.count)
+        count = facts.run.program.count
+        counted = "no count" if count is None else f"count {count}"
         first = ReadoutItem("Interval", f"{n.format_number(facts.run.program.interval_s, 2)} s",
-                            f"{facts.run.frames} frames, count {count}")  # fmt: skip
+                            f"{facts.run.frames} frames, {counted}")  # fmt: skip
     elif isinstance(facts.run, Burst):
         drive = facts.run.present
         first = ReadoutItem("Drive", f"{n.format_number(drive.rate_fps)}/s", drive.drive.name)

@@ -1,11 +1,14 @@
 """The plan file: what a setup comes to, as JSON for other programs (docs/formats.md)."""
 
-from dataclasses import asdict
+from dataclasses import asdict, fields, is_dataclass
 from math import isfinite
 from typing import Any
 
+from fotonomy.core.facts import Facts
+from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.metering import claims
 from fotonomy.core.plan import Plan
+from fotonomy.core.ramp import RampPlan
 from fotonomy.core.schools import Schools, compare_schools
 from fotonomy.core.solutions import Solutions
 
@@ -41,11 +44,47 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
         "noise": asdict(facts.noise),
         "white": asdict(facts.white),
         "clip": asdict(facts.clip),
+        "run": _run(facts),
         "nd_pieces": list(facts.stack.pieces) if facts.stack else None,
         "nd_wheel": facts.stack.wheel if facts.stack else None,
         "findings": [asdict(finding) for finding in plan.findings],
         "cautions": list(plan.cautions),
     }
+
+
+def _run(facts: Facts) -> dict[str, Any] | None:
+    """What the kind of a setup adds; None for video. Ramps are given by their changes."""
+    run = facts.run
+    if run is None:
+        return None
+    if not isinstance(run, IntervalRun):
+        whole: dict[str, Any] = _finite(asdict(run))
+        return whole
+    data = {
+        field.name: getattr(run, field.name)
+        for field in fields(run)
+        if field.name not in ("ramp", "floating", "ends")
+    }
+    data = {
+        key: asdict(value) if is_dataclass(value) and not isinstance(value, type) else value
+        for key, value in data.items()
+    }
+    data["ends"] = run.ends.isoformat() if run.ends else None
+    data["ramp"], data["floating"] = _ramp(run.ramp), run.floating and _ramp(run.floating)
+    whole = _finite(data)
+    return whole
+
+
+def _ramp(ramp: RampPlan) -> dict[str, Any]:
+    return {
+        "school": ramp.school.value, "largest_step_stops": ramp.largest_step_stops,
+        "limit_at_s": ramp.limit_at_s, "end_miss_stops": ramp.end_miss_stops,
+        "steps": [
+            {"frame": step.frame, "at_s": step.at_s, "lifts_nd": step.lifts_nd,
+             **asdict(step.rung)}
+            for step in ramp.steps
+        ],
+    }  # fmt: skip
 
 
 def _schools(found: Schools) -> dict[str, Any]:
@@ -104,4 +143,6 @@ def _finite(data: Any) -> Any:
     """The same with null for what has no end: JSON knows no infinity."""
     if isinstance(data, dict):
         return {key: _finite(value) for key, value in data.items()}
+    if isinstance(data, list | tuple):
+        return [_finite(value) for value in data]
     return None if isinstance(data, float) and not isfinite(data) else data

@@ -41,6 +41,9 @@ def ramp_figure(ramp: RampPlan, floating: RampPlan | None, width: float = WIDE) 
     end = max(float(ramp.at_s[-1]), 1.0)
     x, y = Scale(0, end, 40, width - 6), Scale(low, high, FOOT, TOP)
     _grid(drawing, x, y, (low, high), end)
+    if ramp.limit_at_s is not None:
+        left = x(ramp.limit_at_s)
+        drawing.rect(left, TOP, width - 6 - left, FOOT - TOP, "clip-zone")
     if floating is not None:
         drawing.path(_path(x, y, floating.at_s, floating.light_ev - floating.miss_stops),
                      "curve line-5 thin-line")  # fmt: skip
@@ -53,7 +56,6 @@ def ramp_figure(ramp: RampPlan, floating: RampPlan | None, width: float = WIDE) 
             label_within(drawing, at, TOP + 10, "ND off or on", "by-tone small", 40, width)
     if ramp.limit_at_s is not None:
         at = x(ramp.limit_at_s)
-        drawing.rect(at, TOP, width - 6 - at, FOOT - TOP, "clip-zone")
         word = f"✕ {format_signed(ramp.end_miss_stops)} stops at the end"
         label_within(drawing, (at + width) / 2, FOOT - 8, word, "by-tone bad", 40, width)
     words = "amber: the light; ink: what the settings are right for"

@@ -2,7 +2,7 @@
 
 from fotonomy.core.notation import format_number, format_share, format_time
 from fotonomy.core.trail import Trail
-from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, shortened
+from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
 
 TOP, TALL = 18.0, 34.0
 
@@ -25,13 +25,14 @@ def passing_words(trail: Trail) -> str:
         return "say how often something passes to see how it fills"
     return (
         f"{format_number(trail.passing, 1)} pass on average, give or take "
-        f"{format_share(trail.uneven_share)}; {format_share(trail.empty_chance)} of such pictures stay empty"
+        f"{format_share(trail.uneven_share)}; "
+        f"{format_share(trail.empty_chance)} of such pictures stay empty"
     )
 
 
 def trail_figure(trail: Trail, width: float = WIDE) -> str:
     """Trail over the frame's width as SVG; past the frame it is told, not drawn."""
-    drawing = Drawing(width, 118, "Trail", f"{trail_words(trail)}; {passing_words(trail)}")
+    drawing = Drawing(width, 76, "Trail", f"{trail_words(trail)}; {passing_words(trail)}")
     whole = max(trail.whole_percent, 1e-9)
     frame = Scale(0, 100, 1, width - 1)
     drawing.rect(frame(0), TOP, frame(100) - frame(0), TALL, "field")
@@ -49,11 +50,7 @@ def trail_figure(trail: Trail, width: float = WIDE) -> str:
     if whole > 100:
         crossed = f"it crosses the whole frame {format_number(whole / 100, 1)} times"
         label_within(drawing, width / 2, middle + 4, crossed, "in-bar on-gives", 0, width)
-    y = TOP + TALL + 18
-    drawing.label(0, y, shortened(trail_words(trail), width), "figures")
-    drawing.label(0, y + 17, shortened(passing_words(trail), width), "caption")
-    lasts = f"{format_time(trail.lasts_s)} from the press to the end"
-    if trail.wanted_s:
-        lasts += f"; the trail wanted takes {format_time(trail.wanted_s)} each"
-    drawing.label(0, y + 34, shortened(lasts, width), "caption")
+    holes = "" if trail.hole_px < 1 else f", holes of {format_number(trail.hole_px, 0)} px"
+    short = f"{format_number(trail.whole_percent, 0)} % of the frame{holes}"
+    drawing.label(0, TOP + TALL + 18, short, "figures")
     return drawing.render()

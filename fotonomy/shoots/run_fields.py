@@ -19,6 +19,7 @@ from fotonomy.core.setup import Setup as Spec
 from fotonomy.core.trail import Trail
 from fotonomy.figures.clip import speed_words
 from fotonomy.figures.dots import hop_words
+from fotonomy.figures.trail import passing_words, trail_words
 from fotonomy.shoots.bench_fields import Choice, FieldView, MenuView
 from fotonomy.shoots.editing import Edit
 
@@ -311,7 +312,8 @@ def _burst(burst: Burst) -> dict[str, Any]:
                   f"against {n.format_number(present.rate_fps)} a second"),
             Entry("Picture", f"{n.format_number(filmed.megapixels)} MP",
                   f"{filmed.bits} bits{pixels}"),
-            Entry("The moment", f"{n.format_share(filmed.chance)}", f"against {n.format_share(present.chance)}"),
+            Entry("The moment", n.format_share(filmed.chance),
+                  f"against {n.format_share(present.chance)}"),
             Entry("Card", f"{n.format_number(filmed.gb_an_hour)} GB an hour",
                   f"against {n.format_number(present.gb_an_hour)}, and no buffer to fill"),
         )  # fmt: skip
@@ -342,7 +344,10 @@ def _drive(one: DriveChoice, chosen: bool) -> DriveRow:
 
 def _trail(facts: Facts, trail: Trail) -> dict[str, Any]:
     spec = facts.setup
-    words = []
+    lasts = f"{n.format_time(trail.lasts_s)} from the press to the end"
+    words = [trail_words(trail), passing_words(trail), lasts]
+    if trail.wanted_s:
+        words.append(f"the trail wanted takes {n.format_time(trail.wanted_s)} each")
     if trail.bulb:
         remote = next((d.name for d in spec.devices if isinstance(d, Remote)), "a remote")
         words.append(f"bulb: {remote} holds the shutter for {n.format_time(trail.time_s)}")

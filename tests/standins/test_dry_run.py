@@ -1,0 +1,244 @@
+"""The dry run against the closed formulas, and every fault in its result."""
+
+from dataclasses import replace
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fotonomy.core.advice import lessons
+from fotonomy.core.burst import Buffer
+from fotonomy.core.devices import Battery, Card, Counting, Remote
+from fotonomy.core.errors import RuleError
+from fotonomy.core.facts import work_out
+from fotonomy.core.interval_facts import IntervalRun
+from fotonomy.core.rehearsal import Ended, Lost, Verdict, judge
+from fotonomy.core.run import LightPoint, Ramp
+from fotonomy.core.setup import Setup
+from fotonomy.core.shutter import Shutter
+from fotonomy.standins.dry_run import DryRun, Fault, rehearse
+from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
+from tests.core.run_examples import CARD, CELL, PLAIN, interval
+
+
+def run_of(spec: Setup) -> IntervalRun:
+    run = work_out(spec).run
+    assert isinstance(run, IntervalRun)
+    return run
+
+
+def carried_out(spec: Setup, *faults: Fault, seed: int = 1) -> tuple[DryRun, Verdict]:
+    run = run_of(spec)
+    dry = rehearse(spec, run, frozenset(faults), seed)
+    assert dry.log is not None
+    return dry, judge(
+        dry.log, planned=run.frames, interval_s=run.program.step_s, project_fps=spec.project_fps
+    )
+
+
+remotes = st.builds(
+    Remote, name=st.just("r"), counting=st.sampled_from(list(Counting)), waits_first=st.booleans(),
+    most_count=st.sampled_from([None, 10_000]), step_s=st.sampled_from([0.5, 1.0]),
+)  # fmt: skip
+
+
+@settings(max_examples=40)
+@given(
+    remotes,
+    st.integers(2, 400),
+    st.integers(2, 60),
+    st.floats(0.01, 1.5),
+    st.booleans(),
+    st.floats(0, 30),
+)
+def test_without_faults_it_agrees_with_the_closed_formulas(
+    remote: Remote, frames: int, interval_s: int, exposure: float, dark: bool, delay: float
+) -> None:
+    spec = interval(
+        devices=(remote, replace(CARD, size_gb=400, write_mb_s=100), replace(CELL, energy_wh=5000)),
+        frame_rate=1 / interval_s, shutter=Shutter(time_s=exposure), wanted_screen_s=frames / 25,
+        run={"noise_frames": dark, "start_after_s": delay},
+    )  # fmt: skip
+    run = run_of(spec)
+    if not run.cycle.keeps_up:
+        return
+    dry, verdict = carried_out(spec)
+    assert dry.log is not None
+    assert verdict.clean
+    assert (verdict.frames, verdict.fired) == (run.frames, run.frames)
+    starts = dry.log.start_s
+    assert starts[0] == pytest.approx(run.program.first_s)
+    # The span: N frames, N-1 intervals.
+    assert starts[-1] - starts[0] == pytest.approx((run.frames - 1) * run.program.step_s)
+    assert dry.log.card_mb[-1] == pytest.approx(1000 * run.size_gb)
+    # The energy: waiting all the time, at work for every frame's exposure, dark frame and writing.
+    lasts = run.program.last_s + run.cycle.deaf_s + run.write_s
+    busy = run.frames * (run.cycle.deaf_s + run.write_s)
+    by_hand = (4.0 * lasts + (10.0 - 4.0) * min(busy, lasts)) / 3600
+    if run.cycle.deaf_s + run.write_s <= run.program.step_s:
+        assert dry.camera.battery.drawn_wh == pytest.approx(by_hand)
+        assert run.power is not None
+        assert run.power.needs_wh == pytest.approx(by_hand, rel=1e-6)
+
+
+@settings(max_examples=40)
+@given(st.integers(2, 60), st.floats(2, 30), st.floats(0.5, 20))
+def test_the_cameras_buffer_agrees_with_the_formula(limit: int, rate: float, write: float) -> None:
+    """Full after B*r/(r-w) frames, one frame more or less for the ends."""
+    if rate <= write * 1.05:
+        return
+    camera = StillCamera(
+        card=CardStandIn(1e9, write),
+        battery=BatteryStandIn(None, 0, 0),
+        file_mb=1.0,
+        buffer_frames=limit,
+    )
+    taken = 0
+    while camera.fire(taken / rate, 1e-4) is not Lost.BUFFER:
+        taken += 1
+    assert taken == pytest.approx(
+        Buffer(limit, rate, write).full_after, abs=1.5 + rate / (rate - write)
+    )
+
+
+def test_a_deaf_camera_misses_every_other_start() -> None:
+    dry, verdict = carried_out(interval(shutter=Shutter(time_s=4), run={"noise_frames": True}))
+    assert dict(verdict.lost) == {Lost.NOISE_FRAME: 250}
+    assert (verdict.frames, verdict.jump_count) == (250, 249)
+    assert verdict.clip_s == 10
+    # Held in total, the first frame's start is the first trigger.
+    assert dry.log is not None
+    taken = dry.log.start_s[dry.log.taken]
+    assert all(b - a == pytest.approx(12) for a, b in pairwise(taken))
+
+
+def test_a_slow_card_fills_the_buffer() -> None:
+    spec = interval(frame_rate=1 / 2, devices=(PLAIN, replace(CARD, write_mb_s=40), CELL))
+    clean = carried_out(spec)[1]
+    assert clean.clean
+    dry, verdict = carried_out(spec, Fault.SLOW_CARD)
+    assert Lost.BUFFER in dict(verdict.lost)
+    assert "MB/s" in dry.happened[0].words
+    first_lost = int(np.flatnonzero(dry.log.lost >= 0)[0])  # type: ignore[union-attr]
+    real = dry.camera.card.write_mb_s / 25
+    # 50 frames in the buffer, filled at one in two seconds and emptied at the card's real speed.
+    assert first_lost == pytest.approx(Buffer(50, 0.5, real).full_after, abs=3)
+    (lesson,) = lessons(
+        spec, run_of(spec), verdict, dry.camera.file_mb / dry.camera.card.write_mb_s
+    )
+    every = lesson.fixes[-1].changes[0]
+    slower = interval(frame_rate=1 / float(every.text.split()[1]), devices=spec.devices)
+    assert carried_out(slower, Fault.SLOW_CARD)[1].clean
+
+
+def test_each_fault_shows() -> None:
+    spec = interval(
+        wanted_screen_s=40.0,
+        devices=(PLAIN, replace(CARD, size_gb=30), Battery(name="s", energy_wh=12)),
+    )
+    assert carried_out(spec)[1].clean
+    assert carried_out(spec, Fault.FULL_CARD)[1].ended is Ended.CARD
+    dry, cold = carried_out(spec, Fault.COLD)
+    assert cold.ended is Ended.BATTERY
+    assert dry.log is not None
+    assert dry.log.energy_wh[-1] <= dry.camera.battery.energy_wh  # type: ignore[operator]
+    single = carried_out(spec, Fault.SINGLE)[1]
+    assert (single.frames, dict(single.lost)) == (1, {Lost.SINGLE: 999})
+    bumped = carried_out(spec, Fault.BUMP, seed=3)[1]
+    assert bumped.jump_count or bumped.frames != 1000
+    counted, verdict = carried_out(spec, Fault.COUNTER)
+    assert verdict.ended is Ended.COUNT
+    # Above a hundred one count in 25 is lost: 900 starts come to about 865.
+    assert 10 < verdict.short_frames < 80
+    assert counted.happened[0].fault is Fault.COUNTER
+
+
+def test_an_unlimited_remote_does_not_mind_its_counter() -> None:
+    sure = replace(PLAIN, sure_count=99)
+    dry, verdict = carried_out(interval(devices=(sure, CARD, CELL)), Fault.COUNTER)
+    assert verdict.clean
+    assert verdict.ended is Ended.CLOCK
+    assert "no harm" in dry.happened[0].words
+
+
+def test_a_remote_that_waits_or_counts_no_further() -> None:
+    stuck = replace(PLAIN, most_count=99, unlimited=False, waits_first=True)
+    dry, verdict = carried_out(interval(devices=(stuck, CARD, CELL)))
+    assert (verdict.frames, verdict.short_frames, verdict.ended) == (99, 401, Ended.COUNT)
+    assert dry.log is not None
+    assert dry.log.start_s[0] == 6
+    taught = lessons(interval(), run_of(interval(devices=(stuck, CARD, CELL))), verdict, 0.5)
+    assert taught[0].what == "The remote stopped early"
+
+
+def test_every_lesson_has_a_reason_with_a_number_and_a_way_out() -> None:
+    other = (Card(name="big", size_gb=512, write_mb_s=200), Battery(name="pack", energy_wh=100))
+    for fault in Fault:
+        spec = interval(
+            frame_rate=1 / 2, wanted_screen_s=40.0, bag_devices=other,
+            devices=(PLAIN, Card(name="c", size_gb=30, write_mb_s=40), Battery(name="s", energy_wh=2.4)),
+        )  # fmt: skip
+        dry, verdict = carried_out(spec, fault)
+        taught = lessons(
+            spec, run_of(spec), verdict, dry.camera.file_mb / dry.camera.card.write_mb_s
+        )
+        if verdict.clean:
+            continue
+        assert taught, fault
+        for lesson in taught:
+            assert lesson.fixes or lesson.by_hand
+            assert any(character.isdigit() for character in lesson.why)
+
+
+def test_the_same_seed_is_the_same_run_and_another_another() -> None:
+    spec = interval(wanted_screen_s=40.0)
+    runs = [carried_out(spec, Fault.COUNTER, Fault.BUMP, seed=seed)[0].log for seed in (4, 4, 5)]
+    assert all(runs)
+    first, again, other = (log.trigger_s for log in runs if log is not None)
+    assert np.array_equal(first, again)
+    assert not np.array_equal(first, other)
+
+
+def test_a_ramp_is_carried_out_frame_by_frame() -> None:
+    run = {"ramp": Ramp.PLANNED, "light": (LightPoint(0, 6.69), LightPoint(2994, 2.0))}
+    spec = interval(run=run)
+    dry, verdict = carried_out(spec)
+    assert verdict.clean
+    assert dry.log is not None
+    planned = run_of(spec).ramp
+    changes = np.flatnonzero(np.diff(dry.log.rung)) + 1
+    assert [int(k) for k in changes] == [step.frame for step in planned.steps]
+
+
+def test_stopped_by_hand_it_keeps_what_was_done() -> None:
+    spec = interval(
+        wanted_screen_s=400.0,
+        devices=(PLAIN, replace(CARD, size_gb=2000), replace(CELL, energy_wh=900)),
+    )
+    run = run_of(spec)
+    dry = DryRun(spec, run)
+    going = dry.go()
+    shares = [next(going), next(going)]
+    going.close()
+    assert shares == [pytest.approx(0.1), pytest.approx(0.2)]
+    assert dry.log is not None
+    assert (dry.log.ended, dry.log.frames) == (Ended.STOPPED, 2000)
+    again = rehearse(spec, run, most=2000)
+    assert again.log is not None
+    assert again.log.frames == 2000
+
+
+def test_more_frames_than_are_rehearsed_are_refused_in_words() -> None:
+    spec = interval(frame_rate=1, shutter=Shutter(time_s=0.1), wanted_screen_s=9000.0)
+    with pytest.raises(RuleError) as error:
+        DryRun(spec, run_of(spec))
+    assert error.value.field == "event"
+    assert "225000 frames" in error.value.rule
+
+
+def test_no_run_at_all_is_judged_too() -> None:
+    empty: Any = carried_out(interval(devices=(PLAIN, replace(CARD, size_gb=0.001), CELL)))[1]
+    assert (empty.frames, empty.ended, empty.longest_gap_s) == (0, Ended.CARD, 0)
