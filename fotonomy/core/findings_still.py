@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from math import ceil, log, log2
 
+from fotonomy.core import constants as c
 from fotonomy.core import fixes as fx
 from fotonomy.core import notation as n
 from fotonomy.core.burst import Burst
@@ -120,10 +121,12 @@ def nothing_passes(facts: Facts) -> Iterator[Finding]:
     if frames <= 100:
         changes = (Change("combining", "later"), Change("frames", str(frames)))
         ways.append(Fix(f"combine {frames} later", changes, 0.0))
-    else:
+    elif not longer and needed <= c.TIME_RANGE_S[1]:
         text = f"{ceil(needed)} s"
         ways.append(Fix(f"bulb, {text}", (Change("shutter", text),),
                         log2(needed / setup.time_s)))  # fmt: skip
+    if not ways:
+        ways.append(Fix("leave it to chance", (Change("passes", "none"),), 0.0))
     yield Finding(
         "trail.may_stay_empty", Severity.CAUTION,
         f"{n.format_share(trail.empty_chance)} of such pictures stay empty",

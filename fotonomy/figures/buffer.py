@@ -28,9 +28,9 @@ def buffer_figure(burst: Burst, width: float = WIDE) -> str:
     drawing = Drawing(width, 176, "Buffer", buffer_words(burst))
     one = burst.present
     if one.buffer is None:
-        drawing.label(0, 40, buffer_words(burst), "caption")
-        drawing.label(0, 60, "Put a card with its speed on the camera, and say how many frames "
-                      "its drives hold.", "caption")  # fmt: skip
+        first, _, why = buffer_words(burst).partition("; ")
+        for k, words in enumerate((first, why, "put a card with its speed on the camera")):
+            drawing.label(0, 40 + 20 * k, words, "caption")
         return drawing.render()
     buffer, lasts = one.buffer, burst.lasts_s
     clears = buffer.clears_s(lasts)
@@ -72,4 +72,5 @@ def _ticks(drawing: Drawing, x: Scale, y: Scale, frames: int) -> None:
     for k in range(int(x.high // every) + 1):
         at = x(k * every)
         drawing.line(at, FOOT, at, FOOT + 4, "grid")
-        drawing.label(at, FOOT + 17, f"{format_number(k * every)} s", "tick middle")
+        word = f"{format_number(k * every)} s"
+        label_within(drawing, at, FOOT + 17, word, "tick", 0, drawing.width, mono=True)

@@ -6,7 +6,7 @@ from fotonomy.core.notation import format_duration, format_number, format_signed
 from fotonomy.core.ramp import Numbers, RampPlan
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
 
-TOP, FOOT = 12.0, 150.0
+LEFT, TOP, FOOT = 46.0, 12.0, 150.0
 MOST_TICKS = 8
 
 
@@ -39,7 +39,7 @@ def ramp_figure(ramp: RampPlan, floating: RampPlan | None, width: float = WIDE) 
     low = float(np.floor(min(line.min() for line in lines))) - 1
     high = float(np.ceil(max(line.max() for line in lines))) + 1
     end = max(float(ramp.at_s[-1]), 1.0)
-    x, y = Scale(0, end, 40, width - 6), Scale(low, high, FOOT, TOP)
+    x, y = Scale(0, end, LEFT, width - 6), Scale(low, high, FOOT, TOP)
     _grid(drawing, x, y, (low, high), end)
     if ramp.limit_at_s is not None:
         left = x(ramp.limit_at_s)
@@ -53,11 +53,11 @@ def ramp_figure(ramp: RampPlan, floating: RampPlan | None, width: float = WIDE) 
         if step.lifts_nd:
             at = x(step.at_s)
             drawing.line(at, TOP, at, FOOT, "now")
-            label_within(drawing, at, TOP + 10, "ND off or on", "by-tone small", 40, width)
+            label_within(drawing, at, TOP + 10, "ND off or on", "by-tone small", LEFT, width)
     if ramp.limit_at_s is not None:
         at = x(ramp.limit_at_s)
         word = f"✕ {format_signed(ramp.end_miss_stops)} stops at the end"
-        label_within(drawing, (at + width) / 2, FOOT - 8, word, "by-tone bad", 40, width)
+        label_within(drawing, (at + width) / 2, FOOT - 8, word, "by-tone bad", LEFT, width)
     words = "amber: the light; ink: what the settings are right for"
     dashed = "; dashed: the camera left to float" if floating is not None else ""
     drawing.label(0, 194, words + dashed if width > 500 else words, "caption small")

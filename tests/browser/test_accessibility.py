@@ -37,6 +37,7 @@ def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int,
     troubles += serious(page)
     enter_demo(page)
     row, body = Setup.objects.get(code="4B"), Body.objects.get(name="A-cam")
+    stars, gulls, ferry = (Setup.objects.get(code=code) for code in ("8A", "5B", "6A"))
     shoot = row.shoot
     for path in (
         f"/shoots/{shoot.pk}/{row.pk}/", "/shoots/", "/shoots/new/", f"/shoots/{shoot.pk}/edit/",
@@ -44,6 +45,10 @@ def test_nothing_serious_on_any_page(new_page: Any, theme: str, size: tuple[int,
         f"/kit/body/{body.pk}/", "/nowhere/", "/kit/accessory/new/", "/kit/body/new/",
         f"/shoots/{shoot.pk}/packing/", f"/shoots/{shoot.pk}/compare/",
         f"/shoots/{shoot.pk}/{row.pk}/level/", f"/shoots/{shoot.pk}/{row.pk}/monitor/",
+        f"/shoots/{shoot.pk}/{stars.pk}/", f"/shoots/{shoot.pk}/{gulls.pk}/",
+        f"/shoots/{shoot.pk}/{ferry.pk}/",
+        f"/shoots/{shoot.pk}/{stars.pk}/dry-run/?run=1&fault=bump", f"/shoots/{shoot.pk}/{stars.pk}/program/",
+        f"/shoots/{shoot.pk}/{stars.pk}/play/", "/kit/accessory/new/?sort=remote",
         "/kit/curves/", "/kit/profile/published/", f"/kit/body/{body.pk}/calibrate/",
         f"/shoots/{shoot.pk}/{row.pk}/plans/", f"/shoots/{shoot.pk}/{row.pk}/play/",
     ):  # fmt: skip

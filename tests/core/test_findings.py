@@ -1,6 +1,7 @@
 """Findings: each has a reason, a number and a fix, and the fix does what it says."""
 
 from dataclasses import replace
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -9,6 +10,7 @@ from hypothesis import strategies as st
 
 from fotonomy.core.curves import Bt709
 from fotonomy.core.density import density_to_stops
+from fotonomy.core.devices import Battery, Card, Counting, Device, Heater, Remote
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import Ev100
 from fotonomy.core.finding import Finding, Severity
@@ -30,6 +32,7 @@ from fotonomy.core.modes import mode_advice
 from fotonomy.core.movement import Camera, Movement
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.readings import Reading, Shape, Surface
+from fotonomy.core.run import Combining, Files, Follows, LightPoint, Ramp, Run
 from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
 from fotonomy.core.setup import SETTINGS, Kind, Limit, Setup
 from fotonomy.core.shutter import Shutter
@@ -223,6 +226,31 @@ def readings() -> st.SearchStrategy[tuple[Reading, ...]]:
     )
 
 
+def runs() -> st.SearchStrategy[Run]:
+    curve = st.lists(
+        st.tuples(st.floats(0, 1e5), st.floats(-12, 24)), max_size=4, unique_by=lambda p: p[0]
+    )
+    return st.builds(
+        Run, files=st.sampled_from(list(Files)), follows=st.sampled_from(list(Follows)),
+        event_s=st.floats(1, 3e7), noise_frames=st.booleans(), self_timer_s=st.floats(0, 60),
+        ramp=st.sampled_from(list(Ramp)),
+        light=curve.map(lambda points: tuple(LightPoint(*point) for point in sorted(points))),
+        declination_deg=st.one_of(st.none(), st.floats(-90, 90)), star_px=st.floats(0.1, 50),
+        temperature_c=st.floats(-40, 50), continuous_focus=st.booleans(), burst_s=st.floats(0.01, 3600),
+        bursts_an_hour=st.floats(0, 3600), moment_s=st.floats(0.0001, 60),
+        combining=st.sampled_from(list(Combining)), frames=st.integers(1, 100),
+        passes_s=st.one_of(st.none(), st.floats(0.01, 86_400)),
+        trail_percent=st.one_of(st.none(), st.floats(0.1, 1000)),
+    )  # fmt: skip
+
+
+HANGING: tuple[Device, ...] = (
+    Remote(name="old", counting=Counting.END_TO_START, waits_first=True, most_count=99, unlimited=False),
+    Remote(name="plain", sure_count=99), Card(name="c", size_gb=32), Card(name="quick", size_gb=256, write_mb_s=90),
+    Battery(name="b", energy_wh=9), Battery(name="pack", energy_wh=99, external=True), Heater(name="h", power_w=5),
+)  # fmt: skip
+
+
 @st.composite
 def anything(draw: Any) -> Setup:
     """Any setup a person could plan, sensible or not."""
@@ -238,8 +266,9 @@ def anything(draw: Any) -> Setup:
             ),
         ),
         drive_modes=tuple(
-            DriveMode(f"{r:g}", r) for r in draw(st.lists(st.sampled_from([5.0, 20.0]), unique=True))
-        ),
+            DriveMode(f"{r:g}", r, r > 10, draw(st.sampled_from([None, 40])), None, draw(st.sampled_from([None, 4.0])))
+            for r in draw(st.lists(st.sampled_from([5.0, 20.0]), unique=True))
+        ), power_w=draw(st.sampled_from([None, 8.0])), combines_most=draw(st.integers(1, 9)),
         shutter_style=style, angles_deg=(90, 180), fastest_s=draw(st.sampled_from([1 / 500, 1e-4])),
         iso_highest=top, iso_ceiling=draw(st.integers(100, top)), card_gb=draw(st.floats(0.1, 500)),
     )  # fmt: skip
@@ -276,6 +305,8 @@ def anything(draw: Any) -> Setup:
         "support": draw(st.sampled_from(list(Support))), "movement": draw(movements()),
         "intent": draw(intents()), "light_change_stops": draw(st.floats(0, 8)),
         "tubes": draw(st.sampled_from([(), (Tube(name="26", length_mm=26),)])),
+        "run": draw(runs()), "devices": draw(st.sampled_from([(), HANGING[:1], HANGING[1:], HANGING[3:5]])),
+        "bag_devices": HANGING, "starts": draw(st.sampled_from([None, datetime(2027, 4, 3, 23, tzinfo=UTC)])),
         "limits": draw(st.sampled_from([(), (Limit("iris", 4, 8),), (Limit("shutter", 0.01, 0.02),)])),
     }  # fmt: skip
     try:

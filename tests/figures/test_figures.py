@@ -11,16 +11,24 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fotonomy.core.burst import Burst
 from fotonomy.core.exposure import Ev100
 from fotonomy.core.facts import Facts, work_out
 from fotonomy.core.intent import Intent
+from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.movement import Camera, Movement
 from fotonomy.core.readings import Reading
+from fotonomy.core.rehearsal import judge
+from fotonomy.core.run import Combining, LightPoint, Ramp
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter
+from fotonomy.core.trail import Trail
 from fotonomy.figures.body import body_figure
 from fotonomy.figures.budget import budget_figure, steps_of
+from fotonomy.figures.buffer import buffer_figure
 from fotonomy.figures.clip import clip_figure
+from fotonomy.figures.cycle import cycle_figure
+from fotonomy.figures.dots import dots_figure, step_share
 from fotonomy.figures.flicker import flicker_figure
 from fotonomy.figures.focus import Distances, focus_figure
 from fotonomy.figures.level import level_figure
@@ -28,8 +36,13 @@ from fotonomy.figures.motion import flicker_words, motion_figure, zoom_of
 from fotonomy.figures.passing import passing_figure
 from fotonomy.figures.plans import small_budget_figure, span_of
 from fotonomy.figures.playing import MOST_FRAMES, playing_figure
+from fotonomy.figures.ramp import ramp_figure
+from fotonomy.figures.rehearsal import rehearsal_figure
 from fotonomy.figures.svg import NARROW, WIDE, Scale, text_width
+from fotonomy.figures.trail import trail_figure
+from fotonomy.standins.dry_run import Fault, rehearse
 from tests.core.examples import setup
+from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, trail
 from tests.core.test_findings import anything
 
 
@@ -48,7 +61,24 @@ def drawn(facts: Facts, width: float) -> dict[str, Any]:
         "flicker": parse(flicker_figure(facts, width)),
         "passing": parse(passing_figure(facts, width)),
         "body": parse(body_figure(facts.setup.body, (facts.setup.profile,), width)),
+        **{name: parse(markup) for name, markup in run_figures(facts, width).items()},
     }
+
+
+def run_figures(facts: Facts, width: float) -> dict[str, str]:
+    """What the kinds of single pictures add."""
+    match facts.run:
+        case IntervalRun() as run:
+            return {
+                "cycle": cycle_figure(run.cycle, width),
+                "dots": dots_figure(facts, width).markup,
+                "ramp": ramp_figure(run.ramp, run.floating, width),
+            }
+        case Burst() as found:
+            return {"buffer": buffer_figure(found, width)}
+        case Trail() as found:
+            return {"trail": trail_figure(found, width)}
+    return {}
 
 
 def boxes(root: Any, kind: str) -> list[tuple[float, float]]:
@@ -283,3 +313,79 @@ def test_a_body_shows_rates_bases_and_ceiling() -> None:
         assert said in words, said
     dots = [c for c in root.iter("circle") if "takes" in c.get("class")]
     assert len(dots) == 6
+
+
+def test_a_cycle_is_to_scale() -> None:
+    facts = work_out(interval(shutter=Shutter(time_s=2), run={"noise_frames": True}))
+    root = parse(run_figures(facts, WIDE)["cycle"])
+    # 2 s exposed, 2 s dark, half a second written, 1.5 s idle of 6 s.
+    for kind, share in (("open", 2), ("dark-frame", 2), ("takes", 0.5), ("idle", 1.5)):
+        ((_, wide),) = boxes(root, kind)
+        assert wide == pytest.approx((WIDE - 2) * share / 6, abs=0.2)
+    assert "fits, 1.3 s to spare" in texts(root)
+    tight = work_out(interval(shutter=Shutter(time_s=5), run={"noise_frames": True}))
+    late = parse(run_figures(tight, WIDE)["cycle"])
+    assert boxes(late, "clip-zone")
+    assert "11 s would" in texts(late)
+
+
+def test_a_buffer_fills_and_clears_to_scale() -> None:
+    facts = work_out(burst(run={"burst_s": 10.0}))
+    root = parse(run_figures(facts, WIDE)["buffer"])
+    # Full after 6 of 10 s, then 30 s of writing: a zone of four parts in forty.
+    ((start, wide),) = boxes(root, "clip-zone")
+    scale = (WIDE - 6 - 44) / 40
+    assert (start, wide) == (
+        pytest.approx(44 + 6 * scale, abs=0.2),
+        pytest.approx(4 * scale, abs=0.2),
+    )
+    assert "slow: 2 a second" in texts(root)
+    assert "80 frames a burst" in texts(root)
+
+
+def test_a_trail_shows_every_exposure_and_its_holes() -> None:
+    facts = work_out(trail(run={"combining": Combining.LATER, "frames": 3}))
+    bars = boxes(parse(run_figures(facts, WIDE)["trail"]), "open")
+    assert len(bars) == 3
+    assert all(wide == pytest.approx((WIDE - 2) * 0.2083, abs=0.5) for _, wide in bars)
+    assert bars[1][0] - bars[0][0] - bars[0][1] == pytest.approx((WIDE - 2) * 0.00278, abs=0.3)
+
+
+def test_dots_hop_as_far_as_the_subject_does() -> None:
+    facts = work_out(interval(subject_speed_m_s=0.05, subject_distance_m=10.05))
+    # 5 cm a second, 30 cm a frame, of 7.2 m.
+    assert step_share(facts) == pytest.approx(0.3 / 7.2, rel=1e-3)
+    playing = dots_figure(facts, WIDE)
+    first = parse(playing.markup).find(".//animateTransform").get("values").split(";")
+    xs = [float(pair.split()[0]) for pair in first]
+    hops = {round(b - a, 0) for a, b in pairwise(xs) if b > a}
+    assert hops <= {32.0, 33.0}
+    assert playing.frame_s == pytest.approx(1 / 25)
+
+
+def test_the_light_and_what_the_settings_are_right_for() -> None:
+    run = {"ramp": Ramp.FLOATING, "light": (LightPoint(0, 6.69), LightPoint(2994, -3.3))}
+    facts = work_out(interval(run=run))
+    root = parse(run_figures(facts, WIDE)["ramp"])
+    # Ten stops darker; the camera floats from 1/2 to 30 s, 5.9 stops: it runs out after 6/10 of it.
+    ((start, _),) = boxes(root, "clip-zone")
+    share = (start - 46) / (WIDE - 52)
+    assert share == pytest.approx((np.log2(60) + 0.36) / 10, abs=0.03)
+    assert "✕ −4" in texts(root)
+
+
+def test_plan_against_run_on_one_line() -> None:
+    spec = interval(frame_rate=1 / 2, devices=(PLAIN, CARD, CELL))
+    facts = work_out(spec)
+    assert isinstance(facts.run, IntervalRun)
+    dry = rehearse(spec, facts.run, frozenset({Fault.SLOW_CARD}))
+    assert dry.log is not None
+    verdict = judge(dry.log, planned=500, interval_s=2, project_fps=25)
+    planned = (facts.run.program.first_s, facts.run.program.last_s)
+    for width in (WIDE, NARROW):
+        root = parse(rehearsal_figure(dry.log, verdict, planned, 128_000, 30.0, width))
+        assert boxes(root, "taken")
+        assert boxes(root, "lost")
+        for rect in root.iter("rect"):
+            assert float(rect.get("x")) + float(rect.get("width")) <= width + 1
+        assert f"{verdict.frames} of 500 frames" in root.get("aria-label")
