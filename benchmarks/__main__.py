@@ -7,7 +7,7 @@ import tempfile
 from datetime import UTC, datetime
 from pathlib import Path
 
-from benchmarks import level, search
+from benchmarks import level, runs, search
 from benchmarks import measures as m
 
 REPORT = Path(__file__).resolve().parent.parent / "docs" / "performance.md"
@@ -38,6 +38,7 @@ def main() -> int:
         yard = [m.yardstick_ms()]
         planned, read = m.core_plan_ms()
         fragment = m.fragment_ms()
+        run_fragment = m.fragment_ms("1A")
         starts = []
         for _ in range(5):
             with m.served() as (_, took):
@@ -47,12 +48,19 @@ def main() -> int:
         queries = m.bench_queries()
         searched = search.measure()
         curves, monitor = level.curves(), level.monitor_ms()
+        rehearsed = runs.measure()
         kit, kit_queries = m.kit_page_ms()
         yard.append(m.yardstick_ms())
     checks = [
         ("Core plan of one setup", planned, "median under 1 ms", m.percentile(planned, 50) < 1),
         ("A change on the bench, on the server", fragment, "p95 under 60 ms",
          m.percentile(fragment, 95) < 60),
+        ("The same on the interval bench, ramp and all", run_fragment, "p95 under 60 ms",
+         m.percentile(run_fragment, 95) < 60),
+        ("Dry run of 5000 frames, with its verdict", rehearsed.frames_5000_ms, "p95 under 150 ms",
+         m.percentile(rehearsed.frames_5000_ms, 95) < 150),
+        (f"Dry run of a month, {rehearsed.month_frames} frames", rehearsed.month_ms,
+         "p95 under 1500 ms", m.percentile(rehearsed.month_ms, 95) < 1500),
         ("Key press to redrawn lanes, in Chromium", browser.lanes, "p95 under 150 ms",
          m.percentile(browser.lanes, 95) < 150),
         ("The same with the plans open", browser.beside, "p95 under 150 ms",
@@ -91,6 +99,7 @@ def main() -> int:
         f"{searched.plain_ms / 1000:.1f} s, {ratio:.0f} times the search, and found "
         f"{'the same best plan' if searched.same else '**another plan**'}. The whole answer takes at "
         f"most {searched.peak_mb:.1f} MB at once.",
+        f"- The dry run of a month takes at most {rehearsed.peak_mb:.0f} MB at once.",
         "- A million values through a curve, against the colour-science library in the same run: "
         + "; ".join(
             f"{curve.name} {m.percentile(curve.ours_ms, 50):.0f} ms, the library "

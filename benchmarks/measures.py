@@ -48,13 +48,13 @@ def core_plan_ms() -> tuple[list[float], list[float]]:
     return planned, read
 
 
-def fragment_ms() -> list[float]:
-    """A change on the bench through Django, database write included."""
+def fragment_ms(code: str = "4B") -> list[float]:
+    """A change on the bench of one setup through Django, database write included."""
     from django.test import Client
 
     from fotonomy.shoots.models import Setup
 
-    row = Setup.objects.select_related("shoot__owner").get(code="4B")
+    row = Setup.objects.select_related("shoot__owner").get(code=code)
     client = Client(headers={"host": "localhost"})
     client.force_login(row.shoot.owner)
     values = ["f/4", "f/4.5", "f/5", "f/5.6", "f/6.3"]

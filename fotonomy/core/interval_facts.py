@@ -4,6 +4,8 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from math import atan, cos, inf, radians
 
+import numpy as np
+
 from fotonomy.core import constants as c
 from fotonomy.core import stars as st
 from fotonomy.core.burst import file_mb, limit_of
@@ -18,7 +20,7 @@ from fotonomy.core.interval import (
     span_s,
     third,
 )
-from fotonomy.core.noise import NoiseModel, noise_of
+from fotonomy.core.noise import NoiseModel
 from fotonomy.core.power import Power, power_of
 from fotonomy.core.program import PLAIN_REMOTE, Program, program_of
 from fotonomy.core.ramp import RampPlan, ramp_plan
@@ -180,19 +182,12 @@ def _stars(setup: Setup, clip: Clip, model: NoiseModel) -> st.Stars | None:
     )  # fmt: skip
 
 
-MOST_AVERAGED = 64
-
-
 def _frames_to_average(setup: Setup, model: NoiseModel) -> int:
-    """Frames to average so that the shadows come inside the person's limit; 0: not even 64 do."""
-    for frames in (1, 2, 4, 8, 16, 32, MOST_AVERAGED):
-        noise = noise_of(
-            model, iso=setup.iso, ceiling=setup.body.iso_ceiling, pulled_stops=0.0,
-            delivered_px=setup.intent.delivery_px, frames=frames,
-        )  # fmt: skip
-        if noise.inside_stops >= 0:
-            return frames
-    return 0
+    """Frames to average so that the shadows come inside the person's limit, up to 64; 0: none."""
+    counts = 2 ** np.arange(7)
+    shown = model.looks_like(setup.iso, 0.0, setup.intent.delivery_px, counts)
+    inside = np.flatnonzero(shown <= float(model.looks_like(setup.body.iso_ceiling)))
+    return int(counts[inside[0]]) if len(inside) else 0
 
 
 def worked_out(setup: Setup) -> Setup:

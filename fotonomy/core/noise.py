@@ -57,7 +57,7 @@ class NoiseModel:
 
     def snr(
         self, iso: ArrayLike, placed_stops: ArrayLike, delivered_px: int | None = None,
-        frames: int = 1,
+        frames: ArrayLike = 1,
     ) -> Numbers:  # fmt: skip
         """Signal-to-noise ratio in the delivered picture: ``σ² = μ + σ_read² + (prnu·μ)²``.
 
@@ -65,13 +65,13 @@ class NoiseModel:
         sensor; a smaller delivery lessens both.
         """
         mu, read = self.electrons(iso, placed_stops), self.read_e(iso)
-        variance = (mu + read**2) / frames + (self.prnu_share * mu) ** 2
+        variance = (mu + read**2) / np.asarray(frames) + (self.prnu_share * mu) ** 2
         size = self.photosites_px / (delivered_px or self.delivered_px)
         return np.asarray(mu / np.sqrt(np.maximum(variance, 1e-30)) * size)
 
     def looks_like(
         self, iso: ArrayLike, pulled_stops: ArrayLike = 0.0, delivered_px: int | None = None,
-        frames: int = 1,
+        frames: ArrayLike = 1,
     ) -> Numbers:  # fmt: skip
         """Looks-like ISO where the reference shadow was exposed so many stops over, and pulled.
 

@@ -130,16 +130,15 @@ def _above(last: Rung, rungs: list[Rung]) -> list[Rung]:
 
 def chosen_rungs(setup: Setup, rungs: tuple[Rung, ...], at_s: Numbers) -> NDArray[np.int64]:
     """Which rung each time uses: the one nearest to what the light then needs."""
-    gains = np.array([rung.gain_stops for rung in rungs])
-    needed = -_errors(setup, at_s)
-    middles = (gains[1:] + gains[:-1]) / 2
-    return np.asarray(np.searchsorted(middles, needed))
-
-
-def _errors(setup: Setup, at_s: Numbers) -> Numbers:
-    """Exposure error of the settings on the bench as the light goes."""
     here = light_budget(setup).error_stops - ev100_of(setup.light)
-    return np.asarray(light_at(setup, at_s) + here)
+    return _nearest(rungs, light_at(setup, at_s) + here)
+
+
+def _nearest(rungs: tuple[Rung, ...], errors: Numbers) -> NDArray[np.int64]:
+    """The rungs that bring these errors of the settings on the bench nearest to none."""
+    gains = np.array([rung.gain_stops for rung in rungs])
+    middles = (gains[1:] + gains[:-1]) / 2
+    return np.asarray(np.searchsorted(middles, -errors))
 
 
 MOST_SAMPLES = 400
@@ -149,14 +148,16 @@ MOST_LOOKED_AT = 60_000
 
 def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPlan:
     """A school's settings over the run, every frame looked at up to MOST_LOOKED_AT."""
+    if not setup.run.light:
+        return _steady(setup, school, frames, write_s)
     stride = -(-frames // MOST_LOOKED_AT)
     at_s = np.arange(0, frames, stride, dtype=np.float64) / setup.frame_rate
     looked = len(at_s)
     rungs = ladder(setup, school, write_s)
-    index = chosen_rungs(setup, rungs, at_s)
-    gains = np.array([rung.gain_stops for rung in rungs])[index]
     light = light_at(setup, at_s)
-    miss = _errors(setup, at_s) + gains
+    errors = light + (light_budget(setup).error_stops - ev100_of(setup.light))
+    index = _nearest(rungs, errors)
+    miss = errors + np.array([rung.gain_stops for rung in rungs])[index]
     step = float(np.max(np.abs(np.diff(miss)))) if looked > 1 else 0.0
     moved = np.flatnonzero(np.diff(index)) + 1
     steps = tuple(_step(rungs, index, int(k), float(at_s[k]), stride) for k in moved)
@@ -170,6 +171,25 @@ def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPl
         shutter_s=np.array([rungs[k].time_s for k in index[shown]]),
         iso=np.array([float(rungs[k].iso) for k in index[shown]]), miss_stops=miss[shown],
         largest_step_stops=step, limit_at_s=limit, end_miss_stops=float(miss[-1]),
+    )  # fmt: skip
+
+
+def _steady(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPlan:
+    """Where the light stays every frame is like the first: its two ends are enough."""
+    error = light_budget(setup).error_stops
+    rungs = ladder(setup, school, write_s)
+    rung = min(rungs, key=lambda one: abs(error + one.gain_stops))
+    miss = error + rung.gain_stops
+
+    def both(value: float) -> Numbers:
+        return np.array([value, value], dtype=np.float64)
+
+    return RampPlan(
+        school=school, rungs=rungs, steps=(),
+        at_s=np.array([0.0, (frames - 1) / setup.frame_rate]),
+        light_ev=both(ev100_of(setup.light)), shutter_s=both(rung.time_s), iso=both(rung.iso),
+        miss_stops=both(miss), largest_step_stops=0.0,
+        limit_at_s=0.0 if abs(miss) > c.TOLERABLE_WITHIN_STOPS else None, end_miss_stops=miss,
     )  # fmt: skip
 
 

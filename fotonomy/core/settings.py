@@ -96,11 +96,13 @@ def _frame_rates(setup: Setup) -> list[float]:
 
 def frame_rate_offer(setup: Setup) -> Offer:
     """Rates the body records, burst drive rates, or the usual intervals."""
-    options = [
-        Option(notation.format_frame_rate(fps), _rate_mark(fps), fps)
-        for fps in _frame_rates(setup)
-    ]  # fmt: skip
+    options = _rate_options(tuple(_frame_rates(setup)))
     return _offer("frame_rate", options, float, setup.frame_rate)
+
+
+@lru_cache(maxsize=256)
+def _rate_options(rates: tuple[float, ...]) -> tuple[Option, ...]:
+    return tuple(Option(notation.format_frame_rate(f), _rate_mark(f), f) for f in rates)
 
 
 def _rate_mark(fps: float) -> str:

@@ -1,0 +1,63 @@
+"""The dry run: five thousand frames, and a month of one a minute."""
+
+import tracemalloc
+from dataclasses import dataclass, replace
+from typing import Any
+
+from benchmarks.measures import times_ms
+
+
+@dataclass(frozen=True, slots=True)
+class RunTimes:
+    """Times of two rehearsals with their verdicts, the most memory of the longer one in MB."""
+
+    frames_5000_ms: list[float]
+    month_ms: list[float]
+    month_frames: int
+    peak_mb: float
+
+
+def _long_run(interval_s: float, frames: int) -> Any:
+    """The demo's night run made so long, with card and batteries to match."""
+    from fotonomy.core.devices import Battery, Card
+    from fotonomy.core.facts import work_out
+    from fotonomy.core.run import LightPoint, Ramp
+    from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.specs import bag_of, spec_of
+
+    row = Setup.objects.select_related("shoot__owner").get(code="8A")
+    spec = spec_of(row, bag_of(row.shoot))
+    light = tuple(LightPoint(k * 43_200.0, -6.0 + 6.0 * (k % 2)) for k in range(40))
+    spec = replace(
+        spec, frame_rate=1 / interval_s, wanted_screen_s=frames / spec.project_fps,
+        devices=(spec.devices[0], Card(name="c", size_gb=4000, write_mb_s=130),
+                 Battery(name="b", energy_wh=90_000)),
+        run=replace(spec.run, light=light, ramp=Ramp.PLANNED, declination_deg=None),
+    )  # fmt: skip
+    run = work_out(spec).run
+    assert run is not None
+    return spec, run
+
+
+def measure() -> RunTimes:
+    """Rehearse both; the log and its verdict included."""
+    from fotonomy.core.rehearsal import judge
+    from fotonomy.standins.dry_run import rehearse
+
+    def go(spec: Any, run: Any) -> int:
+        dry = rehearse(spec, run)
+        assert dry.log is not None
+        found = judge(
+            dry.log, planned=run.frames, interval_s=run.program.step_s, project_fps=spec.project_fps
+        )
+        return found.frames
+
+    short, month = _long_run(20, 5000), _long_run(60, 43_200)
+    assert go(*short) == 5000
+    quick = times_ms(lambda _: go(*short), 30, 3)
+    slow = times_ms(lambda _: go(*month), 8, 1)
+    tracemalloc.start()
+    frames = go(*month)
+    peak = tracemalloc.get_traced_memory()[1] / 1e6
+    tracemalloc.stop()
+    return RunTimes(quick, slow, frames, peak)
