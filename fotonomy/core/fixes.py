@@ -1,6 +1,6 @@
 """Ways out of a finding: which setting to what value, and what that costs in stops."""
 
-from collections.abc import Iterable
+from bisect import bisect_left, bisect_right
 from dataclasses import dataclass
 from math import log2
 from typing import Any
@@ -100,12 +100,6 @@ def fix_to(facts: Facts, name: str, option: Option, then: Fix | None = None) -> 
     return Fix(label, changes, price, held)
 
 
-def reachable(facts: Facts, name: str) -> Iterable[Option]:
-    """Options a planner may propose: all offered, but no ISO over the person's ceiling."""
-    ceiling = facts.setup.body.iso_ceiling
-    return (o for o in facts.offers[name].options if name != "iso" or o.value <= ceiling)
-
-
 def _best(
     facts: Facts, name: str, error: float, aim: tuple[float, float]
 ) -> tuple[Option, float] | None:
@@ -113,11 +107,33 @@ def _best(
     middle = (aim[0] + aim[1]) / 2
     setup = facts.setup
     present = gain_stops(setup, name, setup.nd_density if name == "nd" else getattr(setup, name))
-    scored = [(o, error + gain_of(setup, name, o) - present) for o in reachable(facts, name)]
+    scored = [
+        (o, error + gain_of(setup, name, o) - present)
+        for o in _about(facts, name, middle - error + present)
+    ]
     if not scored:
         return None
     option, left = min(scored, key=lambda pair: abs(pair[1] - middle))
     return (option, left) if abs(left - middle) < abs(error - middle) - 1e-6 else None
+
+
+def _about(facts: Facts, name: str, gain: float) -> tuple[Option, ...]:
+    """The options on either side of a gain: every scale runs one way in stops.
+
+    No ISO over the person's ceiling is proposed.
+    """
+    options = facts.offers[name].options
+    if not options:
+        return ()
+    end = len(options)
+    if name == "iso":
+        end = bisect_right(options, facts.setup.body.iso_ceiling, key=lambda o: o.value)
+    if name == "shutter" and options[0].value.angle_deg is not None:
+        # An angle's own gain leaves out the frame rate.
+        gain += log2(rate_fps(facts.setup.frame_rate))
+    sign = 1.0 if options[-1].gain >= options[0].gain else -1.0
+    at = bisect_left(options, sign * gain, 0, end, key=lambda o: sign * o.gain)
+    return options[max(0, at - 1) : min(end, at + 1)]
 
 
 BALANCE_AIM = (-c.TOLERABLE_WITHIN_STOPS, c.TOLERABLE_WITHIN_STOPS)
