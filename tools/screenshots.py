@@ -81,6 +81,22 @@ def level_and_noise(page: Page) -> None:
     shoot(page, "calibrate")
 
 
+def runs(page: Page) -> None:
+    """The benches of single pictures, and a rehearsal that goes wrong."""
+    bench(page, "8A Mast and stars")
+    shoot(page, "interval")
+    page.get_by_role("link", name="Dry run").click()
+    page.locator("#dry[data-ready]").wait_for()
+    page.get_by_label("somebody turns the interval dial").check()
+    page.get_by_role("button", name="Run it").click()
+    page.locator(".dry-word").wait_for()
+    shoot(page, "dry-run")
+    bench(page, "5B Gulls off the mast")
+    shoot(page, "burst")
+    bench(page, "6A Ferry lights over the estuary")
+    shoot(page, "long-exposure")
+
+
 def main() -> None:
     """All pictures."""
     TARGET.mkdir(parents=True, exist_ok=True)
@@ -107,6 +123,7 @@ def main() -> None:
             page.keyboard.press("Escape")
             page.locator("#play[open]").wait_for(state="detached")
             level_and_noise(page)
+            runs(page)
             bench(page, "4B Adze chips")
             page.keyboard.press("c")
             page.locator("table.compare").wait_for()

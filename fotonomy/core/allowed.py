@@ -8,7 +8,9 @@ from fotonomy.core.density import Stack
 from fotonomy.core.errors import RuleError
 from fotonomy.core.focus import reach
 from fotonomy.core.gear import Lens
+from fotonomy.core.interval_facts import write_s_of
 from fotonomy.core.motion import field_width_m
+from fotonomy.core.ramp import exposure_room_s
 from fotonomy.core.settings import frame_rate_offer, iris_offer, iso_offer, own_rack, shutter_offer
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter, rate_fps
@@ -44,10 +46,18 @@ def shutters(setup: Setup) -> Iterator[tuple[float, Shutter]]:
         at_rate = replace(setup, frame_rate=rate)
         if may_move(setup, "shutter"):
             for option in shutter_offer(at_rate).options:
-                if _allowed(setup, "shutter", option.value.seconds(rate)):
+                time_s = option.value.seconds(rate)
+                if _allowed(setup, "shutter", time_s) and _fits_cycle(at_rate, time_s):
                     yield rate, option.value
         elif _shutter_reachable(at_rate):
             yield rate, setup.shutter
+
+
+def _fits_cycle(setup: Setup, time_s: float) -> bool:
+    """True where an interval run's cycle has room for an exposure; always for anything else."""
+    if setup.kind is not Kind.INTERVAL:
+        return True
+    return time_s <= exposure_room_s(setup, write_s_of(setup)) + 1e-9
 
 
 def _rate_reachable(setup: Setup) -> bool:

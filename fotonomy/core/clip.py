@@ -84,20 +84,21 @@ def interval_clip(
 
 
 def single_frame_clip(
-    *, screen_s: float, time_s: float, project_fps: float, still_mb: float, card_gb: float
-) -> Clip:
-    """One long exposure, held on screen for ``screen_s``."""
+    *, screen_s: float, time_s: float, project_fps: float, still_mb: float, card_gb: float,
+    frames: int = 1,
+) -> Clip:  # fmt: skip
+    """One picture of one long exposure or ``frames`` kept ones, on screen for ``screen_s``."""
     return Clip(
         screen_s=screen_s,
         screen_frames=_frames_in(screen_s, exact_rate(project_fps)),
-        event_s=time_s,
+        event_s=frames * time_s,
         handle_s=0.0,
-        record_s=time_s,
-        record_frames=1,
+        record_s=frames * time_s,
+        record_frames=frames,
         speed_percent=100.0,
-        size_mb=still_mb,
+        size_mb=frames * still_mb,
         card_gb=card_gb,
-        takes_per_card=floor(1000 * card_gb / still_mb),
+        takes_per_card=floor(1000 * card_gb / (frames * still_mb)),
     )
 
 

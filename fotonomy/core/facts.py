@@ -93,6 +93,8 @@ def _clip(setup: Setup) -> Clip:
         return single_frame_clip(
             screen_s=setup.wanted_screen_s, time_s=setup.time_s,
             project_fps=setup.project_fps, still_mb=still_mb, card_gb=card_gb,
+            # What is combined later stays on the card frame by frame.
+            frames=setup.run.frames if setup.run.combining is Combining.LATER else 1,
         )  # fmt: skip
     if setup.kind is Kind.INTERVAL:
         return interval_clip(

@@ -141,3 +141,11 @@ SUBJECTS: dict[str, tuple[float, str]] = {
     "a flower": (3600.0, "one an hour over days"),
     "a building": (86_400.0, "one a day over months"),
 }
+
+
+def usual_for(interval_s: float) -> tuple[str, str] | None:
+    """What such an interval is usual for, and why; None where nothing is near it."""
+    for name, (usual, why) in SUBJECTS.items():
+        if abs(interval_s - usual) <= 0.05 * usual:
+            return name, why
+    return None

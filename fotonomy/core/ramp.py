@@ -78,13 +78,16 @@ def light_at(setup: Setup, at_s: Numbers) -> Numbers:
     return np.interp(at_s, [p.after_s for p in points], [p.ev100 for p in points])
 
 
+def exposure_room_s(setup: Setup, write_s: float) -> float:
+    """Longest exposure with which a cycle still fits; none or less where nothing does."""
+    room = 1 / setup.frame_rate - setup.run.self_timer_s - write_s - c.CYCLE_MARGIN_S
+    return room / 2 if setup.run.noise_frames else room
+
+
 def longest_ramped_s(setup: Setup, write_s: float) -> float:
     """Longest shutter a ramp may use: 0.8 of the interval, and a cycle that still fits."""
-    interval = 1 / setup.frame_rate
-    room = interval - setup.run.self_timer_s - write_s - c.CYCLE_MARGIN_S
-    if setup.run.noise_frames:
-        room /= 2
-    return max(setup.body.fastest_s, min(c.RAMP_SHUTTER_SHARE * interval, room))
+    most = min(c.RAMP_SHUTTER_SHARE / setup.frame_rate, exposure_room_s(setup, write_s))
+    return max(setup.body.fastest_s, most)
 
 
 def _rung(setup: Setup, time_s: float, iso: int, density: float) -> Rung:

@@ -9,7 +9,8 @@ from fotonomy.core import run as r
 from fotonomy.core.burst import Burst, DriveChoice
 from fotonomy.core.devices import Remote
 from fotonomy.core.facts import Facts
-from fotonomy.core.interval import SUBJECTS
+from fotonomy.core.fixes import rebalanced
+from fotonomy.core.interval import SUBJECTS, usual_for
 from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.program import REMINDERS
 from fotonomy.core.ramp import RampStep
@@ -91,6 +92,7 @@ class RunView:
     lamps: tuple[Entry, ...] = ()
     steps: tuple[RampRow, ...] = ()
     more_steps: int = 0
+    half: Choice | None = None
 
 
 def _texts(spec: Spec) -> dict[str, tuple[str, str, str]]:
@@ -172,6 +174,19 @@ def run_view(edit: Edit, facts: Facts) -> RunView | None:
 MOST_STEPS = 40
 
 
+def _half_period(facts: Facts) -> Choice | None:
+    """A press for the half-period look: open for half the interval, the light put right."""
+    options = facts.offers["shutter"].options
+    wanted = 0.5 / facts.setup.frame_rate
+    if not options:
+        return None
+    near = min(options, key=lambda o: abs(o.value.time_s - wanted))
+    if abs(near.value.time_s / wanted - 1) > 0.3 or near.value == facts.setup.shutter:
+        return None
+    fix = rebalanced(facts, "shutter", near)
+    return Choice(";".join(f"{c.setting}={c.text}" for c in fix.changes), fix.label, False)
+
+
 def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
     spec = facts.setup
     three = run.three
@@ -181,6 +196,9 @@ def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
         f"they span {format_span(round(run.covers_s, 1))}",
         speed_words(facts.clip), hop_words(facts),
     ]  # fmt: skip
+    usual = usual_for(three.interval_s)
+    if usual is not None:
+        words.append(f"usual for {usual[0]}: {usual[1]}")
     if spec.starts is not None and run.ends is not None:
         day = "" if run.ends.date() == spec.starts.date() else f" on {run.ends:%a %d %b}"
         words.append(f"starts {spec.starts:%H:%M}, ends {run.ends:%H:%M}{day}")
@@ -188,7 +206,7 @@ def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
     return {
         "words": tuple(words), "program": program_entries(facts, run), "power": _power(run),
         "stars": _stars(run), "steps": tuple(_step_row(facts, step) for step in steps[:MOST_STEPS]),
-        "more_steps": max(0, len(steps) - MOST_STEPS),
+        "more_steps": max(0, len(steps) - MOST_STEPS), "half": _half_period(facts),
     }  # fmt: skip
 
 

@@ -169,6 +169,12 @@ def test_a_trail_by_hand() -> None:
     assert dark.lasts_s == pytest.approx(3 * 15 + 2 * 15.5 + 15)
 
 
+def test_what_is_combined_later_stays_on_the_card_frame_by_frame() -> None:
+    later = work_out(trail(run={"combining": Combining.LATER, "frames": 4})).clip
+    in_camera = work_out(trail(run={"combining": Combining.ADDITIVE, "frames": 4})).clip
+    assert (later.size_mb, later.record_frames, in_camera.size_mb) == (100, 4, 25)
+
+
 def test_what_passes_is_a_poisson_count() -> None:
     mean, empty, spread = passing_in(30, 12)
     assert (mean, empty, spread) == (2.5, pytest.approx(exp(-2.5)), pytest.approx(1 / sqrt(2.5)))

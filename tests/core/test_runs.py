@@ -18,7 +18,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import Ev100
 from fotonomy.core.facts import work_out
 from fotonomy.core.finding import Severity
-from fotonomy.core.interval import cycle, frames_for, frames_over, span_s, third
+from fotonomy.core.interval import cycle, frames_for, frames_over, span_s, third, usual_for
 from fotonomy.core.interval_facts import IntervalRun, worked_out
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.power import cold_share, power_of
@@ -28,6 +28,7 @@ from fotonomy.core.run import Files, Follows, LightPoint, Ramp, Run
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.core.sky_light import light_to_come
+from fotonomy.core.solve import Search
 from tests.core.run_examples import CAM, CARD, CELL, interval
 
 
@@ -468,3 +469,22 @@ def test_video_is_no_run() -> None:
         work_out(interval(kind=Kind.REAL_TIME, frame_rate=25, shutter=Shutter(angle_deg=180))).run
         is None
     )
+
+
+def test_the_planner_leaves_room_for_the_cycle() -> None:
+    free = interval(
+        light=Ev100(1.0), nd_density=0.0, held=frozenset({"frame_rate", "iris", "iso"}), iris=5.6,
+        run={"noise_frames": True},
+    )  # fmt: skip
+    best = Search(free).best()
+    assert best is not None
+    # (6 - 0.5 - 0.2) / 2: with a noise frame no exposure over 2.65 s fits.
+    assert best.setup.time_s <= 2.65
+    assert run_of(best.setup).cycle.fits
+
+
+def test_usual_intervals_have_a_subject_and_a_reason() -> None:
+    # Common practice, no source.
+    assert [usual_for(s) and usual_for(s)[0] for s in (1, 3, 6, 15, 3600, 86_400, 40)] == [  # type: ignore[index]
+        "traffic, people", "sunrise, sunset", "tide, shadows, daytime", "stars", "a flower", "a building", None
+    ]  # fmt: skip

@@ -10,6 +10,7 @@ import pytest
 from django.urls import reverse
 from lxml import html
 
+from fotonomy.core.plan import plan
 from fotonomy.core.setup import Kind
 from fotonomy.exchange.setup_json import read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Accessory
@@ -90,6 +91,16 @@ def test_usual_intervals_by_subject(demo_client: Any, pond: Setup) -> None:
     assert fresh(pond).frame_rate == 1
     send(demo_client, pond, subject_start="stars")
     assert fresh(pond).frame_rate == pytest.approx(1 / 15)
+
+
+def test_the_half_period_look_is_one_press(demo_client: Any, pond: Setup) -> None:
+    page = send(demo_client, pond, iris="f/8")
+    press = page.xpath("//section[@aria-labelledby='lane-cycle']//p[@class='press']/button")[0]
+    send(demo_client, pond, fix=press.get("value"))
+    spec = fresh(pond)
+    # Half of six seconds, near enough on the marks; what it gives is taken away again.
+    assert spec.time_s == pytest.approx(3, rel=0.1)
+    assert abs(plan(spec).facts.budget.error_stops) < 0.4
 
 
 def test_the_sun_gives_the_light_to_come(demo_client: Any, pond: Setup) -> None:
