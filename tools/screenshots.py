@@ -90,6 +90,8 @@ def runs(page: Page) -> None:
     page.get_by_label("somebody turns the interval dial").check()
     page.get_by_role("button", name="Run it").click()
     page.locator(".dry-word").wait_for()
+    page.get_by_role("button", name="take Pack 100").click()
+    page.locator("#dry[data-ready]").wait_for()
     shoot(page, "dry-run")
     bench(page, "5B Gulls off the mast")
     shoot(page, "burst")

@@ -3,7 +3,7 @@
 import numpy as np
 
 from fotonomy.core.notation import format_duration, format_number
-from fotonomy.core.rehearsal import RunLog, Verdict
+from fotonomy.core.rehearsal import Lost, RunLog, Verdict
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
 
 LEFT, RUN_TOP, BAND = 74.0, 44.0, 20.0
@@ -15,7 +15,10 @@ def verdict_words(verdict: Verdict) -> str:
         return (
             f"clean: {verdict.frames} of {verdict.planned} frames, {verdict.clip_s:.1f} s of clip"
         )
-    lost = ", ".join(f"{count} lost, {reason.value}" for reason, count in verdict.lost)
+    ends = (Lost.BATTERY, Lost.CARD)  # Said by how the run ended.
+    lost = ", ".join(
+        f"{count} lost, {reason.value}" for reason, count in verdict.lost if reason not in ends
+    )
     jumps = "1 jump" if verdict.jump_count == 1 else f"{verdict.jump_count} jumps"
     if not verdict.jump_count:
         jumps = ""

@@ -61,8 +61,8 @@ class AccessoryForm(GearForm):
     def __init__(self, *arguments: Any, **options: Any) -> None:
         super().__init__(*arguments, **options)
         sort = self.data.get("sort") if self.is_bound else None
-        self.sort = sort or self.initial.get("sort") or Accessory.RING
-        shown = {"name", "sort", *NEEDS.get(self.sort, ()), *MAY.get(self.sort, ())}
+        self.shown_sort = sort or self.initial.get("sort") or Accessory.RING
+        shown = {"name", "sort", *NEEDS.get(self.shown_sort, ()), *MAY.get(self.shown_sort, ())}
         for name in [name for name in self.fields if name not in shown]:
             del self.fields[name]
         if "counting" in self.fields:

@@ -36,7 +36,9 @@ async function run(query) {
     // Stopped by hand: what was done until then is asked for as a page of its own.
     else if (stopping === mine) location.search = `${query}&until=${frames}`;
   }
-  if (stopping === mine) going.hidden = true;
+  if (stopping !== mine) return;
+  going.hidden = true;
+  shown.scrollIntoView({ block: "nearest" });
 }
 
 // Lines of JSON out of a stream of bytes.
