@@ -6,8 +6,7 @@ from typing import Any
 
 from fotonomy.core import notation as n
 from fotonomy.core import run as r
-from fotonomy.core.burst import Burst, DriveChoice
-from fotonomy.core.devices import Remote
+from fotonomy.core.burst import Burst
 from fotonomy.core.facts import Facts
 from fotonomy.core.fixes import rebalanced
 from fotonomy.core.interval import SUBJECTS, usual_for
@@ -17,12 +16,11 @@ from fotonomy.core.ramp import RampStep
 from fotonomy.core.run_notation import format_light_curve, format_passes, format_span
 from fotonomy.core.setup import Kind
 from fotonomy.core.setup import Setup as Spec
-from fotonomy.core.trail import Trail
 from fotonomy.figures.clip import speed_words
 from fotonomy.figures.dots import hop_words
-from fotonomy.figures.trail import passing_words, trail_words
 from fotonomy.shoots.bench_fields import Choice, FieldView, MenuView
 from fotonomy.shoots.editing import Edit
+from fotonomy.shoots.still_fields import DriveRow, Entry, burst_parts, trail_parts
 
 LANES = {
     Kind.INTERVAL: ("interval", "cycle", "light", "ramp", "motion", "focus", "level", "noise",
@@ -36,32 +34,6 @@ VIDEO_LANES = ("light", "motion", "focus", "level", "noise", "white", "clip")
 def lanes_of(kind: Kind) -> tuple[str, ...]:
     """Templates of the lanes of a kind, in the order people decide."""
     return tuple(f"shoots/lanes/{name}.html" for name in LANES.get(kind, VIDEO_LANES))
-
-
-@dataclass(frozen=True, slots=True)
-class Entry:
-    """One line of a small table: what, its value, and a word more."""
-
-    name: str
-    value: str
-    detail: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class DriveRow:
-    """One drive in the table of drives; ``take`` is the press that chooses it."""
-
-    name: str
-    rate: str
-    spacing: str
-    chance: str
-    lasts: str
-    blind: str
-    hour: str
-    lean: str
-    enough: bool
-    chosen: bool
-    take: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,8 +140,8 @@ def run_view(edit: Edit, facts: Facts) -> RunView | None:
         case IntervalRun():
             return RunView(**base, **_interval(facts, run))
         case Burst():
-            return RunView(**base, **_burst(run))
-    return RunView(**base, **_trail(facts, run))
+            return RunView(**base, **burst_parts(run))
+    return RunView(**base, **trail_parts(facts, run))
 
 
 MOST_STEPS = 40
@@ -312,79 +284,3 @@ def _stars(run: IntervalRun) -> tuple[Entry, ...]:
               "simplified, from memory"),
         Entry("Noise", "", average),
     )  # fmt: skip
-
-
-def _burst(burst: Burst) -> dict[str, Any]:
-    still = burst.still_megapixels
-    before = (
-        f"{burst.before_frames} frames from before the press; you need "
-        "0.25 s to press" + ("" if burst.covers_reaction else ", it keeps less")
-        if burst.before_frames else "nothing is kept from before the press"
-    )  # fmt: skip
-    words = (f"enough: {burst.advised.drive.name}, since {burst.because}", before)
-    video: tuple[Entry, ...] = ()
-    if burst.video is not None:
-        filmed, present = burst.video, burst.present
-        pixels = "" if still is None else f" against {n.format_number(still)} of a still"
-        video = (
-            Entry("Rate", f"{n.format_number(filmed.rate_fps)} fps",
-                  f"against {n.format_number(present.rate_fps)} a second"),
-            Entry("Picture", f"{n.format_number(filmed.megapixels)} MP",
-                  f"{filmed.bits} bits{pixels}"),
-            Entry("The moment", n.format_share(filmed.chance),
-                  f"against {n.format_share(present.chance)}"),
-            Entry("Card", f"{n.format_number(filmed.gb_an_hour)} GB an hour",
-                  f"against {n.format_number(present.gb_an_hour)}, and no buffer to fill"),
-        )  # fmt: skip
-    return {
-        "words": words, "video": video,
-        "drives": tuple(_drive(one, one is burst.present) for one in burst.choices),
-    }  # fmt: skip
-
-
-def _drive(one: DriveChoice, chosen: bool) -> DriveRow:
-    kind = "electronic" if one.drive.electronic else "mechanical"
-    lasts = "?" if one.buffer is None else (
-        "no end" if one.full_after_s is None else f"{n.format_number(one.full_after_s, 2)} s"
-    )  # fmt: skip
-    lean = "none" if not one.drive.electronic else (
-        "?" if one.lean_deg is None else f"{n.format_number(one.lean_deg)}°"
-    )  # fmt: skip
-    return DriveRow(
-        name=f"{one.drive.name} ({kind})", rate=n.format_number(one.rate_fps),
-        spacing=f"{n.format_length(one.spacing_m)}, {n.format_number(one.spacing_percent, 2)} %",
-        chance=f"{n.format_share(one.chance)}", lasts=lasts,
-        blind="?" if one.clears_s is None else f"{n.format_number(one.clears_s)} s",
-        hour=f"{n.format_number(one.frames_an_hour, 0)}, {n.format_number(one.gb_an_hour)} GB",
-        lean=lean, enough=one.enough, chosen=chosen,
-        take="" if chosen else f"frame_rate={n.format_frame_rate(one.rate_fps)}",
-    )  # fmt: skip
-
-
-def _trail(facts: Facts, trail: Trail) -> dict[str, Any]:
-    spec = facts.setup
-    lasts = f"{n.format_time(trail.lasts_s)} from the press to the end"
-    words = [trail_words(trail), passing_words(trail), lasts]
-    if trail.wanted_s:
-        words.append(f"the trail wanted takes {n.format_time(trail.wanted_s)} each")
-    if trail.bulb:
-        remote = next((d.name for d in spec.devices if isinstance(d, Remote)), "a remote")
-        words.append(f"bulb: {remote} holds the shutter for {n.format_time(trail.time_s)}")
-    if spec.run.combining.in_camera and trail.frames > 1:
-        words.append("the camera forgets this after each use: set it again for the next picture")
-    if spec.run.noise_frames:
-        words.append("noise reduction on: every exposure is followed by a dark one as long")
-    elif trail.time_s >= 8:
-        words.append("long exposures show hot pixels, not reciprocity: take one dark frame "
-                     "with the cap on, or noise reduction at double the time")  # fmt: skip
-    lamps = tuple(
-        Entry(
-            one.name,
-            "as set" if one.less_stops < 0.05 else f"{n.format_stops(one.less_stops)} less",
-            "" if one.less_stops < 0.05 else f"a pass of its own at {n.format_iris(one.iris)}"
-            if one.iris < spec.lens.smallest_f - 0.01 else
-            f"a pass of its own: {n.format_iris(one.iris)} and the rest by ND or ISO",
-        )
-        for one in trail.lamps
-    )  # fmt: skip
-    return {"words": tuple(words), "lamps": lamps}
