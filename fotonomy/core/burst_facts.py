@@ -19,7 +19,7 @@ from fotonomy.core.gear import DriveMode
 from fotonomy.core.interval_facts import card_of
 from fotonomy.core.motion import field_width_m
 from fotonomy.core.movement import lean_deg
-from fotonomy.core.setup import Setup
+from fotonomy.core.setup import Kind, Setup
 
 
 def drive_in_use(setup: Setup) -> DriveMode:
@@ -27,6 +27,16 @@ def drive_in_use(setup: Setup) -> DriveMode:
     focusing = setup.run.continuous_focus
     drives = setup.body.drive_modes or (DriveMode("single pictures", setup.frame_rate),)
     return min(drives, key=lambda drive: abs(rate_of(drive, focusing) - setup.frame_rate))
+
+
+def rolls_down(setup: Setup) -> bool:
+    """True where the shutter rolls down the picture: in video, and in electronic drives.
+
+    Interval runs and long exposures are taken to use the mechanical one (common practice).
+    """
+    if not setup.records_stills:
+        return True
+    return setup.kind is Kind.BURST and drive_in_use(setup).electronic
 
 
 def burst_of(setup: Setup) -> Burst:

@@ -43,11 +43,9 @@ class Remote:
     unlimited: bool = True
     sure_count: int | None = None
     step_s: float = 1.0
-    longest_s: float = 359_999.0
 
     def __post_init__(self) -> None:
         _positive("step_s", self.step_s, "s")
-        _positive("longest_s", self.longest_s, "s")
         for field in ("most_count", "sure_count"):
             count = getattr(self, field)
             if count is not None and count < 1:

@@ -7,7 +7,7 @@ from fotonomy.core import focus as fo
 from fotonomy.core.balance import White, white_balance
 from fotonomy.core.budget import Budget, light_budget
 from fotonomy.core.burst import Burst, file_mb
-from fotonomy.core.burst_facts import burst_of
+from fotonomy.core.burst_facts import burst_of, rolls_down
 from fotonomy.core.clip import Clip, interval_clip, single_frame_clip, still_clip, video_clip
 from fotonomy.core.density import Stack
 from fotonomy.core.interval_facts import IntervalRun, card_of, interval_run
@@ -199,7 +199,7 @@ def _shake(setup: Setup) -> Shake:
             )
         )
     lean = None
-    if recorded.readout_ms is not None and moving:
+    if recorded.readout_ms is not None and moving and rolls_down(setup):
         height_m = field_width_m(recorded.sensor_height_mm, setup.focal_mm, moves.distance_m)
         lean = lean_deg(moves.speed_m_s, recorded.readout_ms / 1000, height_m)
     freeze = setup.intent.freeze_px

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from fotonomy.core import constants as c
 from fotonomy.core import fixes as fx
 from fotonomy.core import notation as n
+from fotonomy.core.burst import Burst
 from fotonomy.core.facts import Facts
 from fotonomy.core.finding import Finding, Severity
 from fotonomy.core.fixes import Change, Fix, at_rate
@@ -156,13 +157,20 @@ def lean(facts: Facts) -> Iterator[Finding]:
     faster = [
         f for f in setup.body.formats
         if f.readout_ms is not None and f.readout_ms < 0.8 * readout
-        and (setup.records_stills or any(abs(r.fps / rate - 1) < 0.001 for r in f.rates))
+        and any(abs(r.fps / rate - 1) < 0.001 for r in f.rates)
     ]  # fmt: skip
     ways = [
         Fix(f"record {f.name}, {n.format_number(f.readout_ms or 0)} ms",
             (Change("recording", f.name),), 0.0)
         for f in sorted(faster, key=lambda f: f.readout_ms or 0.0)[:2]
     ]  # fmt: skip
+    if isinstance(facts.run, Burst):
+        mechanical = [one for one in facts.run.choices if not one.drive.electronic]
+        ways = [
+            Fix(f"{one.drive.name}, mechanical, {n.format_number(one.rate_fps)} a second",
+                (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
+            for one in sorted(mechanical, key=lambda one: -one.rate_fps)[:1]
+        ]  # fmt: skip
     share = c.LEAN_SEEN_FROM_DEG / degrees * 0.99
     yield Finding(
         "motion.lean", Severity.CAUTION, "Uprights lean: the shutter rolls down the picture",

@@ -265,17 +265,38 @@ def clock_changes(facts: Facts) -> Iterator[Finding]:
     if not isinstance(run, IntervalRun) or not run.clock_shift_s or setup.starts is None:
         return
     change = change_of_clock(setup.starts, run.lasts_s)
+    before_s = (change - setup.starts.astimezone(UTC)).total_seconds()
     way = "on" if run.clock_shift_s > 0 else "back"
-    stops = "" if run.ends is None else f"; by the new clock it ends at {run.ends:%H:%M}"
+    ends = "" if run.ends is None else f"; by the new clock it ends at {run.ends:%H:%M}"
     yield Finding(
         "run.clock_changes", Severity.CAUTION, "The clock is changed during the run",
         f"It is put {way} by {format_span(abs(run.clock_shift_s))} after "
-        f"{format_span(round((change - setup.starts.astimezone(UTC)).total_seconds()))}; the run "
-        f"goes on as long as planned{stops}",
-        run.clock_shift_s / 60, "min",
-        (Fix(f"start after it, at {change.astimezone(setup.starts.tzinfo):%H:%M}",
-             (Change("planned_time", f"{change.astimezone(setup.starts.tzinfo):%H:%M}"),), 0.0),),
+        f"{format_span(round(before_s))}; the run goes on as long as planned{ends}",
+        run.clock_shift_s / 60, "min", _around_the_change(setup, run, change, before_s),
     )  # fmt: skip
+
+
+def _around_the_change(
+    setup: Setup, run: IntervalRun, change: datetime, before_s: float
+) -> tuple[Fix, ...]:
+    """Start early enough to be done before, or after it, on the planned day; or end before it."""
+    assert setup.starts is not None
+    zone, day = setup.starts.tzinfo, setup.starts.date()
+    ways = []
+    early = (change - timedelta(seconds=run.lasts_s + 60)).astimezone(zone)
+    for start, words in ((early, "start at {}, it ends before"),
+                         (change.astimezone(zone), "start after it, at {}")):  # fmt: skip
+        if start.date() == day:
+            text = f"{start:%H:%M}"
+            ways.append(Fix(words.format(text), (Change("planned_time", text),), 0.0))
+    room_s = before_s - run.program.first_s - run.cycle.deaf_s
+    frames = floor(room_s / run.program.step_s) + 1 if room_s > 0 else 0
+    if frames >= 2:
+        ways.append(on_screen(floor(10 * frames / setup.project_fps) / 10 or 0.1))
+    if not ways:
+        # It starts a moment before a change at midnight.
+        ways.append(Fix("start at 12:00", (Change("planned_time", "12:00"),), 0.0))
+    return tuple(ways)
 
 
 def change_of_clock(starts: datetime, lasts_s: float) -> datetime:

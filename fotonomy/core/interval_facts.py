@@ -16,7 +16,6 @@ from fotonomy.core.interval import (
     Three,
     cycle,
     frames_for,
-    frames_over,
     span_s,
     third,
 )
@@ -206,8 +205,3 @@ def worked_out(setup: Setup) -> Setup:
         case Follows.INTERVAL:
             return replace(setup, frame_rate=1 / found.interval_s)
     return replace(setup, run=replace(run, event_s=found.event_s))
-
-
-def needed_frames(setup: Setup) -> int:
-    """Frames that would cover the event wanted at the interval set."""
-    return frames_over(setup.run.event_s, 1 / setup.frame_rate)

@@ -13,6 +13,8 @@ from fotonomy.figures.svg import WIDE, Drawing, shortened
 
 TALL, FOOT = 150.0, 40.0
 DOTS, MOST_FRAMES = 14, 250
+# A star that takes a year to cross the frame stands.
+STANDING_S = 3.2e7
 
 
 def hop_words(facts: Facts) -> str:
@@ -20,6 +22,8 @@ def hop_words(facts: Facts) -> str:
     run, moved = facts.run, facts.motion
     if isinstance(run, IntervalRun) and run.stars is not None:
         stars = run.stars
+        if stars.frame_crossing_s > STANDING_S:
+            return "stars turn about the pole, and cross no frame"
         hop = 100 / (stars.frame_crossing_s * facts.setup.frame_rate)
         return (
             f"stars cross the frame in {format_duration(stars.frame_crossing_s)}, "

@@ -11,6 +11,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure import ev100_of
 from fotonomy.core.interval import SUBJECTS
 from fotonomy.core.interval_facts import worked_out
+from fotonomy.core.notation import format_frame_rate, format_number
 from fotonomy.core.run import Follows
 from fotonomy.core.settings import with_typed_setting
 from fotonomy.core.setup import Kind
@@ -78,6 +79,17 @@ def sky_for(row: Setup, spec: Spec) -> Spec:
     return replace(spec, run=replace(spec.run, light=points))
 
 
+def _unrounded(before: Spec, spec: Spec) -> Spec:
+    """What was sent as it was shown was not typed: the exact value behind it stays."""
+    if rn.format_span(before.run.event_s) == rn.format_span(spec.run.event_s):
+        spec = replace(spec, run=replace(spec.run, event_s=before.run.event_s))
+    if format_frame_rate(before.frame_rate) == format_frame_rate(spec.frame_rate):
+        spec = replace(spec, frame_rate=before.frame_rate)
+    if format_number(before.wanted_screen_s, 2) == format_number(spec.wanted_screen_s, 2):
+        spec = replace(spec, wanted_screen_s=before.wanted_screen_s)
+    return spec
+
+
 def with_third(before: Spec, spec: Spec) -> Spec:
     """Event, interval and clip put right after a change of one of them.
 
@@ -86,6 +98,7 @@ def with_third(before: Spec, spec: Spec) -> Spec:
     """
     if spec.kind is not Kind.INTERVAL:
         return spec
+    spec = _unrounded(before, spec)
     moved = {
         Follows.EVENT: before.run.event_s != spec.run.event_s,
         Follows.INTERVAL: before.frame_rate != spec.frame_rate,

@@ -352,7 +352,16 @@ def test_the_clock_is_put_back_in_the_middle_of_a_run() -> None:
     finding = next(f for f in plan(spec).findings if f.id == "run.clock_changes")
     assert (finding.number, finding.severity) == (-60, Severity.CAUTION)
     assert "back by 1 h after 5 h" in finding.why
-    assert finding.fixes[0].changes[0].text == "02:00"
+    # Ten hours, done by 03:00 where it starts at 16:59; or 300 frames, five hours, from 22:00 on.
+    assert [(fix.changes[0].setting, fix.changes[0].text) for fix in finding.fixes] == [
+        ("planned_time", "16:59"), ("wanted_screen", "12 s"),
+    ]  # fmt: skip
+    for change in ({"starts": starts.replace(hour=16, minute=59)}, {"wanted_screen_s": 12.0}):
+        assert run_of(replace(spec, **change)).clock_shift_s == 0  # type: ignore[arg-type]
+    # On the day itself it may as well start after.
+    late = replace(spec, starts=starts.replace(day=4, hour=1))
+    after = next(f for f in plan(late).findings if f.id == "run.clock_changes").fixes[0]
+    assert after.changes[0].text == "02:00"
     quiet = interval(starts=starts.replace(month=6))
     assert run_of(quiet).clock_shift_s == 0
 

@@ -28,7 +28,7 @@ from fotonomy.figures.budget import budget_figure, steps_of
 from fotonomy.figures.buffer import buffer_figure
 from fotonomy.figures.clip import clip_figure
 from fotonomy.figures.cycle import cycle_figure
-from fotonomy.figures.dots import dots_figure, step_share
+from fotonomy.figures.dots import dots_figure, hop_words, step_share
 from fotonomy.figures.flicker import flicker_figure
 from fotonomy.figures.focus import Distances, focus_figure
 from fotonomy.figures.level import level_figure
@@ -389,3 +389,10 @@ def test_plan_against_run_on_one_line() -> None:
         for rect in root.iter("rect"):
             assert float(rect.get("x")) + float(rect.get("width")) <= width + 1
         assert f"{verdict.frames} of 500 frames" in root.get("aria-label")
+
+
+def test_how_fast_it_looks_is_said_for_the_pole_too() -> None:
+    pole = work_out(interval(run={"declination_deg": 90.0}))
+    assert hop_words(pole) == "stars turn about the pole, and cross no frame"
+    assert "pole" in dots_figure(pole, NARROW).markup
+    assert hop_words(work_out(interval())) == "nothing moves"

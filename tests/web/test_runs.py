@@ -273,7 +273,7 @@ def test_a_change_of_clock_is_said_on_the_bench(demo_client: Any, stars: Setup) 
     page = send(demo_client, stars, iris="f/2")
     words = text_of(page, "//*[@id='findings']")
     assert "The clock is changed during the run" in words
-    assert "start after it, at 02:00" in words
+    assert "start at 22:58, it ends before" in words
 
 
 def test_a_run_goes_out_and_comes_in_whole(
@@ -359,3 +359,18 @@ def _old(row: Setup, tubes: list[int]) -> dict[str, Any]:
     data = snapshot(row)
     del data["things"], data["run"]
     return {**data, "tubes": tubes}
+
+
+def test_a_whole_form_changes_nothing_it_only_shows(demo_client: Any, pond: Setup) -> None:
+    """Without scripts every field is sent as it is shown, rounded; the exact values stay."""
+    send(demo_client, pond, follows="interval")
+    send(demo_client, pond, event="1 h 7 min")
+    before = fresh(pond)
+    page = html.fromstring(demo_client.get(pond.get_absolute_url()).content.decode())
+    form = page.xpath("//form[@id='bench']")[0]
+    answer = demo_client.post(pond.get_absolute_url(), dict(form.form_values()))
+    assert answer.status_code == 302
+    after = fresh(pond)
+    assert (after.frame_rate, after.run, after.wanted_screen_s) == (
+        before.frame_rate, before.run, before.wanted_screen_s
+    )  # fmt: skip
