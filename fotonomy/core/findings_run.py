@@ -73,7 +73,10 @@ def cycle_fits(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
     interval = n.format_number(laid_out.interval_s, 2)
     lost = not laid_out.keeps_up
-    what = "Every other frame is missed" if lost else "The cycle is too full"
+    what = "The cycle is too full"
+    if lost:
+        heard = ceil(laid_out.deaf_s / laid_out.interval_s - 1e-6)
+        what = f"One start in {heard} gives a frame" if heard > 1 else "The card falls behind"
     yield Finding(
         "run.cycle_too_long", Severity.STOP if lost else Severity.CAUTION, what,
         f"{parts} + {n.format_number(laid_out.margin_s)} s to spare is "

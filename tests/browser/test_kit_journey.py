@@ -26,7 +26,7 @@ def test_a_body_shows_what_it_can_do_and_a_format_is_struck_out(demo_page: Page)
     drawing = page.locator(".thing-drawing").first
     expect(drawing.locator(".wide svg")).to_be_visible()
     expect(drawing.locator(".wide svg")).to_contain_text("ceiling 12800")
-    page.get_by_role("link", name="A-cam").click()
+    page.get_by_role("link", name="A-cam", exact=True).click()
     expect(page.locator(".body-drawing .wide svg")).to_contain_text("HD fast, half crop")
     page.locator("[name='formats-2-DELETE']").check()
     keep(page)

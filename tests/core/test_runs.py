@@ -497,3 +497,22 @@ def test_usual_intervals_have_a_subject_and_a_reason() -> None:
     assert [usual_for(s) and usual_for(s)[0] for s in (1, 3, 6, 15, 3600, 86_400, 40)] == [  # type: ignore[index]
         "traffic, people", "sunrise, sunset", "tide, shadows, daytime", "stars", "a flower", "a building", None
     ]  # fmt: skip
+
+
+def test_what_a_full_cycle_does_is_said() -> None:
+    def what(spec: Setup) -> str:
+        return next(f.what for f in plan(spec).findings if f.id == "run.cycle_too_long")
+
+    # 5 s and 5 s dark of 6 s: every other start falls into the noise frame.
+    assert (
+        what(interval(shutter=Shutter(time_s=5), run={"noise_frames": True}))
+        == "One start in 2 gives a frame"
+    )
+    # 25 MB at 3 MB/s are 8.3 s: the camera hears every start, the card does not keep up.
+    slow = replace(CARD, write_mb_s=3)
+    assert what(interval(devices=(slow, CELL))) == "The card falls behind"
+    # 4 s and 2.5 s of writing: the buffer carries it.
+    assert (
+        what(interval(shutter=Shutter(time_s=4), devices=(replace(CARD, write_mb_s=10), CELL)))
+        == "The cycle is too full"
+    )
