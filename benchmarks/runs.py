@@ -42,10 +42,11 @@ def _long_run(interval_s: float, frames: int) -> Any:
 def measure() -> RunTimes:
     """Rehearse both; the log and its verdict included."""
     from fotonomy.core.rehearsal import judge
+    from fotonomy.core.script import script_of
     from fotonomy.standins.dry_run import rehearse
 
     def go(spec: Any, run: Any) -> int:
-        dry = rehearse(spec, run)
+        dry = rehearse(spec, script_of(spec, run))
         assert dry.log is not None
         found = judge(
             dry.log, planned=run.frames, interval_s=run.program.step_s, project_fps=spec.project_fps

@@ -1,18 +1,20 @@
 """Ways out of what a rehearsal showed: each loss with its number and what would do."""
 
 from dataclasses import dataclass
-from math import ceil
+from math import ceil, floor
 
 from fotonomy.core import constants as c
 from fotonomy.core import notation as n
-from fotonomy.core.burst import file_mb
+from fotonomy.core.burst import Buffer, Burst
 from fotonomy.core.devices import Battery, Card, Remote
 from fotonomy.core.findings_run import as_jpeg, every, on_screen, take_along
 from fotonomy.core.fixes import Change, Fix
 from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.rehearsal import Ended, Lost, Verdict
 from fotonomy.core.run import Files
+from fotonomy.core.script import Script
 from fotonomy.core.setup import Setup
+from fotonomy.core.trail import Trail
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,12 +30,15 @@ class Lesson:
     by_hand: str = ""
 
 
-def lessons(setup: Setup, run: IntervalRun, verdict: Verdict, write_s: float) -> tuple[Lesson, ...]:
+def lessons(
+    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, verdict: Verdict,
+    write_s: float,
+) -> tuple[Lesson, ...]:  # fmt: skip
     """Every lesson of a rehearsal; ``write_s`` is what a frame really took to write."""
-    found = [_of_loss(setup, run, reason, count, write_s) for reason, count in verdict.lost]
+    found = [_of_loss(setup, run, script, *lost, write_s) for lost in verdict.lost]
     told = {reason for reason, _ in verdict.lost}
     if verdict.ended is Ended.COUNT and verdict.short_frames and not told:
-        found.append(_count_short(setup, run, verdict))
+        found.append(_count_short(setup, script, verdict))
     if verdict.jump_count and not told:
         longest = n.format_duration(verdict.longest_gap_s)
         found.append(Lesson(
@@ -44,34 +49,33 @@ def lessons(setup: Setup, run: IntervalRun, verdict: Verdict, write_s: float) ->
     return tuple(found)
 
 
-def _of_loss(setup: Setup, run: IntervalRun, lost: Lost, count: int, write_s: float) -> Lesson:
+def _of_loss(
+    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, lost: Lost, count: int,
+    write_s: float,
+) -> Lesson:  # fmt: skip
     times = f"{count} time{'' if count == 1 else 's'}"
-    interval = n.format_number(run.cycle.interval_s, 2)
+    step = n.format_number(script.step_s, 2 if script.step_s >= 0.1 else 3)
     match lost:
         case Lost.BUFFER:
             return Lesson(
                 "The card did not keep up",
-                f"A frame took {n.format_number(write_s, 2)} s to write and the interval is "
-                f"{interval} s: {times} the buffer of {run.buffer_frames} was full",
-                _for_the_card(setup, run, write_s),
+                f"A frame took {n.format_number(write_s, 2)} s to write and every {step} s one "
+                f"was asked for: {times} the buffer of {script.buffer_frames} was full",
+                _for_the_card(setup, run, script, write_s),
             )  # fmt: skip
         case Lost.EXPOSING | Lost.NOISE_FRAME:
             off = Fix("noise reduction off", (Change("noise_frames", ""),), 0.0)
             ways = [off] if setup.run.noise_frames else []
+            if isinstance(run, IntervalRun):
+                ways.append(every(run.cycle.shortest_s))
+            deaf = script.self_timer_s + setup.time_s * (2 if script.noise_frame else 1)
             return Lesson(
-                "The camera was deaf", f"{times} it was {lost.value} when the remote fired: it is "
-                f"for {n.format_number(run.cycle.deaf_s, 2)} s of {interval} s",
-                (*ways, every(run.cycle.shortest_s)),
+                "The camera was deaf", f"{times} it was {lost.value} when the next frame was "
+                f"asked for: it is for {n.format_number(deaf, 2)} s of {step} s", tuple(ways),
+                "" if ways else "leave it more time between two frames",
             )  # fmt: skip
         case Lost.CARD:
-            larger = [d for d in setup.bag_devices
-                      if isinstance(d, Card) and d.size_gb > run.card.size_gb]  # fmt: skip
-            jpeg = [] if setup.run.files is Files.JPEG else [as_jpeg()]
-            return Lesson(
-                "The card was full", f"The run takes {n.format_number(run.size_gb)} GB and "
-                f"{run.card.name} holds {n.format_number(run.card.size_gb, 0)} GB when empty",
-                (*(take_along(d) for d in larger[-1:]), *jpeg), "format the card before you go",
-            )  # fmt: skip
+            return _card_full(setup, script)
         case Lost.BATTERY:
             return _battery(setup, run)
     return Lesson(
@@ -80,39 +84,70 @@ def _of_loss(setup: Setup, run: IntervalRun, lost: Lost, count: int, write_s: fl
     )  # fmt: skip
 
 
-def _for_the_card(setup: Setup, run: IntervalRun, write_s: float) -> tuple[Fix, ...]:
-    speed = run.card.write_mb_s or 0.0
+def _card_full(setup: Setup, script: Script) -> Lesson:
+    larger = [
+        d for d in setup.bag_devices if isinstance(d, Card) and d.size_gb > script.card.size_gb
+    ]
+    jpeg = [] if setup.run.files is Files.JPEG else [as_jpeg()]
+    size = script.frames * script.file_mb / 1000
+    return Lesson(
+        "The card was full", f"The plan takes {n.format_number(size)} GB and "
+        f"{script.card.name} holds {n.format_number(script.card.size_gb, 0)} GB when empty",
+        (*(take_along(d) for d in larger[-1:]), *jpeg), "format the card before you go",
+    )  # fmt: skip
+
+
+def _for_the_card(
+    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, write_s: float
+) -> tuple[Fix, ...]:  # fmt: skip
+    speed = script.card.write_mb_s or 0.0
     quicker = sorted(
         (d for d in setup.bag_devices if isinstance(d, Card) and (d.write_mb_s or 0.0) > speed),
         key=lambda d: -(d.write_mb_s or 0.0),
     )
-    needs = run.cycle.deaf_s + write_s + c.CYCLE_MARGIN_S
     ways = [take_along(d) for d in quicker[:1]]
-    jpeg_s = write_s * setup.body.jpeg_mb / file_mb(setup.body, setup.run.files)
-    if setup.run.files is not Files.JPEG and jpeg_s < run.cycle.interval_s:
+    jpeg_s = write_s * setup.body.jpeg_mb / script.file_mb
+    if setup.run.files is not Files.JPEG and (isinstance(run, Burst) or jpeg_s < script.step_s):
         ways.append(as_jpeg())
-    return (*ways, every(float(ceil(needs))))
+    if isinstance(run, Burst):
+        rate = run.present.rate_fps
+        held = Buffer(script.buffer_frames, rate, 1 / write_s).full_after_s
+        text = f"{n.format_number(floor(100 * 0.98 * held) / 100, 2)} s"
+        slower = [one for one in run.choices if one.rate_fps < rate]
+        ways += [
+            Fix(f"{one.drive.name}, {n.format_number(one.rate_fps)} a second",
+                (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
+            for one in sorted(slower, key=lambda one: -one.rate_fps)[:1]
+        ]  # fmt: skip
+        if held < setup.run.burst_s:
+            ways.append(Fix(f"hold it for {text}", (Change("burst", text),), 0.0))
+    if isinstance(run, IntervalRun):
+        needs = run.cycle.deaf_s + write_s + c.CYCLE_MARGIN_S
+        ways.append(every(float(ceil(needs))))
+    return tuple(ways) or (Fix("one exposure", (Change("combining", "single"),), 0.0),)
 
 
-def _battery(setup: Setup, run: IntervalRun) -> Lesson:
+def _battery(setup: Setup, run: IntervalRun | Burst | Trail) -> Lesson:
     more = sorted(
         (d for d in setup.bag_devices if isinstance(d, Battery)), key=lambda d: -d.energy_wh
     )
-    power = run.power
-    needs = "" if power is None else f"The run takes {n.format_number(power.needs_wh)} Wh; "
-    half = on_screen(max(0.1, round(setup.wanted_screen_s / 2, 1)))
+    needs, ways = "", [take_along(d) for d in more[:1]]
+    if isinstance(run, IntervalRun):
+        ways.append(on_screen(max(0.1, round(setup.wanted_screen_s / 2, 1))))
+        if run.power is not None:
+            needs = f"The run takes {n.format_number(run.power.needs_wh)} Wh; "
     cold = n.format_number(setup.run.temperature_c, 0)
     return Lesson(
         "The battery was empty", f"{needs}it ended at {cold} °C before the run did",
-        (*(take_along(d) for d in more[:1]), half), "keep spares warm in a pocket",
+        tuple(ways), "keep spares warm in a pocket",
     )  # fmt: skip
 
 
-def _count_short(setup: Setup, run: IntervalRun, verdict: Verdict) -> Lesson:
+def _count_short(setup: Setup, script: Script, verdict: Verdict) -> Lesson:
     others = [
         d for d in setup.bag_devices
         if isinstance(d, Remote) and d.unlimited
-        and (d.sure_count or 0) != (run.remote.sure_count or 0)
+        and (d.sure_count or 0) != (script.remote.sure_count or 0)
     ]  # fmt: skip
     return Lesson(
         "The remote stopped early",

@@ -38,6 +38,7 @@ class Ended(StrEnum):
     CLOCK = "stopped by the clock"
     CARD = "the card was full"
     BATTERY = "the battery was empty"
+    PRESSES = "the hour was over"
     STOPPED = "stopped by hand"
 
 
@@ -109,11 +110,16 @@ class Verdict:
         return not self.lost and self.jump_count == 0 and self.short_frames == 0
 
 
-def judge(log: RunLog, *, planned: int, interval_s: float, project_fps: float) -> Verdict:
-    """What a log comes to: losses, jumps, and the clip that remains."""
+def judge(
+    log: RunLog, *, planned: int, interval_s: float, project_fps: float, one_run: bool = True
+) -> Verdict:
+    """What a log comes to: losses, jumps, and the clip that remains.
+
+    Without ``one_run`` frames come in bursts, and a pause is no jump.
+    """
     starts = log.start_s[log.taken]
     gaps = np.diff(starts)
-    wide = np.flatnonzero(gaps > JUMP_INTERVALS * interval_s)
+    wide = np.flatnonzero(gaps > JUMP_INTERVALS * interval_s) if one_run else np.zeros(0, np.int64)
     jumps = tuple(
         Jump((int(k) + 1) / project_fps, float(starts[k]), float(gaps[k] - interval_s))
         for k in wide[:MOST_NAMED]

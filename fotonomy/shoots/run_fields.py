@@ -14,6 +14,7 @@ from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.program import REMINDERS
 from fotonomy.core.ramp import RampStep
 from fotonomy.core.run_notation import format_light_curve, format_passes, format_span
+from fotonomy.core.script import Presses, Script
 from fotonomy.core.setup import Kind
 from fotonomy.core.setup import Setup as Spec
 from fotonomy.figures.clip import speed_words
@@ -229,6 +230,26 @@ def program_entries(facts: Facts, run: IntervalRun) -> tuple[Entry, ...]:
     return (
         *entries, *(Entry(name, "", words) for name, words in REMINDERS),
         Entry("Noise reduction", "", noise),
+    )  # fmt: skip
+
+
+def script_entries(facts: Facts, script: Script) -> tuple[Entry, ...]:
+    """What is rehearsed: a remote's program, an hour of bursts, or one picture's exposures."""
+    if isinstance(facts.run, IntervalRun):
+        return program_entries(facts, facts.run)
+    if isinstance(script.by, Presses):
+        presses = script.by
+        return (
+            Entry("Drive", f"{n.format_number(presses.rate_fps)}/s", "as on the bench"),
+            Entry("Held for", format_span(facts.setup.run.burst_s), f"{presses.frames} frames"),
+            Entry("Bursts", str(presses.bursts), f"one every {format_span(presses.every_s)}"),
+            Entry("Buffer", str(script.buffer_frames), f"frames; {script.card.name}"),
+        )  # fmt: skip
+    return (
+        Entry("Exposures", str(script.frames), n.format_time(facts.setup.time_s)),
+        Entry("One after", f"{n.format_number(script.step_s, 2)} s", "from start to start"),
+        Entry("Drive", "", "continuous, the shutter held down"),
+        Entry("Noise reduction", "", "on: doubles each frame" if script.noise_frame else "off"),
     )  # fmt: skip
 
 

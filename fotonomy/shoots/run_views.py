@@ -1,4 +1,4 @@
-"""The dry run of an interval setup, its log as CSV, and the program to carry."""
+"""The dry run of a setup of single pictures, its log as CSV, and the program to carry."""
 
 import csv
 import json
@@ -25,14 +25,15 @@ from fotonomy.core.facts import Facts
 from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.plan import plan
 from fotonomy.core.rehearsal import LOST_ORDER, RunLog, judge
+from fotonomy.core.script import Script, script_of
 from fotonomy.figures.rehearsal import rehearsal_figure, verdict_words
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.shoots.editing import edit_setup
 from fotonomy.shoots.lookup import own_setup
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.run_fields import clock_after, clock_words, program_entries
+from fotonomy.shoots.run_fields import clock_after, clock_words, program_entries, script_entries
 from fotonomy.shoots.specs import bag_of, spec_of
-from fotonomy.standins.dry_run import DryRun, Fault, rehearse
+from fotonomy.standins.dry_run import DryRun, Fault, faults_for, rehearse
 
 HIGHEST_SEED = 999_999
 
@@ -65,14 +66,19 @@ def _whole(text: str, usual: Any) -> Any:
     return min(int(plain), HIGHEST_SEED) if plain.isascii() and plain.isdigit() else usual
 
 
-def _facts(row: Setup) -> tuple[Facts, IntervalRun] | None:
+def _facts(row: Setup) -> tuple[Facts, Script] | None:
+    """What is rehearsed of a setup; None for video."""
     facts = plan(spec_of(row, bag_of(row.shoot))).facts
-    return (facts, facts.run) if isinstance(facts.run, IntervalRun) else None
+    return None if facts.run is None else (facts, script_of(facts.setup, facts.run))
 
 
-def _elsewhere(request: HttpRequest, row: Setup) -> HttpResponse:
-    messages.info(request, "Only interval runs have a program and a dry run.")
+def _elsewhere(request: HttpRequest, row: Setup, words: str) -> HttpResponse:
+    messages.info(request, words)
     return redirect(row)
+
+
+NO_DRY_RUN = "Only intervals, bursts and long exposures have a dry run."
+NO_PROGRAM = "Only interval runs have a program."
 
 
 @login_required
@@ -89,31 +95,33 @@ def dry_run(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         return redirect(f"{address}?{wanted.query}")
     found = _facts(row)
     if found is None:
-        return _elsewhere(request, row)
-    facts, run = found
+        return _elsewhere(request, row, NO_DRY_RUN)
+    facts, script = found
     context = {
-        "row": row, "shoot": row.shoot, "run": run, "asked": wanted,
-        "faults": [(fault, fault in wanted.faults) for fault in Fault],
-        "program": program_entries(facts, run), "result": None, "refused": "",
+        "row": row, "shoot": row.shoot, "script": script, "asked": wanted,
+        "faults": [(fault, fault in wanted.faults) for fault in faults_for(script)],
+        "program": script_entries(facts, script), "result": None, "refused": "",
     }  # fmt: skip
     status = 200
     if "run" in request.GET:
         try:
-            dry = rehearse(facts.setup, run, wanted.faults, wanted.seed, wanted.until)
-            context["result"] = _result(facts, run, dry)
+            dry = rehearse(facts.setup, script, wanted.faults, wanted.seed, wanted.until)
+            context["result"] = _result(facts, script, dry)
         except RuleError as error:
             context["refused"], status = error.rule, 422
     return render(request, "shoots/dry_run.html", context, status=status)
 
 
-def _result(facts: Facts, run: IntervalRun, dry: DryRun) -> dict[str, Any]:
+def _result(facts: Facts, script: Script, dry: DryRun) -> dict[str, Any]:
     """What the result's template takes."""
     log, setup = dry.log, facts.setup
     assert log is not None
+    assert facts.run is not None
     verdict = judge(
-        log, planned=run.frames, interval_s=run.program.step_s, project_fps=setup.project_fps
-    )
-    planned = (run.program.first_s, run.program.last_s)
+        log, planned=script.frames, interval_s=script.step_s, project_fps=setup.project_fps,
+        one_run=script.one_run,
+    )  # fmt: skip
+    planned = (script.first_s, script.last_s)
     battery = dry.camera.battery.energy_wh
     figures = [
         (cut, mark_safe(rehearsal_figure(
@@ -123,12 +131,13 @@ def _result(facts: Facts, run: IntervalRun, dry: DryRun) -> dict[str, Any]:
     ]  # fmt: skip
     write_s = dry.camera.file_mb / dry.camera.card.write_mb_s
     return {
-        "verdict": verdict, "words": verdict_words(verdict), "figures": figures,
+        "one_run": script.one_run, "verdict": verdict, "words": verdict_words(verdict),
+        "figures": figures,
         "happened": dry.happened,
         "lessons": [
             (lesson, [(fix.label, ";".join(f"{c.setting}={c.text}" for c in fix.changes))
                       for fix in lesson.fixes])
-            for lesson in lessons(setup, run, verdict, write_s)
+            for lesson in lessons(setup, facts.run, script, verdict, write_s)
         ],
         "jumps": [
             (f"{jump.screen_s:.1f} s", *map(n.format_duration, (jump.at_s, jump.skips_s)))
@@ -149,18 +158,20 @@ def dry_run_go(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
     found = _facts(row)
     if found is None:
         return HttpResponse(status=404)
-    facts, run = found
+    facts, script = found
     wanted = asked(request)
     try:
-        dry = DryRun(facts.setup, run, wanted.faults, wanted.seed)
+        dry = DryRun(facts.setup, script, wanted.faults, wanted.seed)
     except RuleError as error:
         return HttpResponse(json.dumps({"refused": error.rule}) + "\n", status=422)
 
     def lines() -> Iterator[str]:
         for share in dry.go():
-            yield json.dumps({"done": round(share, 4), "frames": round(share * run.frames)}) + "\n"
+            yield (
+                json.dumps({"done": round(share, 4), "frames": round(share * script.frames)}) + "\n"
+            )
         context = {
-            "result": _result(facts, run, dry), "row": row, "shoot": row.shoot, "asked": wanted,
+            "result": _result(facts, script, dry), "row": row, "shoot": row.shoot, "asked": wanted,
         }  # fmt: skip
         html = render_to_string("shoots/_dry_run.html", context, request)
         yield json.dumps({"html": html}) + "\n"
@@ -181,25 +192,25 @@ def dry_run_csv(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
     row = own_setup(request, shoot_id, setup_id)
     found = _facts(row)
     if found is None:
-        return _elsewhere(request, row)
-    facts, run = found
+        return _elsewhere(request, row, NO_DRY_RUN)
+    facts, script = found
     wanted = asked(request)
     try:
-        dry = rehearse(facts.setup, run, wanted.faults, wanted.seed, wanted.until)
+        dry = rehearse(facts.setup, script, wanted.faults, wanted.seed, wanted.until)
     except RuleError as error:
         return HttpResponse(error.rule, status=422, content_type="text/plain")
     assert dry.log is not None
-    response = StreamingHttpResponse(_csv_lines(facts, run, dry.log), content_type="text/csv")
+    response = StreamingHttpResponse(_csv_lines(facts, script, dry.log), content_type="text/csv")
     name = slugify(f"{row} dry run") or "dry-run"
     response["Content-Disposition"] = f'attachment; filename="{name}.csv"'
     return response
 
 
-def _csv_lines(facts: Facts, run: IntervalRun, log: RunLog) -> Iterator[str]:
+def _csv_lines(facts: Facts, script: Script, log: RunLog) -> Iterator[str]:
     held = StringIO()
     writer = csv.writer(held)
     writer.writerow(COLUMNS)
-    rungs = run.ramp.rungs
+    rungs = script.rungs
     for k in range(len(log.trigger_s)):
         rung, lost = rungs[int(log.rung[k])], int(log.lost[k])
         opened = "" if lost >= 0 else f"{log.start_s[k]:.3f}"
@@ -226,7 +237,7 @@ def program(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     planned = plan(spec_of(row, bag_of(row.shoot)))
     run = planned.facts.run
     if not isinstance(run, IntervalRun):
-        return _elsewhere(request, row)
+        return _elsewhere(request, row, NO_PROGRAM)
     first = run.program.first_s
     steps = [
         (step.frame + 1, n.format_duration(first + step.at_s),

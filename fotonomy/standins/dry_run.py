@@ -1,4 +1,4 @@
-"""The dry run: the program on the screen carried out by stand-ins, in accelerated time."""
+"""The dry run: the plan on the screen carried out by stand-ins, in accelerated time."""
 
 from collections.abc import Generator
 from dataclasses import dataclass
@@ -8,16 +8,16 @@ from random import Random
 import numpy as np
 
 from fotonomy.core import constants as c
-from fotonomy.core.burst import file_mb
 from fotonomy.core.devices import Battery
 from fotonomy.core.errors import RuleError
-from fotonomy.core.interval_facts import IntervalRun, noise_frame
 from fotonomy.core.notation import format_share
 from fotonomy.core.power import cold_share, draw_of
+from fotonomy.core.program import Program
 from fotonomy.core.ramp import chosen_rungs
 from fotonomy.core.rehearsal import LOST_ORDER, Ended, Lost, RunLog
+from fotonomy.core.script import Presses, Script
 from fotonomy.core.setup import Setup
-from fotonomy.standins.remote import RemoteStandIn
+from fotonomy.standins.remote import FingerStandIn, RemoteStandIn
 from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
 
 # More starts than this are not rehearsed: a month at a frame every 13 seconds.
@@ -64,39 +64,45 @@ class DryRun:
     """
 
     def __init__(
-        self, setup: Setup, run: IntervalRun, faults: frozenset[Fault] = frozenset(), seed: int = 1
+        self, setup: Setup, script: Script, faults: frozenset[Fault] = frozenset(), seed: int = 1
     ) -> None:
-        if run.frames > MOST_FRAMES:
+        if script.frames > MOST_FRAMES:
             raise RuleError(
                 "event",
-                f"{run.frames} frames are more than the {MOST_FRAMES} that are rehearsed; "
-                "split the run, or take a longer interval",
-                run.frames,
+                f"{script.frames} frames are more than the {MOST_FRAMES} that are rehearsed; "
+                + ("split the run, or take a longer interval" if script.one_run
+                   else "hold it for less, or less often"),
+                script.frames,
             )  # fmt: skip
-        self.setup, self.run, self.faults = setup, run, faults
+        self.setup, self.script = setup, script
+        self.faults = faults & frozenset(faults_for(script))
         self.happened: list[Happened] = []
         random = Random(seed)
         self.camera = self._camera(random)
-        self.remote = RemoteStandIn(
-            run.remote, run.program, seed, Fault.COUNTER in faults, self._bump(random)
-        )
-        if Fault.COUNTER in faults:
-            self._tell(Fault.COUNTER, self._counter_words())
+        self.by = self._by(script, random, seed)
         self.log: RunLog | None = None
+
+    def _by(self, script: Script, random: Random, seed: int) -> RemoteStandIn | FingerStandIn:
+        """Who fires."""
+        bump = self._bump(random)
+        if isinstance(script.by, Presses):
+            return FingerStandIn(script.by)
+        if Fault.COUNTER in self.faults:
+            self._tell(Fault.COUNTER, self._counter_words(script.by))
+        return RemoteStandIn(script.remote, script.by, seed, Fault.COUNTER in self.faults, bump)
 
     def _tell(self, fault: Fault, words: str) -> None:
         self.happened.append(Happened(fault, words))
 
-    def _counter_words(self) -> str:
-        if self.run.program.count is None:
+    def _counter_words(self, program: Program) -> str:
+        if program.count is None:
             return "no harm: the remote runs unlimited and is stopped by the clock"
-        sure = self.run.remote.sure_count or 100
+        sure = self.script.remote.sure_count or 100
         return f"above {sure} it counts now and then one too many, and ends early"
 
     def _camera(self, random: Random) -> StillCamera:
-        setup, run, faults = self.setup, self.run, self.faults
-        each = file_mb(setup.body, setup.run.files)
-        size, write = 1000 * run.card.size_gb, each / run.write_s
+        script, faults = self.script, self.faults
+        size, write = 1000 * script.card.size_gb, script.file_mb / script.write_s
         slower, filled, weak = (random.uniform(*span) for span in (
             (0.08, 0.25), (0.55, 0.85), (0.45, 0.6),
         ))  # fmt: skip
@@ -116,8 +122,8 @@ class DryRun:
         return StillCamera(
             card=CardStandIn(size, write, used),
             battery=self._battery(weak if Fault.COLD in faults else 1.0),
-            file_mb=each, buffer_frames=run.buffer_frames,
-            self_timer_s=setup.run.self_timer_s, noise_frame=noise_frame(setup),
+            file_mb=script.file_mb, buffer_frames=script.buffer_frames,
+            self_timer_s=script.self_timer_s, noise_frame=script.noise_frame,
             single=Fault.SINGLE in faults,
         )  # fmt: skip
 
@@ -135,28 +141,32 @@ class DryRun:
 
     def _bump(self, random: Random) -> tuple[int, float] | None:
         at, factor = random.uniform(0.2, 0.7), random.choice((0.5, 2.0, 3.0))
-        if Fault.BUMP not in self.faults or self.run.frames < 3:
+        if Fault.BUMP not in self.faults or self.script.frames < 3:
             return None
-        frame, step = max(1, int(at * self.run.frames)), self.run.program.step_s * factor
+        frame, step = max(1, int(at * self.script.frames)), self.script.step_s * factor
         self._tell(Fault.BUMP, f"from frame {frame + 1} on the interval is {step:g} s")
         return frame, step
 
+    def _usual_end(self) -> Ended:
+        by = self.script.by
+        if isinstance(by, Presses):
+            return Ended.PRESSES
+        return Ended.CLOCK if by.count is None else Ended.COUNT
+
     def go(self) -> Generator[float, None, None]:
         """Carry the run out; yields the share done. Closed early, the log ends there."""
-        program, camera = self.run.program, self.camera
-        stop_at = program.last_s + 1e-6
-        rungs = self.run.ramp.rungs
-        most = min(MOST_FRAMES, program.count or MOST_FRAMES) + 1
-        times = np.arange(min(most, self.run.frames), dtype=np.float64) * program.step_s
+        script, camera = self.script, self.camera
+        stop_at, rungs = script.last_s + 1e-6, script.rungs
+        times = np.arange(max(1, script.frames), dtype=np.float64) * script.step_s
         index = chosen_rungs(self.setup, rungs, times)
         rows: list[Row] = []
-        ended, ended_s, k, at = Ended.CLOCK if program.count is None else Ended.COUNT, 0.0, 0, 0.0
+        ended, ended_s, k, at = self._usual_end(), 0.0, 0, 0.0
         last_rung, nan = int(index[-1]), float("nan")
         seconds = [rung.time_s for rung in rungs]
         battery, card, waiting = camera.battery, camera.card, camera.waiting
         fire = camera.fire
         try:
-            for at in self.remote.fires(stop_at):
+            for at in self.by.fires(stop_at):
                 rung = int(index[k]) if k < len(index) else last_rung
                 answer = fire(at, seconds[rung])
                 start, lost = (nan, _PLACE[answer]) if isinstance(answer, Lost) else (answer, -1)
@@ -171,7 +181,7 @@ class DryRun:
                     ended = Ended.CARD
                     break
                 if k % STRIDE == 0:
-                    yield min(1.0, k / self.run.frames)
+                    yield min(1.0, k / script.frames)
                 if k >= MOST_FRAMES:
                     break
             else:
@@ -183,6 +193,15 @@ class DryRun:
             ended_s = at if ended in (Ended.BATTERY, Ended.CARD) else max(at, camera.deaf_until_s)
             self.log = _log(rows, ended, ended_s)
         yield 1.0
+
+
+def faults_for(script: Script) -> tuple[Fault, ...]:
+    """Faults that can meet a script: a finger has no counter and no dial."""
+    if not script.one_run:
+        return (Fault.SLOW_CARD, Fault.COLD, Fault.FULL_CARD)
+    if script.frames < 2:
+        return (Fault.SLOW_CARD, Fault.COLD, Fault.FULL_CARD, Fault.BUMP)
+    return tuple(Fault)
 
 
 _PLACE = {reason: place for place, reason in enumerate(LOST_ORDER)}
@@ -201,14 +220,14 @@ def _log(rows: list[Row], ended: Ended, ended_s: float) -> RunLog:
 
 
 def rehearse(
-    setup: Setup, run: IntervalRun, faults: frozenset[Fault] = frozenset(), seed: int = 1,
+    setup: Setup, script: Script, faults: frozenset[Fault] = frozenset(), seed: int = 1,
     most: int | None = None,
 ) -> DryRun:  # fmt: skip
     """A whole dry run at once, or its first ``most`` starts (in strides)."""
-    dry = DryRun(setup, run, faults, seed)
+    dry = DryRun(setup, script, faults, seed)
     going = dry.go()
     for share in going:
-        if most is not None and share * run.frames >= most:
+        if most is not None and share * script.frames >= most:
             break
     going.close()
     return dry

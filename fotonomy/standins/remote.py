@@ -1,4 +1,4 @@
-"""A stand-in remote: it fires as its program says, and its counter may skip."""
+"""Who fires: a stand-in remote by its program, its counter may skip; or a finger on the button."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -6,6 +6,7 @@ from random import Random
 
 from fotonomy.core.devices import Remote
 from fotonomy.core.program import Program
+from fotonomy.core.script import Presses
 
 # From here on a cheap counter starts to skip, where nothing says until when it is sure.
 SKIPS_FROM = 100
@@ -40,3 +41,19 @@ class RemoteStandIn:
             if self.bump and k == self.bump[0]:
                 step = self.bump[1]
             at = at + step if self.bump else program.first_s + k * step
+
+
+@dataclass(slots=True)
+class FingerStandIn:
+    """Holds the button down burst after burst; nothing goes wrong with it."""
+
+    presses: Presses
+
+    def fires(self, stop_at_s: float) -> Iterator[float]:
+        """Times at which frames are asked for, none after ``stop_at_s``."""
+        for burst in range(self.presses.bursts):
+            for k in range(self.presses.frames):
+                at = self.presses.start_s(burst, k)
+                if at > stop_at_s:
+                    return
+                yield at

@@ -20,6 +20,7 @@ from fotonomy.core.movement import Camera, Movement
 from fotonomy.core.readings import Reading
 from fotonomy.core.rehearsal import judge
 from fotonomy.core.run import Combining, LightPoint, Ramp
+from fotonomy.core.script import script_of
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.core.trail import Trail
@@ -378,7 +379,7 @@ def test_plan_against_run_on_one_line() -> None:
     spec = interval(frame_rate=1 / 2, devices=(PLAIN, CARD, CELL))
     facts = work_out(spec)
     assert isinstance(facts.run, IntervalRun)
-    dry = rehearse(spec, facts.run, frozenset({Fault.SLOW_CARD}))
+    dry = rehearse(spec, script_of(spec, facts.run), frozenset({Fault.SLOW_CARD}))
     assert dry.log is not None
     verdict = judge(dry.log, planned=500, interval_s=2, project_fps=25)
     planned = (facts.run.program.first_s, facts.run.program.last_s)

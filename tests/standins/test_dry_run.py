@@ -9,19 +9,20 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fotonomy.core.advice import lessons
-from fotonomy.core.burst import Buffer
+from fotonomy.core.advice import Lesson, lessons
+from fotonomy.core.burst import Buffer, Burst
 from fotonomy.core.devices import Battery, Card, Counting, Remote
 from fotonomy.core.errors import RuleError
 from fotonomy.core.facts import work_out
 from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.rehearsal import Ended, Lost, Verdict, judge
-from fotonomy.core.run import LightPoint, Ramp
+from fotonomy.core.run import Combining, LightPoint, Ramp
+from fotonomy.core.script import Script, script_of
 from fotonomy.core.setup import Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.standins.dry_run import DryRun, Fault, rehearse
 from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
-from tests.core.run_examples import CARD, CELL, PLAIN, interval
+from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, trail
 
 
 def run_of(spec: Setup) -> IntervalRun:
@@ -30,13 +31,26 @@ def run_of(spec: Setup) -> IntervalRun:
     return run
 
 
+def plan_of(spec: Setup) -> Script:
+    run = work_out(spec).run
+    assert run is not None
+    return script_of(spec, run)
+
+
 def carried_out(spec: Setup, *faults: Fault, seed: int = 1) -> tuple[DryRun, Verdict]:
-    run = run_of(spec)
-    dry = rehearse(spec, run, frozenset(faults), seed)
+    script = plan_of(spec)
+    dry = rehearse(spec, script, frozenset(faults), seed)
     assert dry.log is not None
     return dry, judge(
-        dry.log, planned=run.frames, interval_s=run.program.step_s, project_fps=spec.project_fps
-    )
+        dry.log, planned=script.frames, interval_s=script.step_s, project_fps=spec.project_fps,
+        one_run=script.one_run,
+    )  # fmt: skip
+
+
+def taught_by(spec: Setup, dry: DryRun, verdict: Verdict) -> tuple[Lesson, ...]:
+    run = work_out(spec).run
+    assert run is not None
+    return lessons(spec, run, dry.script, verdict, dry.camera.file_mb / dry.camera.card.write_mb_s)
 
 
 remotes = st.builds(
@@ -126,9 +140,7 @@ def test_a_slow_card_fills_the_buffer() -> None:
     real = dry.camera.card.write_mb_s / 25
     # 50 frames in the buffer, filled at one in two seconds and emptied at the card's real speed.
     assert first_lost == pytest.approx(Buffer(50, 0.5, real).full_after, abs=3)
-    (lesson,) = lessons(
-        spec, run_of(spec), verdict, dry.camera.file_mb / dry.camera.card.write_mb_s
-    )
+    (lesson,) = taught_by(spec, dry, verdict)
     every = lesson.fixes[-1].changes[0]
     slower = interval(frame_rate=1 / float(every.text.split()[1]), devices=spec.devices)
     assert carried_out(slower, Fault.SLOW_CARD)[1].clean
@@ -170,7 +182,7 @@ def test_a_remote_that_waits_or_counts_no_further() -> None:
     assert (verdict.frames, verdict.short_frames, verdict.ended) == (99, 401, Ended.COUNT)
     assert dry.log is not None
     assert dry.log.start_s[0] == 6
-    taught = lessons(interval(), run_of(interval(devices=(stuck, CARD, CELL))), verdict, 0.5)
+    taught = taught_by(interval(devices=(stuck, CARD, CELL)), dry, verdict)
     assert taught[0].what == "The remote stopped early"
 
 
@@ -182,9 +194,7 @@ def test_every_lesson_has_a_reason_with_a_number_and_a_way_out() -> None:
             devices=(PLAIN, Card(name="c", size_gb=30, write_mb_s=40), Battery(name="s", energy_wh=2.4)),
         )  # fmt: skip
         dry, verdict = carried_out(spec, fault)
-        taught = lessons(
-            spec, run_of(spec), verdict, dry.camera.file_mb / dry.camera.card.write_mb_s
-        )
+        taught = taught_by(spec, dry, verdict)
         if verdict.clean:
             continue
         assert taught, fault
@@ -218,15 +228,15 @@ def test_stopped_by_hand_it_keeps_what_was_done() -> None:
         wanted_screen_s=400.0,
         devices=(PLAIN, replace(CARD, size_gb=2000), replace(CELL, energy_wh=900)),
     )
-    run = run_of(spec)
-    dry = DryRun(spec, run)
+    script = plan_of(spec)
+    dry = DryRun(spec, script)
     going = dry.go()
     shares = [next(going), next(going)]
     going.close()
     assert shares == [pytest.approx(0.1), pytest.approx(0.2)]
     assert dry.log is not None
     assert (dry.log.ended, dry.log.frames) == (Ended.STOPPED, 2000)
-    again = rehearse(spec, run, most=2000)
+    again = rehearse(spec, script, most=2000)
     assert again.log is not None
     assert again.log.frames == 2000
 
@@ -234,7 +244,7 @@ def test_stopped_by_hand_it_keeps_what_was_done() -> None:
 def test_more_frames_than_are_rehearsed_are_refused_in_words() -> None:
     spec = interval(frame_rate=1, shutter=Shutter(time_s=0.1), wanted_screen_s=9000.0)
     with pytest.raises(RuleError) as error:
-        DryRun(spec, run_of(spec))
+        DryRun(spec, plan_of(spec))
     assert error.value.field == "event"
     assert "225000 frames" in error.value.rule
 
@@ -242,3 +252,59 @@ def test_more_frames_than_are_rehearsed_are_refused_in_words() -> None:
 def test_no_run_at_all_is_judged_too() -> None:
     empty: Any = carried_out(interval(devices=(PLAIN, replace(CARD, size_gb=0.001), CELL)))[1]
     assert (empty.frames, empty.ended, empty.longest_gap_s) == (0, Ended.CARD, 0)
+
+
+@settings(max_examples=30)
+@given(st.sampled_from([5, 12, 60]), st.floats(0.2, 12), st.floats(5, 300), st.integers(1, 40))
+def test_an_hour_of_bursts_agrees_with_the_buffers_formula(
+    rate: float, lasts: float, speed: float, bursts: int
+) -> None:
+    spec = burst(
+        frame_rate=rate, devices=(Card(name="c", size_gb=20_000, write_mb_s=speed),),
+        run={"burst_s": lasts, "bursts_an_hour": float(bursts)},
+    )  # fmt: skip
+    found = work_out(spec).run
+    assert isinstance(found, Burst)
+    buffer = found.present.buffer
+    assert buffer is not None
+    if buffer.clears_s(lasts) > 3600 / bursts - lasts:
+        return
+    dry, verdict = carried_out(spec)
+    assert verdict.ended is Ended.PRESSES
+    assert verdict.jump_count == 0
+    # A frame or two a burst for the ends, and one for the rounding of the card's own steps.
+    each = verdict.frames / bursts
+    assert each == pytest.approx(min(buffer.taken(lasts), dry.script.frames / bursts), abs=2.6)
+
+
+def test_a_slow_card_costs_frames_of_a_burst_and_says_what_would_do() -> None:
+    quick = Card(name="quick", size_gb=512, write_mb_s=300)
+    spec = burst(run={"burst_s": 4.0, "bursts_an_hour": 10.0}, bag_devices=(quick,))
+    assert carried_out(spec)[1].clean
+    # At 60 a second the buffer of 50 is full within a second.
+    fast = replace(spec, frame_rate=60)
+    dry, verdict = carried_out(fast, Fault.SLOW_CARD, Fault.BUMP, Fault.COUNTER)
+    assert [one.fault for one in dry.happened] == [Fault.SLOW_CARD]
+    assert dict(verdict.lost)[Lost.BUFFER] > 1000
+    (lesson,) = taught_by(fast, dry, verdict)
+    fixes = {change.setting: change.text for fix in lesson.fixes for change in fix.changes}
+    assert fixes["device_add"] == "quick"
+    assert fixes["frame_rate"] == "12"
+    assert fixes["files"] == "jpeg"
+    held = float(fixes["burst"].split()[0])
+    shorter = replace(fast, run=replace(fast.run, burst_s=held))
+    assert carried_out(shorter, Fault.SLOW_CARD)[1].clean
+
+
+def test_a_long_exposure_is_carried_out_frame_by_frame() -> None:
+    spec = trail(
+        run={"combining": Combining.LATER, "frames": 3, "noise_frames": True}, devices=(CARD, CELL)
+    )
+    dry, verdict = carried_out(spec)
+    assert verdict.clean
+    assert dry.log is not None
+    # 15 s, 15 s dark and half a second of writing.
+    assert list(dry.log.start_s) == pytest.approx([0, 30.5, 61])
+    assert carried_out(spec, Fault.SINGLE)[1].frames == 1
+    one = carried_out(trail(), Fault.SINGLE)[1]
+    assert one.clean
