@@ -12,9 +12,7 @@ LEFT, RUN_TOP, BAND = 74.0, 44.0, 20.0
 def verdict_words(verdict: Verdict) -> str:
     """A rehearsal in words."""
     if verdict.clean:
-        return (
-            f"clean: {verdict.frames} of {verdict.planned} frames, {verdict.clip_s:.1f} s of clip"
-        )
+        return f"all {verdict.planned} frames, each in its place; {verdict.ended.value}"
     ends = (Lost.BATTERY, Lost.CARD)  # Said by how the run ended.
     lost = ", ".join(
         f"{count} lost, {reason.value}" for reason, count in verdict.lost if reason not in ends

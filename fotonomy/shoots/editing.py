@@ -31,6 +31,7 @@ from fotonomy.shoots.forms import (
 from fotonomy.shoots.models import Change, Setup
 from fotonomy.shoots.reading_edits import edited, touches_readings
 from fotonomy.shoots.run_edits import RUN_FIELDS, add_device, sent_subject, sky_for, with_third
+from fotonomy.shoots.run_texts import run_texts
 from fotonomy.shoots.specs import (
     PLAIN_COLUMNS,
     SCHOOLS,
@@ -170,6 +171,7 @@ def _plain_fields(edit: Edit, data: QueryDict) -> None:
     row = edit.row
     if data.keys().isdisjoint((*BenchForm.base_fields, *RUN_FIELDS)):
         return
+    data = _typed_only(edit.spec, data)
     form = BenchForm(data, row.shoot.owner)
     form.is_valid()
     for name, messages in form.errors.items():
@@ -185,6 +187,18 @@ def _plain_fields(edit: Edit, data: QueryDict) -> None:
         name = error.field if error.field in data else next(iter(form.cleaned_data), error.field)
         edit.refuse(name, sentence(error.rule), data.get(name, ""))
         edit.spec = spec_of(row, edit.bag)
+
+
+def _typed_only(spec: core.Setup, data: QueryDict) -> QueryDict:
+    """The data less the fields of a run sent as they are shown: rounded, they would drift."""
+    shown = {name: text for name, (_, text, _) in run_texts(spec).items()}
+    same = [name for name, text in shown.items() if data.get(name) == text]
+    if not same:
+        return data
+    typed = data.copy()
+    for name in same:
+        del typed[name]
+    return typed
 
 
 def _put(row: Setup, name: str, value: Any) -> None:

@@ -19,6 +19,9 @@ from fotonomy.shoots.models import Shoot, schools
 from fotonomy.shoots.run_edits import CHOICES, PARSERS, TICKS
 from fotonomy.shoots.specs import SCHOOLS
 
+# A light curve of as many points as a run takes.
+LONGEST_TEXT = 2000
+
 
 def sentence(rule: str) -> str:
     """A rule as it stands beside a field."""
@@ -29,7 +32,7 @@ class NotationField(forms.CharField):
     """A value typed in the trade's notation, read by one of the core's parsers."""
 
     def __init__(self, parse: Callable[[str], Any], **options: Any) -> None:
-        super().__init__(max_length=200, strip=True, **options)
+        super().__init__(strip=True, **{"max_length": 200, **options})
         self.parse = parse
 
     def to_python(self, value: Any) -> Any:
@@ -130,7 +133,7 @@ class BenchForm(forms.Form):
         for name in CHOICES.keys() & data.keys():
             self.fields[name] = forms.ChoiceField(choices=schools(CHOICES[name]))
         for name in PARSERS.keys() & data.keys():
-            self.fields[name] = NotationField(PARSERS[name])
+            self.fields[name] = NotationField(PARSERS[name], max_length=LONGEST_TEXT)
         for name in set(TICKS) & data.keys():
             self.fields[name] = forms.BooleanField(required=False)
         for name in [name for name in self.fields if name not in data]:

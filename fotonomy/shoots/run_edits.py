@@ -81,8 +81,6 @@ def sky_for(row: Setup, spec: Spec) -> Spec:
 
 def _unrounded(before: Spec, spec: Spec) -> Spec:
     """What was sent as it was shown was not typed: the exact value behind it stays."""
-    if rn.format_span(before.run.event_s) == rn.format_span(spec.run.event_s):
-        spec = replace(spec, run=replace(spec.run, event_s=before.run.event_s))
     if format_frame_rate(before.frame_rate) == format_frame_rate(spec.frame_rate):
         spec = replace(spec, frame_rate=before.frame_rate)
     if format_number(before.wanted_screen_s, 2) == format_number(spec.wanted_screen_s, 2):

@@ -13,7 +13,7 @@ from fotonomy.core.interval import SUBJECTS, usual_for
 from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.program import REMINDERS
 from fotonomy.core.ramp import RampStep
-from fotonomy.core.run_notation import format_light_curve, format_passes, format_span
+from fotonomy.core.run_notation import format_span
 from fotonomy.core.script import Presses, Script
 from fotonomy.core.setup import Kind
 from fotonomy.core.setup import Setup as Spec
@@ -21,6 +21,7 @@ from fotonomy.figures.clip import speed_words
 from fotonomy.figures.dots import hop_words
 from fotonomy.shoots.bench_fields import Choice, FieldView, MenuView
 from fotonomy.shoots.editing import Edit
+from fotonomy.shoots.run_texts import run_texts
 from fotonomy.shoots.still_fields import DriveRow, Entry, burst_parts, trail_parts
 
 LANES = {
@@ -68,37 +69,6 @@ class RunView:
     half: Choice | None = None
 
 
-def _texts(spec: Spec) -> dict[str, tuple[str, str, str]]:
-    """Label, present text and hint of every field of a run."""
-    run = spec.run
-    declination = run.declination_deg
-    trail = run.trail_percent
-    return {
-        "event": ("The event lasts", format_span(run.event_s), "8 h, 45 min or 1:30"),
-        "self_timer": ("Self-timer", "off" if not run.self_timer_s
-                       else format_span(run.self_timer_s), "adds to every frame"),
-        "start_after": ("First frame after", "at once" if not run.start_after_s
-                        else format_span(run.start_after_s), "from the press on the remote"),
-        "light_curve": ("Light to come", format_light_curve(run.light),
-                        "0 min 12 EV; 40 min 9 EV; 1:10 4 EV; or steady"),
-        "declination": ("Stars at", "none" if declination is None
-                        else f"{n.format_number(declination)}°",
-                        "degrees from the sky's equator, south negative; none for no stars"),
-        "star_px": ("Longest trail", f"{n.format_number(run.star_px)} px", "of a star"),
-        "temperature": ("As cold as", f"{n.format_number(run.temperature_c, 0)} °C",
-                        "about the batteries"),
-        "burst": ("Held for", format_span(run.burst_s), ""),
-        "bursts_an_hour": ("Bursts", f"{n.format_number(run.bursts_an_hour)} an hour", ""),
-        "moment": ("The moment lasts", f"{n.format_number(run.moment_s, 4)} s",
-                   "0.1 s, 1/20 or 50 ms"),
-        "frames": ("Exposures", str(run.frames), ""),
-        "passes": ("Something passes", format_passes(run.passes_s),
-                   "cars, lamps or waves: every 8 s, 120 an hour; none"),
-        "trail": ("Trail wanted", "none" if trail is None else f"{n.format_number(trail)} %",
-                  "of the frame width; none for no wish"),
-    }  # fmt: skip
-
-
 def _menu(edit: Edit, name: str, label: str, kinds: Any, present: str) -> MenuView:
     choices = tuple(Choice(one.value, one.label, one.value == present) for one in kinds)
     return MenuView(name, label, choices, edit.errors.get(name, ""))
@@ -126,7 +96,7 @@ def run_view(edit: Edit, facts: Facts) -> RunView | None:
         return None
     fields = {
         name: FieldView(name, label, edit.typed.get(name, text), edit.errors.get(name, ""), hint)
-        for name, (label, text, hint) in _texts(spec).items()
+        for name, (label, text, hint) in run_texts(spec).items()
     }
     hung = {device.name for device in spec.devices}
     devices = tuple(

@@ -361,19 +361,37 @@ def _old(row: Setup, tubes: list[int]) -> dict[str, Any]:
     return {**data, "tubes": tubes}
 
 
-def test_a_whole_form_changes_nothing_it_only_shows(demo_client: Any, pond: Setup) -> None:
+def test_a_whole_form_changes_nothing_it_only_shows(
+    demo_client: Any, demo: Shoot, pond: Setup
+) -> None:
     """Without scripts every field is sent as it is shown, rounded; the exact values stay."""
     send(demo_client, pond, follows="interval")
     send(demo_client, pond, event="1 h 7 min")
-    before = fresh(pond)
-    page = html.fromstring(demo_client.get(pond.get_absolute_url()).content.decode())
-    form = page.xpath("//form[@id='bench']")[0]
-    answer = demo_client.post(pond.get_absolute_url(), dict(form.form_values()))
-    assert answer.status_code == 302
-    after = fresh(pond)
-    assert (after.frame_rate, after.run, after.wanted_screen_s) == (
-        before.frame_rate, before.run, before.wanted_screen_s
-    )  # fmt: skip
+    # A curve of thirteen points is a long text.
+    send(demo_client, pond, fix="light_sun=1")
+    gulls = demo.setups.get(code="5B")
+    send(demo_client, gulls, moment="1/60")
+    assert fresh(gulls).run.moment_s == pytest.approx(1 / 60)
+    for row in (pond, gulls, demo.setups.get(code="6A")):
+        before = fresh(row)
+        page = html.fromstring(demo_client.get(row.get_absolute_url()).content.decode())
+        form = page.xpath("//form[@id='bench']")[0]
+        data: dict[str, Any] = {}
+        for name, value in form.form_values():
+            data.setdefault(name, []).append(value)
+        assert demo_client.post(row.get_absolute_url(), data).status_code == 302
+        after = fresh(row)
+        assert (after.frame_rate, after.run, after.wanted_screen_s) == (
+            before.frame_rate, before.run, before.wanted_screen_s
+        )  # fmt: skip
+        assert after.devices == before.devices
+
+
+def test_a_device_nobody_has_is_refused_beside_the_list(demo_client: Any, stars: Setup) -> None:
+    before = fresh(stars)
+    page = send(demo_client, stars, devices=["", "Card 9000"])
+    assert page.xpath("//*[@id='e-devices']")
+    assert fresh(stars).devices == before.devices
 
 
 def test_bursts_and_long_exposures_are_rehearsed_too(demo_client: Any, demo: Shoot) -> None:
@@ -391,6 +409,6 @@ def test_bursts_and_long_exposures_are_rehearsed_too(demo_client: Any, demo: Sho
     assert fresh(gulls).run.files.value == "jpeg"
     page = dry(demo_client, ferry)
     assert "■ Clean" in page.text_content()
-    assert "3 of 3 frames" in page.text_content()
+    assert "all 3 frames, each in its place" in page.text_content()
     answer = demo_client.get(f"{reverse('dry-run-csv', args=[ferry.shoot_id, ferry.pk])}?run=1")
     assert len(b"".join(answer.streaming_content).decode().splitlines()) == 4
