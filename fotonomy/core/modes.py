@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from fotonomy.core import constants as c
 from fotonomy.core import notation as n
 from fotonomy.core.facts import Facts
-from fotonomy.core.setup import Kind
+from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import rate_fps
 from fotonomy.core.stops import aperture_stops, iso_stops, time_stops
 
@@ -43,6 +43,12 @@ class Advice:
     floats: tuple[Float, ...]
 
 
+def light_moves_stops(setup: Setup) -> float:
+    """How far the light moves: what was said, or over an interval run's own points if more."""
+    points = [point.ev100 for point in setup.run.light] if setup.kind is Kind.INTERVAL else []
+    return max([setup.light_change_stops, *([max(points) - min(points)] if points else [])])
+
+
 def _float(facts: Facts, name: str, label: str, opens: float, closes: float, says: str) -> Float:
     """``opens`` and ``closes`` are stops the value can still give and take from here.
 
@@ -50,7 +56,7 @@ def _float(facts: Facts, name: str, label: str, opens: float, closes: float, say
     """
     error = facts.budget.error_stops
     darker, brighter = max(0.0, opens + error), max(0.0, closes - error)
-    change = facts.setup.light_change_stops
+    change = light_moves_stops(facts.setup)
     covers = change <= min(darker, brighter) + c.TOLERABLE_WITHIN_STOPS
     return Float(name, label, darker, brighter, says, covers)
 
@@ -92,7 +98,7 @@ def floats(facts: Facts) -> tuple[Float, ...]:
 def mode_advice(facts: Facts) -> Advice:
     """What suits this light, this motion and these hands."""
     setup, ways = facts.setup, floats(facts)
-    change = setup.light_change_stops
+    change = light_moves_stops(setup)
     moves = facts.motion.crossing_s is not None
     if change <= CONSTANT_WITHIN_STOPS:
         return Advice(

@@ -6,6 +6,7 @@ from math import ceil
 
 from fotonomy.core.facts import Facts
 from fotonomy.core.glass import Glass, Mount, StepRing
+from fotonomy.core.interval_facts import IntervalRun
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +49,14 @@ def holders_needed(facts: Facts) -> tuple[str, ...]:
     return tuple(found)
 
 
+def _energy_wh(facts: Facts, power_w: float) -> float:
+    """What one take draws: a run waits most of the time, anything else is at work throughout."""
+    run = facts.run
+    if isinstance(run, IntervalRun) and run.power is not None:
+        return run.power.needs_wh
+    return power_w * facts.clip.record_s / 3600
+
+
 def camera_loads(planned: Iterable[Facts], takes: int = 3) -> tuple[CameraLoad, ...]:
     """Recording time, cards and energy by body, ``takes`` of every setup.
 
@@ -62,7 +71,9 @@ def camera_loads(planned: Iterable[Facts], takes: int = 3) -> tuple[CameraLoad, 
         times = [1 if f.setup.frame_rate < 1 and not f.setup.single_frame else takes for f in group]
         record = sum(k * f.clip.record_s for k, f in zip(times, group, strict=True))
         size = sum(k * f.clip.size_mb for k, f in zip(times, group, strict=True)) / 1000
-        energy = None if body.power_w is None else body.power_w * record / 3600
+        energy = None if body.power_w is None else sum(
+            k * _energy_wh(f, body.power_w) for k, f in zip(times, group, strict=True)
+        )  # fmt: skip
         cards = max(1, ceil(size / body.card_gb))
         loads.append(CameraLoad(name, len(group), record, size, cards, energy))
     return tuple(loads)

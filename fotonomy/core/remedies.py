@@ -10,13 +10,20 @@ from fotonomy.core.facts import work_out
 from fotonomy.core.fixes import Change
 from fotonomy.core.glass import Glass, GlassKind, Mount
 from fotonomy.core.settings import SETTING_LABELS, format_setting, iso_offer
-from fotonomy.core.setup import HOLDABLE, SETTINGS, Setup
+from fotonomy.core.setup import HOLDABLE, SETTINGS, Kind, Setup
 from fotonomy.core.solve import Search
 from fotonomy.core.stops import iso_stops
 
 # Densities shops sell. Common practice, no source.
 SHOP_DENSITIES = (0.3, 0.6, 0.9, 1.2, 1.5, 1.8, 2.1, 2.4, 2.7, 3.0, 3.6, 4.5)
 LABELS = {**SETTING_LABELS, "focal": "Focal length", "distance": "Distance", "lens": "Lens"}
+# What the frame rate is called where single pictures are taken.
+RATE_LABELS = {Kind.INTERVAL: "Interval", Kind.BURST: "Pictures a second"}
+
+
+def label_for(kind: Kind, name: str) -> str:
+    """What a setting is called on the bench of a kind."""
+    return RATE_LABELS.get(kind, LABELS[name]) if name == "frame_rate" else LABELS[name]
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,8 +13,8 @@ from fotonomy.core import notation as n
 from fotonomy.core.gear import Support
 from fotonomy.core.intent import CRITERIA, Circle, Exposing, Handheld, Look, WhiteSchool
 from fotonomy.core.movement import Camera
-from fotonomy.core.remedies import LABELS
-from fotonomy.core.settings import SETTING_LABELS, Offer, format_setting
+from fotonomy.core.remedies import LABELS, label_for
+from fotonomy.core.settings import Offer, format_setting
 from fotonomy.core.setup import Kind
 from fotonomy.core.setup import Setup as Spec
 from fotonomy.core.tastes import format_tint
@@ -149,14 +149,9 @@ def scale_view(name: str, offer: Offer, edit: Edit) -> ScaleView:
         option = offer.options[k] if inside else None
         marks.append(option and Mark(option.text, option.mark, k == offer.index))
     limit = edit.spec.limit_on(name)
-    label = SETTING_LABELS[name]
-    if name == "frame_rate":
-        label = {Kind.INTERVAL: "Interval", Kind.BURST: "Pictures a second"}.get(
-            edit.spec.kind, label
-        )
     return ScaleView(
         name=name,
-        label=label,
+        label=label_for(edit.spec.kind, name),
         key=SETTING_KEYS[name],
         text=edit.typed.get(name, present),
         held=name in edit.spec.held,

@@ -10,8 +10,8 @@ from fotonomy.core.fixes import Change
 from fotonomy.core.intent import CRITERIA
 from fotonomy.core.modes import Advice, mode_advice
 from fotonomy.core.regret import STRAIGHT
-from fotonomy.core.remedies import LABELS, Remedy, said_out
-from fotonomy.core.setup import HOLDABLE
+from fotonomy.core.remedies import Remedy, label_for, said_out
+from fotonomy.core.setup import HOLDABLE, Kind
 from fotonomy.core.solutions import Solution, solve
 from fotonomy.core.starts import Start, starting_point
 from fotonomy.figures.budget import balance_words
@@ -90,7 +90,7 @@ def plans_view(edit: Edit) -> PlansView:
     answer = solve(spec)
     found = [one for one in (answer.best, *answer.alternatives) if one is not None]
     span = span_of([one.facts.budget for one in found]) if found else (0.0, 1.0)
-    free = [LABELS[name] for name in HOLDABLE if name not in spec.held]
+    free = [label_for(spec.kind, name) for name in HOLDABLE if name not in spec.held]
     plural = "" if answer.combinations == 1 else "s"
     words = f"{answer.combinations:,} combination{plural} of ".replace(",", "\u202f")
     nothing = "nothing is free: " if not free else ""
@@ -99,15 +99,17 @@ def plans_view(edit: Edit) -> PlansView:
         cards=tuple(_card(one, span) for one in found),
         summary=f"{nothing}{words}{named or 'what is held'}",
         left_out=answer.left_out,
-        missing=_missing(answer.missing_stops, answer.blocking) if answer.best is None else "",
+        missing=_missing(spec.kind, answer.missing_stops, answer.blocking)
+        if answer.best is None
+        else "",
         ways=tuple(_way(way) for way in answer.remedies),
         starts=tuple(_start(starting_point(spec, spec.kind, moving)) for moving in (True, False)),
         advice=mode_advice(work_out(spec)),
     )
 
 
-def _missing(stops: float | None, blocking: tuple[str, ...]) -> str:
-    names = [LABELS[name] for name in blocking]
+def _missing(kind: Kind, stops: float | None, blocking: tuple[str, ...]) -> str:
+    names = [label_for(kind, name) for name in blocking]
     said = " or ".join(name if name.isupper() else name.lower() for name in names)
     in_the_way = f"; alone in the way: {said}" if said else "; no single setting is to blame"
     if stops is None:
@@ -117,7 +119,7 @@ def _missing(stops: float | None, blocking: tuple[str, ...]) -> str:
 
 
 def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
-    judged = one.candidate.judgement
+    judged, kind = one.candidate.judgement, one.candidate.setup.kind
     moved = {change.setting for change in one.changes}
     moved |= {"distance"} if "subject_distance" in moved else set()
     costs = sorted(judged.costs.items(), key=lambda pair: -pair[1])
@@ -128,7 +130,8 @@ def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
         figure=mark_safe(small_budget_figure(one.facts.budget, span, one.title)),
         balance=balance_words(one.facts.budget),
         because=tuple(
-            BecauseView(LABELS[b.setting], b.value, b.why, b.setting in moved) for b in one.because
+            BecauseView(label_for(kind, b.setting), b.value, b.why, b.setting in moved)
+            for b in one.because
         ),
         gains=one.gains,
         losses=one.losses,
@@ -153,7 +156,9 @@ def _way(way: Remedy) -> WayView:
 
 
 def _start(start: Start) -> StartView:
-    labelled = tuple(BecauseView(LABELS[b.setting], b.value, b.why, False) for b in start.because)
+    labelled = tuple(
+        BecauseView(label_for(start.kind, b.setting), b.value, b.why, False) for b in start.because
+    )
     balance = "does not balance here; the planner then says what would"
     if start.solution is not None:
         balance = balance_words(start.solution.facts.budget)

@@ -121,6 +121,10 @@ def test_cards_and_watt_hours() -> None:
     # 5 s on screen at 25 fps are 125 frames; a run is taken once.
     (once,) = camera_loads([work_out(run)])
     assert once.record_s == pytest.approx(125 * 6, rel=0.02)
+    # A run waits most of the time: 750 s at 4 W, and a second of 125 frames at 6 W more.
+    known = work_out(replace(run, body=replace(body, idle_w=4.0)))
+    (waiting,) = camera_loads([known])
+    assert waiting.energy_wh == pytest.approx((4 * 750 + 6 * 125) / 3600, rel=0.02)
     (unknown,) = camera_loads([work_out(setup())])
     assert unknown.energy_wh is None
 

@@ -20,6 +20,7 @@ from fotonomy.core.facts import work_out
 from fotonomy.core.finding import Severity
 from fotonomy.core.interval import cycle, frames_for, frames_over, span_s, third, usual_for
 from fotonomy.core.interval_facts import IntervalRun, worked_out
+from fotonomy.core.modes import mode_advice
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.power import cold_share, power_of
 from fotonomy.core.program import program_of
@@ -516,3 +517,10 @@ def test_what_a_full_cycle_does_is_said() -> None:
         what(interval(shutter=Shutter(time_s=4), devices=(replace(CARD, write_mb_s=10), CELL)))
         == "The cycle is too full"
     )
+
+
+def test_the_light_to_come_decides_what_may_float() -> None:
+    steady, falling = work_out(interval()), work_out(dusk())
+    assert mode_advice(steady).choice == "Everything by hand"
+    assert mode_advice(falling).choice != "Everything by hand"
+    assert "9 stops" in mode_advice(falling).why
