@@ -197,10 +197,8 @@ class DryRun:
 
 def faults_for(script: Script) -> tuple[Fault, ...]:
     """Faults that can meet a script: a finger has no counter and no dial."""
-    if not script.one_run:
+    if not script.one_run or script.frames < 2:
         return (Fault.SLOW_CARD, Fault.COLD, Fault.FULL_CARD)
-    if script.frames < 2:
-        return (Fault.SLOW_CARD, Fault.COLD, Fault.FULL_CARD, Fault.BUMP)
     return tuple(Fault)
 
 

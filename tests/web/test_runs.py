@@ -93,6 +93,14 @@ def test_usual_intervals_by_subject(demo_client: Any, pond: Setup) -> None:
     assert fresh(pond).frame_rate == pytest.approx(1 / 15)
 
 
+def test_an_interval_setup_from_before_runs_shows_what_it_covers(
+    demo_client: Any, pond: Setup
+) -> None:
+    Setup.objects.filter(pk=pond.pk).update(run={})
+    page = html.fromstring(demo_client.get(pond.get_absolute_url()).content.decode())
+    assert page.xpath("//input[@id='f-event']/@value") == ["24 min 54 s"]
+
+
 def test_the_half_period_look_is_one_press(demo_client: Any, pond: Setup) -> None:
     page = send(demo_client, pond, iris="f/8")
     press = page.xpath("//section[@aria-labelledby='lane-cycle']//p[@class='press']/button")[0]
