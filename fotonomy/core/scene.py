@@ -47,7 +47,9 @@ def scene_map(readings: tuple[Reading, ...], width: int, height: int) -> SceneMa
             continue
         rows, columns, cover = _cover(reading, width, height)
         part = light[rows, columns]
-        part += cover * (level - part)
+        # A sum of two shares, and not a difference: a black patch on a lamp is never below zero.
+        part *= 1 - cover
+        part += cover * level
         region[rows, columns][cover > 0.25] = k
         if reading.shape is Shape.LAMP:
             _glow(light, reading, level)

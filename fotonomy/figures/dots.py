@@ -57,7 +57,7 @@ def dots_figure(facts: Facts, width: float = WIDE) -> Playing:
     size = facts.setup.subject_size_m / facts.motion.field_width_m * width
     radius = min(30.0, max(2.5, size / 2))
     drawing.rect(0, 0, width, TALL, "field")
-    frames = MOST_FRAMES if share <= 0 else min(MOST_FRAMES, max(12, ceil(1 / share)))
+    frames = MOST_FRAMES if share <= 1 / MOST_FRAMES else max(12, ceil(1 / share))
     random = np.random.default_rng(5)
     for _ in range(DOTS):
         start, y = random.uniform(0, 1), random.uniform(0.1, 0.9) * TALL

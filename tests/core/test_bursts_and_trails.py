@@ -60,7 +60,7 @@ def test_a_buffer_agrees_with_counting_it_out(
     held = taken = 0.0
     each = lasts / steps
     for _ in range(steps):
-        more = rate * each if held < frames else min(rate, write) * each
+        more = rate * each if held < frames - 1e-9 else min(rate, write) * each
         taken += more
         held = min(float(frames), max(0.0, held + more - write * each))
     assert taken == pytest.approx(buffer.taken(lasts), rel=0.01, abs=0.2)

@@ -9,6 +9,7 @@ import pytest
 from fotonomy.core.exposure import Ev100
 from fotonomy.core.facts import Facts, work_out
 from fotonomy.core.intent import Exposing, Intent
+from fotonomy.core.metering import scene_means
 from fotonomy.core.readings import Reading, Shape, Surface
 from fotonomy.core.scene import scene_map
 from fotonomy.figures.shades import STOP_RANGE, stop_colour
@@ -143,3 +144,11 @@ def test_any_scene_makes_a_picture() -> None:
         found = facts(readings=readings)
         for view in m.View:
             assert m.picture(found, m.signal_of(found), view).shape == (540, 960, 3)
+
+
+def test_black_on_a_lamp_is_dark_and_not_below_zero() -> None:
+    ground = Reading(name="lamp field", stops=11.0, shape=Shape.GROUND)
+    hole = Reading(name="hole", stops=-14.0, x_percent=0, y_percent=0, share_percent=1.0)
+    light = scene_map((ground, hole), 96, 54).light
+    assert light.min() == pytest.approx(2**-14, rel=1e-3)
+    assert scene_means((ground, hole)).spot < 11
