@@ -30,6 +30,8 @@ def zoom_of(step_percent: float, width: float) -> int:
 
 def _percent(value: float) -> str:
     """A share of the frame width; beyond ten widths in widths."""
+    if value >= 1_000_000:
+        return "over 10\u202f000 widths"
     if value >= 1000:
         return f"{format_compact(value / 100)} widths"
     return f"{format_number(value, 2 if value < 10 else 1 if value < 100 else 0)} %"

@@ -32,7 +32,8 @@ def passing_figure(facts: Facts, width: float = WIDE) -> str:
             words = f"{format_number(one.smear_percent)} %"
             words += "" if narrow else f" ({format_number(one.smear_px, 0)} px)"
         else:
-            words = f"{format_number(one.smear_percent / 100, 0)} widths"
+            widths = one.smear_percent / 100
+            words = f"{format_number(widths, 0)} widths" if widths < 1e5 else "beyond count"
         drawing.label(NAMES_PX + room + 8, y + 11, words, "figures")
     y = 2 + ROW * len(passing) + 12
     drawing.label(0, y, shortened(rule_words, width), "caption")
