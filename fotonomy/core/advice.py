@@ -41,10 +41,12 @@ def lessons(
         found.append(_count_short(setup, script, verdict))
     if verdict.jump_count and not told:
         longest = n.format_duration(verdict.longest_gap_s)
+        times = sum(jump.times for jump in verdict.jumps)
         found.append(Lesson(
             "The interval was not kept",
-            f"{verdict.jump_count} times more than 1.5 intervals lie between two frames, at most "
-            f"{longest}", (), "tape the dial, lock the remote's keys, put it out of reach",
+            f"{longest} instead of {n.format_number(script.step_s, 2)} s lie between two frames, "
+            f"{times} time{'' if times == 1 else 's'}", (),
+            "tape the dial, lock the remote's keys, put it out of reach",
         ))  # fmt: skip
     return tuple(found)
 

@@ -75,11 +75,15 @@ class RunLog:
 
 @dataclass(frozen=True, slots=True)
 class Jump:
-    """A place where the clip jumps: after so much on screen, over so much of the event."""
+    """A place where the clip jumps: after so much on screen, over so much of the event.
+
+    ``times`` over 1 is a change of pace: so many frames in a row skip as much each.
+    """
 
     screen_s: float
     at_s: float
     skips_s: float
+    times: int = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,6 +114,25 @@ class Verdict:
         return not self.lost and self.jump_count == 0 and self.short_frames == 0
 
 
+def _jumps(
+    wide: NDArray[np.int64], starts: Numbers, skips_s: Numbers, project_fps: float
+) -> tuple[Jump, ...]:
+    """Jumps of a clip; gaps of one size right after each other are one change of pace."""
+    if not len(wide):
+        return ()
+    skips = skips_s[wide]
+    fresh = (np.diff(wide) > 1) | (np.abs(np.diff(skips)) > 1e-3 * np.abs(skips[1:]))
+    firsts = np.concatenate(([0], np.flatnonzero(fresh) + 1))
+    counts = np.diff(np.concatenate((firsts, [len(wide)])))
+    return tuple(
+        Jump(
+            (int(wide[first]) + 1) / project_fps, float(starts[wide[first]]), float(skips[first]),
+            int(count),
+        )
+        for first, count in zip(firsts, counts, strict=True)
+    )  # fmt: skip
+
+
 def judge(
     log: RunLog, *, planned: int, interval_s: float, project_fps: float, one_run: bool = True
 ) -> Verdict:
@@ -120,10 +143,7 @@ def judge(
     starts = log.start_s[log.taken]
     gaps = np.diff(starts)
     wide = np.flatnonzero(gaps > JUMP_INTERVALS * interval_s) if one_run else np.zeros(0, np.int64)
-    jumps = tuple(
-        Jump((int(k) + 1) / project_fps, float(starts[k]), float(gaps[k] - interval_s))
-        for k in wide[:MOST_NAMED]
-    )
+    jumps = _jumps(wide, starts, gaps - interval_s, project_fps)
     counted = np.bincount(log.lost[log.lost >= 0], minlength=len(LOST_ORDER))
     lost = tuple(
         (reason, int(count)) for reason, count in zip(LOST_ORDER, counted, strict=True) if count
@@ -131,7 +151,7 @@ def judge(
     return Verdict(
         planned=planned, frames=log.frames, fired=len(log.lost), lost=lost,
         clip_s=log.frames / project_fps, planned_clip_s=planned / project_fps,
-        jumps=jumps, jump_count=len(wide),
+        jumps=jumps[:MOST_NAMED], jump_count=len(jumps),
         longest_gap_s=float(gaps.max()) if len(gaps) else 0.0,
         ended=log.ended, ended_s=log.ended_s, short_frames=max(0, planned - log.frames),
     )  # fmt: skip

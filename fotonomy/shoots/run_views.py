@@ -140,7 +140,8 @@ def _result(facts: Facts, script: Script, dry: DryRun) -> dict[str, Any]:
             for lesson in lessons(setup, facts.run, script, verdict, write_s)
         ],
         "jumps": [
-            (f"{jump.screen_s:.1f} s", *map(n.format_duration, (jump.at_s, jump.skips_s)))
+            (f"{jump.screen_s:.1f} s", *map(n.format_duration, (jump.at_s, jump.skips_s)),
+             "" if jump.times == 1 else f"{jump.times} frames in a row")
             for jump in verdict.jumps
         ],
         "more_jumps": verdict.jump_count - len(verdict.jumps),

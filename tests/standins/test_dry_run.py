@@ -15,7 +15,7 @@ from fotonomy.core.devices import Battery, Card, Counting, Remote
 from fotonomy.core.errors import RuleError
 from fotonomy.core.facts import work_out
 from fotonomy.core.interval_facts import IntervalRun
-from fotonomy.core.rehearsal import Ended, Lost, Verdict, judge
+from fotonomy.core.rehearsal import Ended, Jump, Lost, Verdict, judge
 from fotonomy.core.run import Combining, LightPoint, Ramp
 from fotonomy.core.script import Script, script_of
 from fotonomy.core.setup import Setup
@@ -121,7 +121,9 @@ def test_the_cameras_buffer_agrees_with_the_formula(limit: int, rate: float, wri
 def test_a_deaf_camera_misses_every_other_start() -> None:
     dry, verdict = carried_out(interval(shutter=Shutter(time_s=4), run={"noise_frames": True}))
     assert dict(verdict.lost) == {Lost.NOISE_FRAME: 250}
-    assert (verdict.frames, verdict.jump_count) == (250, 249)
+    # Every gap is twelve seconds: one change of pace, and not 249 jumps.
+    assert (verdict.frames, verdict.jump_count) == (250, 1)
+    assert verdict.jumps[0] == Jump(screen_s=0.04, at_s=5.0, skips_s=6.0, times=249)
     assert verdict.clip_s == 10
     # Held in total, the first frame's start is the first trigger.
     assert dry.log is not None
