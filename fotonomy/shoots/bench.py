@@ -47,6 +47,7 @@ from fotonomy.shoots.bench_fields import (
 from fotonomy.shoots.editing import Edit
 from fotonomy.shoots.level_fields import LevelView, level_view
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.presses import press_of
 from fotonomy.shoots.run_fields import RunView, lanes_of, run_view
 from fotonomy.shoots.specs import Bag, spec_of, starts_of
 from fotonomy.standins.monitor import SCOPES, View
@@ -111,7 +112,7 @@ class BenchView:
 
 
 def _fix(fix: Fix, held: frozenset[str]) -> FixView:
-    value = ";".join(f"{change.setting}={change.text}" for change in fix.changes)
+    value = press_of(fix.changes)
     price = "" if abs(fix.price_stops) < 0.05 else f"{n.format_signed(fix.price_stops)} stops"
     touched = [
         _said(change.setting)

@@ -29,6 +29,7 @@ from fotonomy.shoots.forms import (
     sentence,
 )
 from fotonomy.shoots.models import Change, Setup
+from fotonomy.shoots.presses import changes_of
 from fotonomy.shoots.reading_edits import edited, touches_readings
 from fotonomy.shoots.run_edits import RUN_FIELDS, add_device, sent_subject, sky_for, with_third
 from fotonomy.shoots.run_texts import run_texts
@@ -74,10 +75,6 @@ COLUMNS = {
 }
 
 
-# Changes a fix may hold: every setting, and what has to be freed for it.
-MOST_CHANGES = 24
-
-
 @dataclass(slots=True)
 class Edit:
     """What came of a change: the row as saved, its spec, and errors with the text typed.
@@ -117,8 +114,7 @@ def fix_as_fields(data: QueryDict) -> QueryDict:
     if not text:
         return data
     fields = QueryDict(mutable=True)
-    for part in text.split(";")[:MOST_CHANGES]:
-        name, _, value = part.partition("=")
+    for name, value in changes_of(text):
         fields[name] = value
     return fields
 

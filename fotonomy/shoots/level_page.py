@@ -7,6 +7,7 @@ from django.utils.safestring import SafeString, mark_safe
 from fotonomy.core import notation as n
 from fotonomy.core.enough import WayOut, enough_light
 from fotonomy.core.facts import Facts, work_out
+from fotonomy.core.fixes import Change
 from fotonomy.core.gear import Profile
 from fotonomy.core.metering import Claim, claims
 from fotonomy.core.profiles import ProfileOutcome, compare_profiles
@@ -15,7 +16,7 @@ from fotonomy.core.setup import Setup as Spec
 from fotonomy.figures.stopkey import level_strip
 from fotonomy.kit.models import Profile as ProfileRow
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.plans import take_value
+from fotonomy.shoots.presses import press_of
 from fotonomy.shoots.specs import bag_of, spec_of
 
 
@@ -99,7 +100,7 @@ def level_page(row: Setup) -> LevelPage:
         ),
         profiles=tuple(_profile(spec, one) for one in compare_profiles(spec, profiles)),
         enough=enough.words,
-        enough_take=take_value(enough.limit_fix.changes),
+        enough_take=press_of(enough.limit_fix.changes),
         lacks=enough.missing_stops > 0,
         ways=tuple(_way(way) for way in enough.ways),
     )  # fmt: skip
@@ -152,10 +153,12 @@ def _profile(spec: Spec, one: ProfileOutcome) -> ProfileView:
         shadows=f"like ISO {n.format_compact(one.looks_like_iso)}",
         codes=f"{one.level.codes_a_stop} at {one.bits} bits",
         bases=" and ".join(map(str, profile.base_iso)) or "not said",
-        take="" if profile.name == spec.profile.name else f"profile={profile.name}",
+        take=""
+        if profile.name == spec.profile.name
+        else press_of([Change("profile", profile.name)]),
     )
 
 
 def _way(way: WayOut) -> WayView:
     gain = "" if way.gain_stops is None else f"{n.format_signed(way.gain_stops)} stops"
-    return WayView(way.name, gain, way.price, take_value(way.fix.changes) if way.fix else "")
+    return WayView(way.name, gain, way.price, press_of(way.fix.changes) if way.fix else "")

@@ -6,7 +6,6 @@ from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core import notation as n
 from fotonomy.core.facts import work_out
-from fotonomy.core.fixes import Change
 from fotonomy.core.intent import CRITERIA
 from fotonomy.core.modes import Advice, mode_advice
 from fotonomy.core.regret import STRAIGHT
@@ -17,6 +16,7 @@ from fotonomy.core.starts import Start, starting_point
 from fotonomy.figures.budget import balance_words
 from fotonomy.figures.plans import small_budget_figure, span_of
 from fotonomy.shoots.editing import Edit
+from fotonomy.shoots.presses import press_of
 
 # A criterion that costs less than this is not worth a line.
 LEAST_COST = 0.02
@@ -79,11 +79,6 @@ class PlansView:
     advice: Advice
 
 
-def take_value(changes: tuple[Change, ...]) -> str:
-    """Changes as the value of a button."""
-    return ";".join(f"{change.setting}={change.text}" for change in changes)
-
-
 def plans_view(edit: Edit) -> PlansView:
     """Search, and put what was found beside each other."""
     spec = edit.spec
@@ -141,7 +136,7 @@ def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
             for name, cost in worth[:MOST_COSTS]
         ),
         score=n.format_number(judged.score, 2),
-        take=take_value(one.changes),
+        take=press_of(one.changes),
     )
 
 
@@ -152,7 +147,7 @@ def _regret(name: str, value: float) -> str:
 
 
 def _way(way: Remedy) -> WayView:
-    return WayView(way.label, way.why, take_value(way.changes))
+    return WayView(way.label, way.why, press_of(way.changes))
 
 
 def _start(start: Start) -> StartView:

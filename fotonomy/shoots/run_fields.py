@@ -21,6 +21,7 @@ from fotonomy.figures.clip import speed_words
 from fotonomy.figures.dots import hop_words
 from fotonomy.shoots.bench_fields import Choice, FieldView, MenuView
 from fotonomy.shoots.editing import Edit
+from fotonomy.shoots.presses import press_of
 from fotonomy.shoots.run_texts import run_texts
 from fotonomy.shoots.still_fields import DriveRow, Entry, burst_parts, trail_parts
 
@@ -128,7 +129,7 @@ def _half_period(facts: Facts) -> Choice | None:
     if abs(near.value.time_s / wanted - 1) > 0.3 or near.value == facts.setup.shutter:
         return None
     fix = rebalanced(facts, "shutter", near)
-    return Choice(";".join(f"{c.setting}={c.text}" for c in fix.changes), fix.label, False)
+    return Choice(press_of(fix.changes), fix.label, False)
 
 
 def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:

@@ -31,6 +31,7 @@ from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.shoots.editing import edit_setup
 from fotonomy.shoots.lookup import own_setup
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.presses import press_of
 from fotonomy.shoots.run_fields import clock_after, clock_words, program_entries, script_entries
 from fotonomy.shoots.specs import bag_of, spec_of
 from fotonomy.standins.dry_run import DryRun, Fault, faults_for, rehearse
@@ -135,7 +136,7 @@ def _result(facts: Facts, script: Script, dry: DryRun) -> dict[str, Any]:
         "figures": figures,
         "happened": dry.happened,
         "lessons": [
-            (lesson, [(fix.label, ";".join(f"{c.setting}={c.text}" for c in fix.changes))
+            (lesson, [(fix.label, press_of(fix.changes))
                       for fix in lesson.fixes])
             for lesson in lessons(setup, facts.run, script, verdict, write_s)
         ],

@@ -10,12 +10,14 @@ import pytest
 from django.urls import reverse
 from lxml import html
 
+from fotonomy.core.fixes import Change
 from fotonomy.core.plan import plan
 from fotonomy.core.setup import Kind
 from fotonomy.exchange.setup_json import read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Accessory
 from fotonomy.shoots import ledger
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.presses import changes_of, press_of
 from fotonomy.shoots.specs import bag_of, file_of, spec_of
 from tests.web.test_bench import send, text_of
 
@@ -141,6 +143,19 @@ def test_what_hangs_on_the_camera(demo_client: Any, stars: Setup) -> None:
     assert len(fresh(stars).devices) >= 4
     send(demo_client, stars, fix="device_add=Nobody's remote")
     assert len(fresh(stars).devices) >= 4
+
+
+def test_a_name_may_hold_anything_and_is_pressed_all_the_same(
+    demo_client: Any, stars: Setup
+) -> None:
+    Accessory.objects.filter(name="Pack 100").update(name="Pack; 100 %3B=half")
+    page = send(demo_client, stars, iris="f/2")
+    press = page.xpath("//*[@id='findings']//button[contains(., 'take Pack;')]/@value")[0]
+    send(demo_client, stars, fix=press)
+    assert "Pack; 100 %3B=half" in {d.name for d in fresh(stars).devices}
+    assert list(changes_of(press_of([Change("a", "60 %"), Change("b", "x=1;2")]))) == [
+        ("a", "60 %"), ("b", "x=1;2")
+    ]  # fmt: skip
 
 
 def test_taking_a_device_out_of_the_kit_takes_it_off(demo_client: Any, stars: Setup) -> None:
