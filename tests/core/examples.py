@@ -3,9 +3,12 @@
 from dataclasses import replace
 from typing import Any
 
+import pytest
+
 from fotonomy.core.curves import Bt709, ParametricLog
 from fotonomy.core.density import density_to_stops
 from fotonomy.core.exposure import Ev100
+from fotonomy.core.finding import Finding
 from fotonomy.core.gear import (
     Body,
     DriveMode,
@@ -61,3 +64,11 @@ def setup(**changes: Any) -> Setup:
         frame_rate=25, shutter=Shutter(angle_deg=180), iris=5.6, iso=500, nd_density=0.9,
     )  # fmt: skip
     return replace(base, **changes)
+
+
+def has_reason_number_and_fix(finding: Finding, number: float) -> None:
+    """What every finding owes: its number, a reason with one in it, and ways out that change something."""
+    assert finding.number == pytest.approx(number, abs=0.02)
+    assert any(character.isdigit() for character in finding.why)
+    assert finding.fixes
+    assert all(fix.label and fix.changes for fix in finding.fixes)

@@ -5,7 +5,10 @@ from typing import Any
 
 from fotonomy.core.devices import Battery, Card, Remote
 from fotonomy.core.exposure import Ev100
+from fotonomy.core.facts import work_out
 from fotonomy.core.gear import DriveMode
+from fotonomy.core.interval_facts import IntervalRun
+from fotonomy.core.plan import Plan
 from fotonomy.core.run import Run
 from fotonomy.core.setup import Kind, Setup
 from fotonomy.core.shutter import Shutter
@@ -56,3 +59,15 @@ def trail(**changes: Any) -> Setup:
         "subject_distance_m": 500.05, "devices": (CARD,), "run": Run(**run),
     }  # fmt: skip
     return setup(**{**base, **changes})
+
+
+def run_of(spec: Setup) -> IntervalRun:
+    """The interval run of a setup."""
+    run = work_out(spec).run
+    assert isinstance(run, IntervalRun)
+    return run
+
+
+def ids(planned: Plan) -> set[str]:
+    """Which findings a plan has."""
+    return {finding.id for finding in planned.findings}

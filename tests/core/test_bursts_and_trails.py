@@ -13,14 +13,15 @@ from fotonomy.core.burst import Buffer, Burst, chance_of, file_mb, limit_of, rat
 from fotonomy.core.devices import Card, Remote
 from fotonomy.core.exposure import Ev100
 from fotonomy.core.facts import work_out
-from fotonomy.core.plan import Plan, plan
+from fotonomy.core.plan import plan
 from fotonomy.core.readings import Reading, Surface
 from fotonomy.core.run import Combining, Files
 from fotonomy.core.settings import with_typed_setting
 from fotonomy.core.setup import Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.core.trail import Trail, passing_in, under_each_stops
-from tests.core.run_examples import CAM, CARD, DRIVES, burst, trail
+from tests.core.examples import has_reason_number_and_fix
+from tests.core.run_examples import CAM, CARD, DRIVES, burst, ids, trail
 
 
 def burst_of(spec: Setup) -> Burst:
@@ -33,10 +34,6 @@ def trail_of(spec: Setup) -> Trail:
     found = work_out(spec).run
     assert isinstance(found, Trail)
     return found
-
-
-def ids(planned: Plan) -> set[str]:
-    return {finding.id for finding in planned.findings}
 
 
 def test_a_buffer_as_worked_out_by_hand() -> None:
@@ -212,10 +209,7 @@ def test_every_finding_of_a_long_exposure_has_a_reason_a_number_and_a_fix(
     key: str, number: float, spec: Setup
 ) -> None:
     finding = next(f for f in plan(spec).findings if f.id == key)
-    assert finding.number == pytest.approx(number, abs=0.02)
-    assert any(character.isdigit() for character in finding.why)
-    assert finding.fixes
-    assert all(fix.label and fix.changes for fix in finding.fixes)
+    has_reason_number_and_fix(finding, number)
 
 
 def test_bulb_may_be_typed_and_a_remote_quiets_its_finding() -> None:

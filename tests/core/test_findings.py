@@ -37,7 +37,7 @@ from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
 from fotonomy.core.setup import SETTINGS, Kind, Limit, Setup
 from fotonomy.core.shutter import Shutter
 from fotonomy.core.stops import MARKED_F_NUMBERS, MARKED_ISO
-from tests.core.examples import BODY, FLAT, LENS, ND, setup
+from tests.core.examples import BODY, FLAT, LENS, ND, has_reason_number_and_fix, setup
 
 
 def found(planned: Plan, key: str) -> Finding:
@@ -94,10 +94,7 @@ def test_every_finding_has_a_reason_a_number_and_a_fix(
     key: str, number: float, change: dict[str, Any]
 ) -> None:
     finding = found(plan(setup(**{**BALANCED, **change})), key)
-    assert finding.number == pytest.approx(number, abs=0.02)
-    assert any(character.isdigit() for character in finding.why)
-    assert finding.fixes
-    assert all(fix.label and fix.changes for fix in finding.fixes)
+    has_reason_number_and_fix(finding, number)
 
 
 @pytest.mark.parametrize(
