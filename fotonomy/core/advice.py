@@ -7,7 +7,7 @@ from fotonomy.core import constants as c
 from fotonomy.core import notation as n
 from fotonomy.core.burst import Buffer, Burst
 from fotonomy.core.devices import Battery, Card, Remote
-from fotonomy.core.findings_run import as_jpeg, every, on_screen, take_along
+from fotonomy.core.findings_run import as_jpeg, every, power_fixes, take_along
 from fotonomy.core.fixes import Change, Fix
 from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.rehearsal import Ended, Lost, Verdict
@@ -35,7 +35,7 @@ def lessons(
     write_s: float,
 ) -> tuple[Lesson, ...]:  # fmt: skip
     """Every lesson of a rehearsal; ``write_s`` is what a frame really took to write."""
-    found = [_of_loss(setup, run, script, *lost, write_s) for lost in verdict.lost]
+    found = [_of_loss(setup, run, script, verdict, *lost, write_s) for lost in verdict.lost]
     told = {reason for reason, _ in verdict.lost}
     if verdict.ended is Ended.COUNT and verdict.short_frames and not told:
         found.append(_count_short(setup, script, verdict))
@@ -52,8 +52,8 @@ def lessons(
 
 
 def _of_loss(
-    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, lost: Lost, count: int,
-    write_s: float,
+    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, verdict: Verdict, lost: Lost,
+    count: int, write_s: float,
 ) -> Lesson:  # fmt: skip
     times = f"{count} time{'' if count == 1 else 's'}"
     step = n.format_number(script.step_s, 2 if script.step_s >= 0.1 else 3)
@@ -79,7 +79,7 @@ def _of_loss(
         case Lost.CARD:
             return _card_full(setup, script)
         case Lost.BATTERY:
-            return _battery(setup, run)
+            return _battery(setup, run, verdict)
     return Lesson(
         "The camera took one frame only", f"{times} the remote fired in vain",
         (), "set the drive to continuous, then press the remote",
@@ -129,20 +129,17 @@ def _for_the_card(
     return tuple(ways) or (Fix("one exposure", (Change("combining", "single"),), 0.0),)
 
 
-def _battery(setup: Setup, run: IntervalRun | Burst | Trail) -> Lesson:
-    more = sorted(
-        (d for d in setup.bag_devices if isinstance(d, Battery)), key=lambda d: -d.energy_wh
-    )
-    needs, ways = "", [take_along(d) for d in more[:1]]
-    if isinstance(run, IntervalRun):
-        ways.append(on_screen(max(0.1, round(setup.wanted_screen_s / 2, 1))))
-        if run.power is not None:
-            needs = f"The run takes {n.format_number(run.power.needs_wh)} Wh; "
+def _battery(setup: Setup, run: IntervalRun | Burst | Trail, verdict: Verdict) -> Lesson:
     cold = n.format_number(setup.run.temperature_c, 0)
-    return Lesson(
-        "The battery was empty", f"{needs}it ended at {cold} °C before the run did",
-        tuple(ways), "keep spares warm in a pocket",
-    )  # fmt: skip
+    ended = f"it ended at {cold} °C after {verdict.frames} of {verdict.planned} frames"
+    if isinstance(run, IntervalRun) and run.power is not None:
+        share = verdict.frames / verdict.planned
+        ways = power_fixes(setup, run.power, share)
+        ended = f"The run takes {n.format_number(run.power.needs_wh)} Wh; {ended}"
+    else:
+        more = [d for d in setup.bag_devices if isinstance(d, Battery)]
+        ways = tuple(take_along(max(more, key=lambda d: d.energy_wh)) for _ in more[:1])
+    return Lesson("The battery was empty", ended, ways, "keep spares warm in a pocket")
 
 
 def _count_short(setup: Setup, script: Script, verdict: Verdict) -> Lesson:

@@ -135,8 +135,6 @@ CYCLE_MARGIN_S = 0.2
 NOISE_FRAME_FROM_S = 1.0
 # A shutter may fill so much of the interval while the light goes. Common practice, no source.
 RAMP_SHUTTER_SHARE = 0.8
-# A change of brightness from frame to frame that starts to be seen. Common practice, no source.
-RAMP_STEP_SEEN_STOPS = 0.2
 # What a camera waiting draws of what it draws at work, where it is not known.
 # Common practice, no source.
 IDLE_SHARE = 0.4

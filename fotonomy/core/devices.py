@@ -91,8 +91,3 @@ class Heater:
 
 
 Device = Remote | Card | Battery | Heater
-
-
-def of_sort(devices: tuple[Device, ...], sort: type[Device]) -> tuple[Device, ...]:
-    """Those of one sort, in their order."""
-    return tuple(device for device in devices if isinstance(device, sort))

@@ -1,6 +1,7 @@
 """Findings about interval runs: cycle, cover, card, power, remote, stars, light, clock."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from math import ceil, floor
 
@@ -13,6 +14,7 @@ from fotonomy.core.facts import Facts
 from fotonomy.core.finding import Finding, Severity
 from fotonomy.core.fixes import Change, Fix
 from fotonomy.core.interval_facts import IntervalRun
+from fotonomy.core.power import Power
 from fotonomy.core.program import Program, program_of
 from fotonomy.core.run import YEAR_S, Files, Follows, Ramp
 from fotonomy.core.run_notation import format_span
@@ -153,14 +155,6 @@ def power_lasts(facts: Facts) -> Iterator[Finding]:
     if not isinstance(run, IntervalRun) or run.power is None or run.power.short_wh <= 0:
         return
     power = run.power
-    more = sorted(
-        (d for d in setup.bag_devices if isinstance(d, Battery)), key=lambda d: d.energy_wh
-    )
-    used = power.share_left * c.BATTERY_USED_SHARE
-    enough = [d for d in more if d.energy_wh * used >= power.short_wh]
-    ways = [take_along(d) for d in (enough[:1] or more[-1:])]
-    share = (power.has_wh or 0.0) / power.needs_wh
-    ways.append(on_screen(max(0.1, floor(10 * share * setup.wanted_screen_s) / 10)))
     lasts = format_span(round(power.lasts_s or 0.0, -1))
     cold = "" if power.share_left > 0.99 else (
         f" at {n.format_number(setup.run.temperature_c, 0)} °C, where batteries give "
@@ -170,8 +164,30 @@ def power_lasts(facts: Facts) -> Iterator[Finding]:
         "run.power_short", Severity.STOP, f"The batteries end after {lasts}",
         f"The run takes {n.format_number(power.needs_wh)} Wh, there are "
         f"{n.format_number(power.has_wh or 0.0)} Wh{cold}",
-        power.short_wh, "Wh", tuple(ways),
+        power.short_wh, "Wh", power_fixes(setup, power, (power.has_wh or 0.0) / power.needs_wh),
     )  # fmt: skip
+
+
+def power_fixes(setup: Setup, power: Power, share: float) -> tuple[Fix, ...]:
+    """More energy, and a run as short as what there is allows: ``share`` of it is covered.
+
+    The smallest battery at hand that will do; where none does, the largest, and how far
+    the run then gets.
+    """
+    planned = (power.has_wh or 0.0) / power.needs_wh
+    # A battery weaker than planned says how weak the others are.
+    weaker = share / planned if planned > 0 else 1.0
+    used = power.share_left * c.BATTERY_USED_SHARE * min(1.0, weaker) / power.needs_wh
+    more = sorted(
+        (d for d in setup.bag_devices if isinstance(d, Battery)), key=lambda d: d.energy_wh
+    )
+    enough = [d for d in more if share + d.energy_wh * used >= 1]
+    ways = [take_along(d) for d in enough[:1]]
+    if more and not enough:
+        best = take_along(more[-1])
+        covered = n.format_share(share + more[-1].energy_wh * used)
+        ways.append(replace(best, label=f"{best.label}: {covered} of the run"))
+    return (*ways, on_screen(max(0.1, floor(10 * share * setup.wanted_screen_s) / 10)))
 
 
 def remote_can(facts: Facts) -> Iterator[Finding]:

@@ -33,6 +33,8 @@ class Fix:
     touches_held: bool = False
 
 
+# How far from half the interval a marked time may lie. Common practice, no source.
+HALF_PERIOD_WITHIN = 0.3
 # In the order people give things up when light has to go or to come. Common practice, no source.
 TAKING_ORDER = ("nd", "iso", "iris", "shutter")
 GIVING_ORDER = ("nd", "iris", "iso", "shutter")
@@ -210,6 +212,21 @@ def rebalanced(facts: Facts, name: str, option: Option) -> Fix:
     settled = frozenset({name, "shutter"} if name == "frame_rate" else {name})
     others = exposure_fixes(facts, facts.budget.error_stops + price, settled=settled)
     return fix_to(facts, name, option, others[0] if others else None)
+
+
+def half_period(facts: Facts) -> Fix | None:
+    """The shutter open for half the interval, the light put right; None where nothing is near."""
+    options = facts.offers["shutter"].options
+    wanted = 0.5 / facts.setup.frame_rate
+    if not options:
+        return None
+    near = min(options, key=lambda o: abs(o.value.time_s - wanted))
+    if (
+        abs(near.value.time_s / wanted - 1) > HALF_PERIOD_WITHIN
+        or near.value == facts.setup.shutter
+    ):
+        return None
+    return rebalanced(facts, "shutter", near)
 
 
 def at_rate(facts: Facts, rate: Option, shutter: Option) -> Fix:

@@ -99,7 +99,7 @@ def buffer_of(setup: Setup) -> int:
     return next((limit for limit in limits if limit is not None), 10)
 
 
-def _three(setup: Setup) -> Three:
+def three_of(setup: Setup) -> Three:
     """Event, interval and clip: the settings rule, and the event is what they cover.
 
     Where the event does not follow it is what the person wants covered.
@@ -132,7 +132,7 @@ def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
     ends, shift = _on_the_clock(setup, lasts)
     changing = len({point.ev100 for point in run.light}) > 1
     return IntervalRun(
-        three=_three(setup), frames=frames, covers_s=(frames - 1) * interval, cycle=laid_out,
+        three=three_of(setup), frames=frames, covers_s=(frames - 1) * interval, cycle=laid_out,
         remote=remote, program=program, write_s=write_s, write_known=card.write_mb_s is not None,
         buffer_frames=buffer_of(setup), size_gb=size, card=card,
         fitting_frames=int(1000 * card.size_gb / file_mb(setup.body, run.files) + 1e-9),
@@ -177,6 +177,7 @@ def _stars(setup: Setup, clip: Clip, model: NoiseModel) -> st.Stars | None:
         npf_s=st.npf_s(focal, setup.iris, 1000 * recorded.pitch_mm),
         frame_crossing_s=crossing,
         screen_crossing_s=crossing / (clip.speed_percent / 100),
+        step_percent=100 / (crossing * setup.frame_rate),
         average_frames=_frames_to_average(setup, model),
     )  # fmt: skip
 

@@ -35,6 +35,11 @@ class Program:
         """When the last wanted frame starts: ``first + (N-1)*step``."""
         return self.first_s + max(0, self.frames - 1) * self.step_s
 
+    @property
+    def stop_s(self) -> float:
+        """When to stop a remote that runs without a count: half a step after the last start."""
+        return self.last_s + self.step_s / 2
+
     def start_s(self, k: int) -> float:
         """When frame ``k`` (the first is 0) starts."""
         return self.first_s + k * self.step_s

@@ -51,7 +51,7 @@ class RampPlan:
     ``light_ev`` and ``miss_stops`` are for some frames from the first to the last (their times
     in ``at_s``); positive is over. ``largest_step_stops`` is the largest change of brightness
     between two frames, the flicker risk; ``limit_at_s`` when the miss passes a third of a
-    stop for good, None if it never does. ``index`` says which rung each frame uses.
+    stop for good, None if it never does. ``first`` and ``last`` are the rungs of the ends.
     """
 
     school: Ramp
@@ -65,6 +65,8 @@ class RampPlan:
     largest_step_stops: float
     limit_at_s: float | None
     end_miss_stops: float
+    first: int = 0
+    last: int = 0
 
 
 def light_at(setup: Setup, at_s: Numbers) -> Numbers:
@@ -174,6 +176,7 @@ def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPl
         shutter_s=np.array([rungs[k].time_s for k in index[shown]]),
         iso=np.array([float(rungs[k].iso) for k in index[shown]]), miss_stops=miss[shown],
         largest_step_stops=step, limit_at_s=limit, end_miss_stops=float(miss[-1]),
+        first=int(index[0]), last=int(index[-1]),
     )  # fmt: skip
 
 

@@ -7,8 +7,8 @@ from math import isfinite
 
 from fotonomy.core.errors import RuleError
 
-EVENT_RANGE_S = (1.0, 3.2e7)
 YEAR_S = 31_536_000.0
+EVENT_RANGE_S = (1.0, YEAR_S)
 MOST_LIGHT_POINTS = 48
 
 

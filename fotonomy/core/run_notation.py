@@ -52,7 +52,7 @@ def format_span(seconds: float) -> str:
 def parse_event(text: str) -> float:
     """How long the event lasts."""
     return parse_span(
-        "event", text, (EVENT_RANGE_S[0], 31_536_000.0),
+        "event", text, EVENT_RANGE_S,
         "a length such as 8 h, 45 min or 1:30, at most a year; split what lasts longer",
     )  # fmt: skip
 

@@ -297,7 +297,12 @@ def _refuse_shutter(setup: Setup, text: str) -> None:
     slowest = max(body.slowest_s, 1 / setup.frame_rate)
     if not body.fastest_s * 0.999 <= setup.time_s <= slowest * 1.001:
         span = f"{notation.format_time(body.slowest_s)} to {notation.format_time(body.fastest_s)}"
-        raise RuleError("shutter", f"{body.name} goes from {span}", text)
+        held = ""
+        if setup.kind is Kind.INTERVAL and slowest > body.slowest_s:
+            held = (
+                f"; a remote holds it longer, up to the interval of {notation.format_time(slowest)}"
+            )
+        raise RuleError("shutter", f"{body.name} goes from {span}{held}", text)
     offer = shutter_offer(setup)
     longer_than_frame = not setup.single_frame and setup.time_s * setup.frame_rate > 1.001
     if offer.lacks_present and not longer_than_frame:

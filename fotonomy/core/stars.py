@@ -1,11 +1,10 @@
 """Stars: how far they move while the shutter is open, and how long it may stay so."""
 
 from dataclasses import dataclass
-from math import cos, pi, radians
+from math import cos, radians
 
 # Sky's turn in radians a second of time: 15.041 arc seconds (sidereal rate).
 SIDEREAL_RAD_S = radians(15.041 / 3600)
-SIDEREAL_DAY_S = 2 * pi / SIDEREAL_RAD_S
 
 
 def trail_mm(focal_mm: float, time_s: float, declination_deg: float) -> float:
@@ -33,6 +32,8 @@ def npf_s(focal_mm: float, f_number: float, pitch_um: float) -> float:
 class Stars:
     """Stars in the frame: trail of one exposure, longest times, and how they cross the clip.
 
+    ``step_percent`` is how far they go from one frame to the next, of the frame width.
+
     ``average_frames`` is how many frames of the longest exposure, averaged, would bring the
     shadows inside the person's limit (1: one does).
     """
@@ -45,4 +46,5 @@ class Stars:
     npf_s: float
     frame_crossing_s: float
     screen_crossing_s: float
+    step_percent: float
     average_frames: int

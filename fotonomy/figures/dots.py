@@ -24,11 +24,10 @@ def hop_words(facts: Facts) -> str:
         stars = run.stars
         if stars.frame_crossing_s > STANDING_S:
             return "stars turn about the pole, and cross no frame"
-        hop = 100 / (stars.frame_crossing_s * facts.setup.frame_rate)
         return (
             f"stars cross the frame in {format_duration(stars.frame_crossing_s)}, "
             f"{format_duration(stars.screen_crossing_s)} on screen: "
-            f"{format_number(hop, 2)} % a frame"
+            f"{format_number(stars.step_percent, 2)} % a frame"
         )
     if moved.crossing_s is None or moved.screen_crossing_s is None:
         return "nothing moves"
@@ -44,7 +43,7 @@ def step_share(facts: Facts) -> float:
     """How far the subject or the stars go from one screen frame to the next, of the width."""
     run = facts.run
     if isinstance(run, IntervalRun) and run.stars is not None:
-        return 1 / (run.stars.frame_crossing_s * facts.setup.frame_rate)
+        return run.stars.step_percent / 100
     return (facts.motion.step_percent or 0.0) / 100
 
 

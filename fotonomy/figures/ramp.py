@@ -2,11 +2,18 @@
 
 import numpy as np
 
-from fotonomy.core.notation import format_duration, format_number, format_signed
+from fotonomy.core.notation import (
+    format_density,
+    format_duration,
+    format_number,
+    format_signed,
+    format_time,
+)
 from fotonomy.core.ramp import Numbers, RampPlan
-from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
+from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, shortened
 
 LEFT, TOP, FOOT = 46.0, 12.0, 150.0
+PANEL_TOP, PANEL_FOOT = 196.0, 230.0
 MOST_TICKS = 8
 
 
@@ -31,7 +38,7 @@ def ramp_figure(ramp: RampPlan, floating: RampPlan | None, width: float = WIDE) 
     Where the two part the frames are over or under; a second, dashed line is the camera
     left to float.
     """
-    drawing = Drawing(width, 200, "Light to come", ramp_words(ramp))
+    drawing = Drawing(width, 250 if ramp.steps else 200, "Light to come", said_of(ramp))
     follows = ramp.light_ev - ramp.miss_stops
     lines = [ramp.light_ev, follows]
     if floating is not None:
@@ -53,15 +60,51 @@ def ramp_figure(ramp: RampPlan, floating: RampPlan | None, width: float = WIDE) 
         if step.lifts_nd:
             at = x(step.at_s)
             drawing.line(at, TOP, at, FOOT, "now")
-            label_within(drawing, at, TOP + 10, "ND off or on", "by-tone small", LEFT, width)
+            word = f"ND {format_density(step.rung.nd_density)}"
+            label_within(drawing, at, TOP + 10, word, "by-tone small", LEFT, width)
     if ramp.limit_at_s is not None:
         at = x(ramp.limit_at_s)
         word = f"✕ {format_signed(ramp.end_miss_stops)} stops at the end"
-        label_within(drawing, (at + width) / 2, FOOT - 8, word, "by-tone bad", LEFT, width)
+        middle = (TOP + FOOT) / 2
+        label_within(drawing, (at + width) / 2, middle, word, "by-tone bad", LEFT, width)
+    if ramp.steps:
+        _settings(drawing, x, ramp)
     words = "amber: the light; ink: what the settings are right for"
     dashed = "; dashed: the camera left to float" if floating is not None else ""
-    drawing.label(0, 194, words + dashed if width > 500 else words, "caption small")
+    drawing.label(0, 184, words + dashed if width > 500 else words, "caption small")
     return drawing.render()
+
+
+def setting_words(ramp: RampPlan) -> str:
+    """Where shutter, ISO and ND begin and end."""
+    first, last = ramp.rungs[ramp.first], ramp.rungs[ramp.last]
+    glass = " and ".join(
+        f"ND {format_density(step.rung.nd_density)} from {format_duration(step.at_s)} on"
+        for step in ramp.steps if step.lifts_nd
+    )  # fmt: skip
+    shutter = f"shutter {format_time(first.time_s)} to {format_time(last.time_s)}"
+    iso = f"ISO {first.iso}" if first.iso == last.iso else f"ISO {first.iso} to {last.iso}"
+    return ", ".join(part for part in (shutter, iso, glass) if part)
+
+
+def said_of(ramp: RampPlan) -> str:
+    """The drawing in words."""
+    words = ramp_words(ramp)
+    return f"{words}; {setting_words(ramp)}" if ramp.steps else words
+
+
+def _settings(drawing: Drawing, x: Scale, ramp: RampPlan) -> None:
+    """Shutter and ISO over the run, in stops over where each is lowest, as two stepped lines."""
+    shutter, iso = (np.log2(line / line.min()) for line in (ramp.shutter_s, ramp.iso))
+    most = max(1.0, float(shutter.max()), float(iso.max()))
+    y = Scale(0, most, PANEL_FOOT, PANEL_TOP)
+    drawing.rect(x.start, PANEL_TOP - 3, x.end - x.start, PANEL_FOOT - PANEL_TOP + 6, "field")
+    drawing.path(_path(x, y, ramp.at_s, shutter), "curve thin-line")
+    drawing.path(_path(x, y, ramp.at_s, iso), "curve line-5 thin-line")
+    drawing.label(x.start - 5, PANEL_TOP + 8, f"+{format_number(most, 0)}", "tick end small")
+    drawing.label(x.start - 5, PANEL_FOOT + 3, "stops", "tick end small")
+    words = f"ink: shutter; dashed: ISO: {setting_words(ramp)}"
+    drawing.label(0, 246, shortened(words, drawing.width), "caption small")
 
 
 def _grid(

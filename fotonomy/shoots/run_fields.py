@@ -8,7 +8,7 @@ from fotonomy.core import notation as n
 from fotonomy.core import run as r
 from fotonomy.core.burst import Burst
 from fotonomy.core.facts import Facts
-from fotonomy.core.fixes import rebalanced
+from fotonomy.core.fixes import half_period
 from fotonomy.core.interval import SUBJECTS, usual_for
 from fotonomy.core.interval_facts import IntervalRun
 from fotonomy.core.program import REMINDERS
@@ -120,16 +120,9 @@ MOST_STEPS = 40
 
 
 def _half_period(facts: Facts) -> Choice | None:
-    """A press for the half-period look: open for half the interval, the light put right."""
-    options = facts.offers["shutter"].options
-    wanted = 0.5 / facts.setup.frame_rate
-    if not options:
-        return None
-    near = min(options, key=lambda o: abs(o.value.time_s - wanted))
-    if abs(near.value.time_s / wanted - 1) > 0.3 or near.value == facts.setup.shutter:
-        return None
-    fix = rebalanced(facts, "shutter", near)
-    return Choice(press_of(fix.changes), fix.label, False)
+    """A press for the half-period look; None where it stands or no shutter comes near it."""
+    fix = half_period(facts)
+    return None if fix is None else Choice(press_of(fix.changes), fix.label, False)
 
 
 def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
@@ -145,8 +138,7 @@ def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
     if usual is not None:
         words.append(f"usual for {usual[0]}: {usual[1]}")
     if spec.starts is not None and run.ends is not None:
-        day = "" if run.ends.date() == spec.starts.date() else f" on {run.ends:%a %d %b}"
-        words.append(f"starts {spec.starts:%H:%M}, ends {run.ends:%H:%M}{day}")
+        words.append(f"starts {spec.starts:%H:%M}, ends {clock_words(spec, run.lasts_s)}")
     steps = run.ramp.steps
     return {
         "words": tuple(words), "program": program_entries(facts, run), "power": _power(run),
@@ -172,10 +164,16 @@ def clock_after(spec: Spec, seconds: float) -> datetime | None:
     return moment.astimezone(spec.starts.tzinfo)
 
 
-def clock_words(spec: Spec, seconds: float, days: bool = False) -> str:
-    """The same as read off a watch: "23:40", with the day where asked for; empty if unknown."""
+def clock_words(spec: Spec, seconds: float, exact: bool = False) -> str:
+    """The same as read off a watch: "23:40", with the day where it is another; empty if unknown.
+
+    ``exact`` is to the second.
+    """
     clock = clock_after(spec, seconds)
-    return "" if clock is None else f"{clock:%a %H:%M}" if days else f"{clock:%H:%M}"
+    if clock is None or spec.starts is None:
+        return ""
+    day = "" if clock.date() == spec.starts.date() else f"{clock:%a} "
+    return f"{day}{clock:%H:%M:%S}" if exact else f"{day}{clock:%H:%M}"
 
 
 def program_entries(facts: Facts, run: IntervalRun) -> tuple[Entry, ...]:
@@ -226,10 +224,10 @@ def script_entries(facts: Facts, script: Script) -> tuple[Entry, ...]:
 
 def _stop_words(facts: Facts, run: IntervalRun) -> str:
     """When to stop a remote that runs without a count."""
-    end = run.program.last_s + run.program.step_s / 2
-    at = clock_after(facts.setup, end)
-    after = f"stop it {format_span(round(end))} after the press"
-    words = after if at is None else f"stop it at {at:%H:%M:%S}, {format_span(round(end))} after"
+    end = run.program.stop_s
+    at = clock_words(facts.setup, end, exact=True)
+    after = f"{format_span(round(end))} after"
+    words = f"stop it at {at}, {after}" if at else f"stop it {after} the press"
     sure = run.remote.sure_count
     return f"{words}; its counter is sure to {sure} only" if sure else words
 

@@ -1,8 +1,7 @@
 """Fields of a run as text: what stands in them, and what they are told apart from by."""
 
 from fotonomy.core import notation as n
-from fotonomy.core.interval import frames_for, span_s
-from fotonomy.core.run import Follows
+from fotonomy.core.interval_facts import three_of
 from fotonomy.core.run_notation import format_light_curve, format_passes, format_span
 from fotonomy.core.setup import Kind
 from fotonomy.core.setup import Setup as Spec
@@ -12,10 +11,8 @@ def run_texts(spec: Spec) -> dict[str, tuple[str, str, str]]:
     """Label, present text and hint of every field of a run."""
     run = spec.run
     declination = run.declination_deg
-    trail, event_s = run.trail_percent, run.event_s
-    if spec.kind is Kind.INTERVAL and run.follows is Follows.EVENT:
-        frames = frames_for(spec.wanted_screen_s, spec.project_fps)
-        event_s = span_s(frames, 1 / spec.frame_rate)
+    trail = run.trail_percent
+    event_s = three_of(spec).event_s if spec.kind is Kind.INTERVAL else run.event_s
     return {
         "event": ("The event lasts", format_span(event_s), "8 h, 45 min or 1:30"),
         "self_timer": ("Self-timer", "off" if not run.self_timer_s

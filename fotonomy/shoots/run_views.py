@@ -130,7 +130,6 @@ def _result(facts: Facts, script: Script, dry: DryRun) -> dict[str, Any]:
         )))
         for cut, width in (("wide", WIDE), ("thin", NARROW))
     ]  # fmt: skip
-    write_s = dry.camera.file_mb / dry.camera.card.write_mb_s
     return {
         "one_run": script.one_run, "verdict": verdict, "words": verdict_words(verdict),
         "figures": figures,
@@ -138,7 +137,7 @@ def _result(facts: Facts, script: Script, dry: DryRun) -> dict[str, Any]:
         "lessons": [
             (lesson, [(fix.label, press_of(fix.changes))
                       for fix in lesson.fixes])
-            for lesson in lessons(setup, facts.run, script, verdict, write_s)
+            for lesson in lessons(setup, facts.run, script, verdict, dry.camera.write_s)
         ],
         "jumps": [
             (f"{jump.screen_s:.1f} s", *map(n.format_duration, (jump.at_s, jump.skips_s)),
@@ -250,6 +249,6 @@ def program(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         "row": row, "shoot": row.shoot, "run": run, "planned": planned, "steps": steps,
         "program": program_entries(planned.facts, run),
         "starts": clock_words(planned.facts.setup, 0.0),
-        "ends": clock_words(planned.facts.setup, run.lasts_s, days=True),
+        "ends": clock_words(planned.facts.setup, run.lasts_s),
     }  # fmt: skip
     return render(request, "shoots/program.html", context)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
+from fotonomy.core import constants as c
 from fotonomy.core import notation as n
 from fotonomy.core.burst import Burst, DriveChoice
 from fotonomy.core.devices import Remote
@@ -42,7 +43,7 @@ def burst_parts(burst: Burst) -> dict[str, Any]:
     still = burst.still_megapixels
     before = (
         f"{burst.before_frames} frames from before the press; you need "
-        "0.25 s to press" + ("" if burst.covers_reaction else ", it keeps less")
+        f"{c.REACTION_S:g} s to press" + ("" if burst.covers_reaction else ", it keeps less")
         if burst.before_frames else "nothing is kept from before the press"
     )  # fmt: skip
     words = (f"enough: {burst.advised.drive.name}, since {burst.because}", before)
@@ -99,7 +100,7 @@ def trail_parts(facts: Facts, trail: Trail) -> dict[str, Any]:
         words.append("the camera forgets this after each use: set it again for the next picture")
     if spec.run.noise_frames:
         words.append("noise reduction on: every exposure is followed by a dark one as long")
-    elif trail.time_s >= 8:
+    elif trail.time_s >= c.HOT_PIXELS_FROM_S:
         words.append("long exposures show hot pixels, not reciprocity: take one dark frame "
                      "with the cap on, or noise reduction at double the time")  # fmt: skip
     lamps = tuple(

@@ -61,6 +61,11 @@ class StillCamera:
     written_at_s: float = 0.0
     waiting: deque[float] = field(default_factory=deque)
 
+    @property
+    def write_s(self) -> float:
+        """What one frame really takes to write."""
+        return self.file_mb / self.card.write_mb_s
+
     def fire(self, at_s: float, exposure_s: float) -> Lost | float:
         """When the shutter opened, or why it did not. Calls come in the order of time."""
         if not self._until(at_s):
@@ -82,7 +87,7 @@ class StillCamera:
         start = at_s + self.self_timer_s
         self.exposed_until_s = start + exposure_s
         self.deaf_until_s = self.exposed_until_s + (exposure_s if self.noise_frame else 0.0)
-        writes = self.file_mb / self.card.write_mb_s
+        writes = self.write_s
         self.written_at_s = max(self.deaf_until_s, self.written_at_s) + writes
         self.waiting.append(self.written_at_s)
         self.card.used_mb += self.file_mb

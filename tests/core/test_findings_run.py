@@ -104,3 +104,13 @@ def test_what_a_full_cycle_does_is_said() -> None:
         what(interval(shutter=Shutter(time_s=4), devices=(replace(CARD, write_mb_s=10), CELL)))
         == "The cycle is too full"
     )
+
+
+def test_a_battery_that_will_not_do_says_how_far_it_gets() -> None:
+    small, less = Battery(name="small", energy_wh=1), Battery(name="less", energy_wh=0.5)
+    spec = interval(devices=(CARD, Battery(name="s", energy_wh=2)), bag_devices=(less, small))
+    (finding,) = [f for f in plan(spec).findings if f.id == "run.power_short"]
+    # 4.17 Wh are needed; three printed give 3 * 0.95 * 0.9 = 2.565, 62 %.
+    assert finding.fixes[0].label == "take small: 62 % of the run"
+    # 1.71 of 4.17 Wh cover 41 % of 20 s on screen.
+    assert finding.fixes[1].changes[0].text == "8.2 s"

@@ -397,3 +397,18 @@ def test_how_fast_it_looks_is_said_for_the_pole_too() -> None:
     assert hop_words(pole) == "stars turn about the pole, and cross no frame"
     assert "pole" in dots_figure(pole, NARROW).markup
     assert hop_words(work_out(interval())) == "nothing moves"
+
+
+def test_a_ramp_shows_shutter_iso_and_the_lift_of_the_nd() -> None:
+    # Nine stops down: 1/10 to 8 s, then the ND of three stops off: 0.1 * 2^6 is 6.4 s, ISO stays.
+    run = {"ramp": Ramp.PLANNED, "light": (LightPoint(0, 9.0), LightPoint(3600, 0.0))}
+    facts = work_out(interval(
+        light=Ev100(9.0), shutter=Shutter(time_s=1 / 10), frame_rate=1 / 10, wanted_screen_s=361 / 25, run=run,
+    ))  # fmt: skip
+    root = parse(run_figures(facts, WIDE)["ramp"])
+    said = texts(root)
+    assert "shutter 1/10 to 6 s, ISO 500" in said
+    assert "ND none from" in said
+    assert any("line-5" in path.get("class") for path in root.iter("path"))
+    steady = parse(run_figures(work_out(interval()), WIDE)["ramp"])
+    assert "shutter" not in texts(steady)

@@ -310,3 +310,12 @@ def test_a_long_exposure_is_carried_out_frame_by_frame() -> None:
     assert carried_out(spec, Fault.SINGLE)[1].frames == 1
     one = carried_out(trail(), Fault.SINGLE)[1]
     assert one.clean
+
+
+def test_a_shorter_clip_is_as_short_as_the_battery_lasted() -> None:
+    weak = interval(devices=(PLAIN, CARD, Battery(name="s", energy_wh=2)))
+    dry, verdict = carried_out(weak)
+    (lesson,) = taught_by(weak, dry, verdict)
+    shorter = float(lesson.fixes[-1].changes[0].text.split()[0])
+    assert shorter <= verdict.clip_s
+    assert carried_out(replace(weak, wanted_screen_s=shorter))[1].clean

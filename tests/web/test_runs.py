@@ -175,7 +175,8 @@ def test_burst_lane_and_its_drives(demo_client: Any, demo: Shoot) -> None:
     # With focus following, the same drive is slower.
     page = send(demo_client, gulls, focusing="1")
     assert fresh(gulls).frame_rate == 9
-    assert "frame_rate.gear_lacks" not in page.text_content()
+    assert "cannot do this frame rate" not in page.text_content()
+    assert "frame_rate.gear_lacks" not in {f.id for f in plan(fresh(gulls)).findings}
     page = send(demo_client, gulls, burst="soon")
     assert "a length such as" in text_of(page, "//*[@id='e-burst']").lower()
     page = send(demo_client, gulls, devices=[""])
@@ -435,3 +436,20 @@ def test_bursts_and_long_exposures_are_rehearsed_too(demo_client: Any, demo: Sho
     assert "all 3 frames, each in its place" in page.text_content()
     answer = demo_client.get(f"{reverse('dry-run-csv', args=[ferry.shoot_id, ferry.pk])}?run=1")
     assert len(b"".join(answer.streaming_content).decode().splitlines()) == 4
+
+
+def test_a_shutter_beyond_the_interval_says_how_far_a_remote_may_hold_it(
+    demo_client: Any, stars: Setup
+) -> None:
+    send(demo_client, stars, frame_rate="every 37 s")
+    page = send(demo_client, stars, shutter="45 s")
+    assert "up to the interval of 37 s" in text_of(page, "//*[@id='e-shutter']")
+    send(demo_client, stars, shutter="35 s")
+    assert fresh(stars).time_s == 35
+
+
+def test_times_of_another_day_name_the_day(demo_client: Any, stars: Setup) -> None:
+    page = send(demo_client, stars, event="26 h 13 min")
+    # 19:40 on Saturday, 26 h later: Sunday evening.
+    assert "stop it at Sun 21:5" in text_of(page, "//section[@aria-labelledby='lane-cycle']")
+    assert "ends Sun 21:5" in text_of(page, "//section[@aria-labelledby='lane-run']")
