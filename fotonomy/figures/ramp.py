@@ -103,7 +103,7 @@ def _settings(drawing: Drawing, x: Scale, ramp: RampPlan) -> None:
     drawing.path(_path(x, y, ramp.at_s, iso), "curve line-5 thin-line")
     drawing.label(x.start - 5, PANEL_TOP + 8, f"+{format_number(most, 0)}", "tick end small")
     drawing.label(x.start - 5, PANEL_FOOT + 3, "stops", "tick end small")
-    words = f"ink: shutter; dashed: ISO: {setting_words(ramp)}"
+    words = setting_words(ramp).replace("shutter", "solid: shutter").replace("ISO", "dashed: ISO")
     drawing.label(0, 246, shortened(words, drawing.width), "caption small")
 
 

@@ -407,7 +407,7 @@ def test_a_ramp_shows_shutter_iso_and_the_lift_of_the_nd() -> None:
     ))  # fmt: skip
     root = parse(run_figures(facts, WIDE)["ramp"])
     said = texts(root)
-    assert "shutter 1/10 to 6 s, ISO 500" in said
+    assert "solid: shutter 1/10 to 6 s, dashed: ISO 500" in said
     assert "ND none from" in said
     assert any("line-5" in path.get("class") for path in root.iter("path"))
     steady = parse(run_figures(work_out(interval()), WIDE)["ramp"])
