@@ -39,6 +39,15 @@ def rolls_down(setup: Setup) -> bool:
     return setup.kind is Kind.BURST and drive_in_use(setup).electronic
 
 
+def lean_of(setup: Setup) -> float | None:
+    """Degrees that uprights lean where the shutter rolls; None where its readout is unknown."""
+    recorded, moves = setup.format, setup.mover
+    if recorded.readout_ms is None:
+        return None
+    height = field_width_m(recorded.sensor_height_mm, setup.focal_mm, moves.distance_m)
+    return lean_deg(moves.speed_m_s, recorded.readout_ms / 1000, height)
+
+
 def burst_of(setup: Setup) -> Burst:
     """The burst as set, every drive beside it, and the body's fastest video."""
     drives = setup.body.drive_modes or (drive_in_use(setup),)
@@ -75,16 +84,8 @@ def _choice(setup: Setup, drive: DriveMode) -> DriveChoice:
         clears_s=buffer.clears_s(run.burst_s) if buffer else None,
         frames_an_hour=frames * run.bursts_an_hour,
         gb_an_hour=frames * run.bursts_an_hour * each_mb / 1000,
-        lean_deg=_lean(setup) if drive.electronic else None,
+        lean_deg=lean_of(setup) if drive.electronic else None,
     )  # fmt: skip
-
-
-def _lean(setup: Setup) -> float | None:
-    recorded, moves = setup.format, setup.mover
-    if recorded.readout_ms is None:
-        return None
-    height = field_width_m(recorded.sensor_height_mm, setup.focal_mm, moves.distance_m)
-    return lean_deg(moves.speed_m_s, recorded.readout_ms / 1000, height)
 
 
 def _video(setup: Setup) -> VideoChoice | None:

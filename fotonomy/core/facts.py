@@ -7,13 +7,13 @@ from fotonomy.core import focus as fo
 from fotonomy.core.balance import White, white_balance
 from fotonomy.core.budget import Budget, light_budget
 from fotonomy.core.burst import Burst, file_mb
-from fotonomy.core.burst_facts import burst_of, rolls_down
+from fotonomy.core.burst_facts import burst_of, lean_of, rolls_down
 from fotonomy.core.clip import Clip, interval_clip, single_frame_clip, still_clip, video_clip
 from fotonomy.core.density import Stack
 from fotonomy.core.interval_facts import IntervalRun, card_of, interval_run
 from fotonomy.core.levels import Level, level
 from fotonomy.core.motion import Motion, field_width_m, motion
-from fotonomy.core.movement import Camera, Mover, handheld_limit_s, lean_deg, rolling_rule_time_s
+from fotonomy.core.movement import Camera, Mover, handheld_limit_s, rolling_rule_time_s
 from fotonomy.core.noise import Noise, NoiseModel, noise_model, noise_of
 from fotonomy.core.placing import placing
 from fotonomy.core.run import Combining
@@ -198,10 +198,7 @@ def _shake(setup: Setup) -> Shake:
                 ("far", camera.background_at_m(setup.subject_distance_m)),
             )
         )
-    lean = None
-    if recorded.readout_ms is not None and moving and rolls_down(setup):
-        height_m = field_width_m(recorded.sensor_height_mm, setup.focal_mm, moves.distance_m)
-        lean = lean_deg(moves.speed_m_s, recorded.readout_ms / 1000, height_m)
+    lean = lean_of(setup) if moving and rolls_down(setup) else None
     freeze = setup.intent.freeze_px
     return Shake(
         handheld_s=handheld_limit_s(
