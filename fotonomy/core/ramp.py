@@ -166,6 +166,8 @@ def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPl
     step = float(np.max(np.abs(np.diff(miss)))) if looked > 1 else 0.0
     moved = np.flatnonzero(np.diff(index)) + 1
     steps = tuple(_step(rungs, index, int(k), float(at_s[k]), stride) for k in moved)
+    if school is Ramp.PLANNED:
+        steps = (*_start(setup, rungs[int(index[0])]), *steps)
     outside = np.abs(miss) > c.TOLERABLE_WITHIN_STOPS
     inside = np.flatnonzero(~outside)
     last_good = int(inside[-1]) if len(inside) else -1
@@ -181,11 +183,10 @@ def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPl
 
 
 def _steady(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPlan:
-    """Where the light stays every frame is like the first: its two ends are enough."""
+    """Where the light stays the bench's settings do too: its two ends are enough."""
     error = light_budget(setup).error_stops
-    rungs = ladder(setup, school, write_s)
-    rung = min(rungs, key=lambda one: abs(error + one.gain_stops))
-    miss = error + rung.gain_stops
+    rungs = ladder(setup, Ramp.FIXED, write_s)
+    rung, miss = rungs[0], error
 
     def both(value: float) -> Numbers:
         return np.array([value, value], dtype=np.float64)
@@ -197,6 +198,14 @@ def _steady(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPlan
         miss_stops=both(miss), largest_step_stops=0.0,
         limit_at_s=0.0 if abs(miss) > c.TOLERABLE_WITHIN_STOPS else None, end_miss_stops=miss,
     )  # fmt: skip
+
+
+def _start(setup: Setup, rung: Rung) -> tuple[RampStep, ...]:
+    """What to set before the first frame, where the ladder begins beside the bench's settings."""
+    here = (setup.time_s, setup.iso, setup.nd_density)
+    if (rung.time_s, rung.iso, rung.nd_density) == here:
+        return ()
+    return (RampStep(0, 0.0, rung, rung.nd_density != setup.nd_density),)
 
 
 def _step(

@@ -164,3 +164,17 @@ def test_the_light_to_come_decides_what_may_float() -> None:
     assert mode_advice(steady).choice == "Everything by hand"
     assert mode_advice(falling).choice != "Everything by hand"
     assert "9 stops" in mode_advice(falling).why
+
+
+def test_a_ramp_that_begins_beside_the_bench_says_so_before_the_first_frame() -> None:
+    # Two stops more ISO and two less shutter than the ladder's own order, shutter before ISO.
+    spec = dusk(iso=2000, shutter=Shutter(time_s=1 / 40), run={"ramp": Ramp.PLANNED})
+    first = run_of(spec).ramp.steps[0]
+    assert (first.frame, first.at_s, first.rung.iso) == (0, 0.0, 500)
+    assert first.rung.time_s == 1 / 10
+    # Where the ladder begins at the bench, the first change is on the way.
+    assert run_of(dusk(run={"ramp": Ramp.PLANNED})).ramp.steps[0].frame > 0
+    # Steady light leaves the bench alone.
+    steady = interval(iso=2000, shutter=Shutter(time_s=1 / 8), run={"ramp": Ramp.PLANNED})
+    assert run_of(steady).ramp.steps == ()
+    assert run_of(steady).ramp.rungs[0].iso == 2000
