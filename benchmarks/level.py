@@ -6,8 +6,8 @@ from itertools import count
 import numpy as np
 
 from benchmarks.measures import percentile, times_ms
-from fotonomy.core.curves import AcesCct, Bt709, Hlg, encode
-from fotonomy.core.facts import work_out
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.curves.transfer_functions import AcesCct, Bt709, Hlg, encode
 from fotonomy.exchange.pictures import write_jpeg
 from fotonomy.standins.monitor import View, picture, scopes, signal_of
 
@@ -51,8 +51,8 @@ def curves() -> list[CurveTimes]:
 
 def monitor_ms() -> list[float]:
     """One picture of 960 by 540 with its scopes, from the setup to the JPEGs, nothing kept."""
+    from fotonomy.shoots.mapping import bag_of, spec_of
     from fotonomy.shoots.models import Setup
-    from fotonomy.shoots.specs import bag_of, spec_of
 
     row = Setup.objects.select_related("shoot__owner").get(code="7A")
     bag, wheel, views = bag_of(row.shoot), count(), list(View)

@@ -37,8 +37,8 @@ def core_plan_ms() -> tuple[list[float], list[float]]:
     from fotonomy.core.plan import plan
     from fotonomy.exchange.schemas import write_json
     from fotonomy.exchange.setup_json import read_setup, setup_to_data
+    from fotonomy.shoots.mapping import bag_of, file_of
     from fotonomy.shoots.models import Setup
-    from fotonomy.shoots.specs import bag_of, file_of
 
     rows = list(Setup.objects.select_related("shoot__owner"))
     files = [file_of(row, bag_of(row.shoot)) for row in rows]
@@ -75,7 +75,7 @@ def bench_queries() -> dict[int, int]:
     from django.test.utils import CaptureQueriesContext
 
     from fotonomy.shoots.models import Setup
-    from fotonomy.shoots.services import copy_setup
+    from fotonomy.shoots.services.setups import copy_setup
 
     row = Setup.objects.select_related("shoot__owner").get(code="4B")
     client = Client(headers={"host": "localhost"})

@@ -19,11 +19,11 @@ class RunTimes:
 
 def _long_run(interval_s: float, frames: int) -> Any:
     """The demo's night run made so long, with card and batteries to match."""
-    from fotonomy.core.devices import Battery, Card
-    from fotonomy.core.facts import work_out
-    from fotonomy.core.run import LightPoint, Ramp
+    from fotonomy.core.analysis.setup import work_out
+    from fotonomy.core.gear.accessories import Battery, Card
+    from fotonomy.core.spec.stills import LightPoint, Ramp
+    from fotonomy.shoots.mapping import bag_of, spec_of
     from fotonomy.shoots.models import Setup
-    from fotonomy.shoots.specs import bag_of, spec_of
 
     row = Setup.objects.select_related("shoot__owner").get(code="8A")
     spec = spec_of(row, bag_of(row.shoot))
@@ -41,8 +41,8 @@ def _long_run(interval_s: float, frames: int) -> Any:
 
 def measure() -> RunTimes:
     """Rehearse both; the log and its verdict included."""
-    from fotonomy.core.rehearsal import judge
-    from fotonomy.core.script import script_of
+    from fotonomy.core.dry_run.log import judge
+    from fotonomy.core.dry_run.trigger_schedule import script_of
     from fotonomy.standins.dry_run import rehearse
 
     def go(spec: Any, run: Any) -> int:

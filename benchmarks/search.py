@@ -8,15 +8,15 @@ from importlib.resources import files
 import numpy as np
 
 from benchmarks.measures import times_ms
-from fotonomy.core import allowed
-from fotonomy.core.budget import light_budget
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.regret import MISS_WEIGHT, Yardstick, column
-from fotonomy.core.setup import Setup
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.solutions import solve
-from fotonomy.core.solve import TOLERANCE_STOPS, Search
-from fotonomy.core.stops import aperture_stops
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.photometry.stops import aperture_stops
+from fotonomy.core.planner import search_space as allowed
+from fotonomy.core.planner.cost import MISS_WEIGHT, Yardstick, column
+from fotonomy.core.planner.plans import solve
+from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
+from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.kit_json import kit_from_data
 
 

@@ -5,7 +5,7 @@ import sys
 from pathlib import Path
 
 from fotonomy.core.plan import plan
-from fotonomy.core.solutions import solve
+from fotonomy.core.planner.plans import solve
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.plan_json import plan_to_data, solutions_to_data
 from fotonomy.exchange.schemas import write_json

@@ -8,7 +8,7 @@ from django.contrib.auth import get_user_model
 from hypothesis import settings
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
-from fotonomy.kit.starter import give_starter_kit
+from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.models import Setup, Shoot
 
 # The same examples at every run, and no clock: a check either holds or does not. To hunt for

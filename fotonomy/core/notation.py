@@ -9,10 +9,17 @@ import re
 from math import isfinite
 
 from fotonomy.core import constants as c
-from fotonomy.core.density import factor_to_density, stops_to_density
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100, Luminance, Lux, Metered, SceneLight, ev100_of
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.gear.neutral_density import factor_to_density, stops_to_density
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import (
+    Ev100,
+    Luminance,
+    Lux,
+    Metered,
+    SceneLight,
+    ev100_of,
+)
 
 _NUMBER = r"[-+−]?(?:\d[\d \u00a0\u202f]*(?:[.,]\d+)?|[.,]\d+)"
 # Longest text taken seriously; anything longer is a paste by mistake.

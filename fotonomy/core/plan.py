@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 
-from fotonomy.core.cautions import cautions
-from fotonomy.core.facts import Facts, work_out
-from fotonomy.core.finding import Finding
-from fotonomy.core.findings import all_findings
+from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.findings.checks import all_findings
+from fotonomy.core.findings.finding import Finding
+from fotonomy.core.findings.safety import cautions
 from fotonomy.core.readout import ReadoutItem, readout
-from fotonomy.core.setup import Setup
+from fotonomy.core.spec.setup import Setup
 
 
 @dataclass(frozen=True, slots=True)

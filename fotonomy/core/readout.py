@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 
 from fotonomy.core import notation as n
-from fotonomy.core.burst import Burst
-from fotonomy.core.density import density_to_factor
-from fotonomy.core.facts import Facts
-from fotonomy.core.interval_facts import IntervalRun
-from fotonomy.core.trail import Trail
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.gear.neutral_density import density_to_factor
+from fotonomy.core.stills.burst import Burst
+from fotonomy.core.stills.long_exposure import Trail
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
 from fotonomy.exchange.setup_json import VERSION, setup_from_data
 from fotonomy.kit.services import take_in_kit
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.services import import_setup
+from fotonomy.shoots.services.setups import import_setup
 
 DEMO_USER = "demo"
 

@@ -6,12 +6,12 @@ from math import isfinite
 
 import numpy as np
 
-from fotonomy.core.correction import Correction
-from fotonomy.core.curves import GREY, Tabulated, Values, encode, linear_of
+from fotonomy.core.curves.sampled import ROW_RANGE, from_pairs
+from fotonomy.core.curves.transfer_functions import GREY, Tabulated, Values, encode, linear_of
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear import Profile
-from fotonomy.core.levels import code_value, headroom_stops
-from fotonomy.core.tables import ROW_RANGE, from_pairs
+from fotonomy.core.gear.camera import Profile
+from fotonomy.core.tone.monitor_lut import Correction
+from fotonomy.core.tone.signal_levels import code_value, headroom_stops
 from fotonomy.exchange.errors import ExchangeError
 
 LARGEST_TABLE_BYTES = 8 * 1024 * 1024

@@ -6,9 +6,9 @@ from functools import lru_cache
 
 import numpy as np
 
-from fotonomy.core.curves import Tabulated, Values
+from fotonomy.core.curves.sampled import from_encoding
+from fotonomy.core.curves.transfer_functions import Tabulated, Values
 from fotonomy.core.errors import RuleError
-from fotonomy.core.tables import from_encoding
 from fotonomy.exchange.errors import ExchangeError
 
 

@@ -4,9 +4,10 @@ from dataclasses import fields, is_dataclass
 from enum import Enum
 from typing import Any
 
-from fotonomy.core.curves import STANDARDS, Curve, ParametricLog, Tabulated
-from fotonomy.core.devices import Battery, Card, Counting, Device, Heater, Remote
-from fotonomy.core.gear import (
+from fotonomy.core.curves.sampled import from_pairs
+from fotonomy.core.curves.transfer_functions import STANDARDS, Curve, ParametricLog, Tabulated
+from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heater, Remote
+from fotonomy.core.gear.camera import (
     Body,
     DriveMode,
     Lens,
@@ -18,8 +19,7 @@ from fotonomy.core.gear import (
     ShutterStyle,
     Tube,
 )
-from fotonomy.core.glass import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
-from fotonomy.core.tables import from_pairs
+from fotonomy.core.gear.filters import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
 
 
 def plain(item: Any) -> Any:

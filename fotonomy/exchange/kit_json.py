@@ -4,10 +4,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from fotonomy.core.devices import Device
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear import Body, Lens, Profile, Support, Tube
-from fotonomy.core.glass import Glass, Holder
+from fotonomy.core.gear.accessories import Device
+from fotonomy.core.gear.camera import Body, Lens, Profile, Support, Tube
+from fotonomy.core.gear.filters import Glass, Holder
 from fotonomy.exchange import gear_json as gj
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import check, read_json

@@ -4,13 +4,13 @@ from dataclasses import asdict, fields, is_dataclass
 from math import isfinite
 from typing import Any
 
-from fotonomy.core.facts import Facts
-from fotonomy.core.interval_facts import IntervalRun
-from fotonomy.core.metering import claims
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.compare.exposure_strategies import Schools, compare_schools
+from fotonomy.core.exposure.metering import claims
+from fotonomy.core.exposure.ramp import RampPlan
 from fotonomy.core.plan import Plan
-from fotonomy.core.ramp import RampPlan
-from fotonomy.core.schools import Schools, compare_schools
-from fotonomy.core.solutions import Solutions
+from fotonomy.core.planner.plans import Solutions
 
 
 def plan_to_data(plan: Plan) -> dict[str, Any]:

@@ -4,14 +4,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100, Luminance, Lux, Metered, SceneLight
-from fotonomy.core.gear import Support
-from fotonomy.core.intent import Circle, Exposing, Handheld, Intent, Look, WhiteSchool
-from fotonomy.core.movement import Camera, Movement
-from fotonomy.core.readings import Reading, Shape, Surface
-from fotonomy.core.run import Combining, Files, Follows, LightPoint, Ramp, Run
-from fotonomy.core.setup import FRAMING, Kind, Limit, Setup
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.gear.camera import Support
+from fotonomy.core.motion.camera_movement import Camera, Movement
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered, SceneLight
+from fotonomy.core.spec.intent import Circle, Exposing, Handheld, Intent, Look, WhiteSchool
+from fotonomy.core.spec.readings import Reading, Shape, Surface
+from fotonomy.core.spec.setup import FRAMING, Kind, Limit, Setup
+from fotonomy.core.spec.stills import Combining, Files, Follows, LightPoint, Ramp, Run
 from fotonomy.exchange import gear_json as gj
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import check, read_json

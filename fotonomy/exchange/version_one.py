@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from fotonomy.core.setup import FRAMING
+from fotonomy.core.spec.setup import FRAMING
 
 _FORMAT_KEYS = ("width_px", "height_px", "sensor_width_mm", "sensor_height_mm", "rates")
 

@@ -7,11 +7,11 @@ from typing import Any
 from django.core.files.uploadedfile import UploadedFile
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear import Profile as Spec
-from fotonomy.core.gear import RecordingFormat, Sensor
-from fotonomy.core.noise import noise_model
+from fotonomy.core.gear.camera import Profile as Spec
+from fotonomy.core.gear.camera import RecordingFormat, Sensor
 from fotonomy.core.notation import parse_iso
-from fotonomy.core.transfer import MOST_PAIRS, Fit, Group, fit, measure, per_photosite
+from fotonomy.core.tone.noise import noise_model
+from fotonomy.core.tone.photon_transfer import MOST_PAIRS, Fit, Group, fit, measure, per_photosite
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.pictures import LARGEST_PICTURE_BYTES, Frame, read_frame
 from fotonomy.kit.models import Body

@@ -6,11 +6,11 @@ from django.conf import settings
 from django.db import models
 from django.utils.functional import cached_property
 
-from fotonomy.core import gear as spec
-from fotonomy.core.curves import STANDARDS, Curve, ParametricLog, Tabulated
-from fotonomy.core.density import density_to_stops
-from fotonomy.core.devices import Battery, Card, Counting, Device, Heater, Remote
-from fotonomy.core.glass import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
+from fotonomy.core.curves.transfer_functions import STANDARDS, Curve, ParametricLog, Tabulated
+from fotonomy.core.gear import camera as spec
+from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heater, Remote
+from fotonomy.core.gear.filters import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
+from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.exchange.gear_json import format_from_data
 
 

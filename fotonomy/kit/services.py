@@ -6,12 +6,12 @@ from typing import Any, TypeVar
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
-from fotonomy.core import gear
-from fotonomy.core.curves import ParametricLog, Tabulated
-from fotonomy.core.density import stops_to_density
-from fotonomy.core.devices import Battery, Card, Device, Heater, Remote
-from fotonomy.core.glass import Glass, Holder, MatteBox, StepRing
-from fotonomy.core.setup import Setup
+from fotonomy.core.curves.transfer_functions import ParametricLog, Tabulated
+from fotonomy.core.gear import camera as gear
+from fotonomy.core.gear.accessories import Battery, Card, Device, Heater, Remote
+from fotonomy.core.gear.filters import Glass, Holder, MatteBox, StepRing
+from fotonomy.core.gear.neutral_density import stops_to_density
+from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.gear_json import curve_to_data, plain
 from fotonomy.exchange.kit_json import Kit
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile

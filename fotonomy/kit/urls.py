@@ -2,7 +2,9 @@
 
 from django.urls import path
 
-from fotonomy.kit import calibrate_views, curve_views, views
+from fotonomy.kit.views import calibration as calibrate_views
+from fotonomy.kit.views import curves as curve_views
+from fotonomy.kit.views import kit as views
 
 urlpatterns = [
     path("", views.kit, name="kit"),

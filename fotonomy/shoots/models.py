@@ -10,9 +10,9 @@ from django.db import models
 from django.urls import reverse
 from django.utils.functional import cached_property
 
-from fotonomy.core.gear import Support
-from fotonomy.core.intent import Circle, Exposing, Handheld, Look, WhiteSchool
-from fotonomy.core.setup import Kind
+from fotonomy.core.gear.camera import Support
+from fotonomy.core.spec.intent import Circle, Exposing, Handheld, Look, WhiteSchool
+from fotonomy.core.spec.setup import Kind
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 
 MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]

@@ -2,7 +2,11 @@
 
 from django.urls import path
 
-from fotonomy.shoots import gear_views, monitor_views, planner_views, run_views, views
+from fotonomy.shoots.views import bench as views
+from fotonomy.shoots.views import dry_run as run_views
+from fotonomy.shoots.views import gear as gear_views
+from fotonomy.shoots.views import monitor as monitor_views
+from fotonomy.shoots.views import planner as planner_views
 
 urlpatterns = [
     path("", views.shoot_list, name="shoot-list"),

@@ -3,7 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import include, path
 
-from fotonomy.shoots import gear_views
+from fotonomy.shoots.views import gear as gear_views
 from fotonomy.site import views
 
 urlpatterns = [

@@ -9,7 +9,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
-from fotonomy.kit.starter import give_starter_kit
+from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.site.context import THEME_COOKIE, THEMES
 
 

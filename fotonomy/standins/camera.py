@@ -5,9 +5,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from fotonomy.core.curves import encode
-from fotonomy.core.gear import LevelScale, Profile
-from fotonomy.core.noise import NoiseModel
+from fotonomy.core.curves.transfer_functions import encode
+from fotonomy.core.gear.camera import LevelScale, Profile
+from fotonomy.core.tone.noise import NoiseModel
 
 
 def codes_of(linear: NDArray[Any], profile: Profile) -> NDArray[np.uint16]:

@@ -8,15 +8,15 @@ from random import Random
 import numpy as np
 
 from fotonomy.core import constants as c
-from fotonomy.core.devices import Battery
+from fotonomy.core.dry_run.log import LOST_ORDER, Ended, Lost, RunLog
+from fotonomy.core.dry_run.trigger_schedule import Presses, Script
 from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.ramp import chosen_rungs
+from fotonomy.core.gear.accessories import Battery
 from fotonomy.core.notation import format_share
-from fotonomy.core.power import cold_share, draw_of
-from fotonomy.core.program import Program
-from fotonomy.core.ramp import chosen_rungs
-from fotonomy.core.rehearsal import LOST_ORDER, Ended, Lost, RunLog
-from fotonomy.core.script import Presses, Script
-from fotonomy.core.setup import Setup
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.stills.energy import cold_share, draw_of
+from fotonomy.core.stills.intervalometer import Program
 from fotonomy.standins.remote import FingerStandIn, RemoteStandIn
 from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
 

@@ -12,16 +12,16 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from fotonomy.core.balance import channel_gains, shift_mired
-from fotonomy.core.correction import over_knee_stops, shouldered
-from fotonomy.core.curves import GREY, encode, linear_of
-from fotonomy.core.facts import Facts
-from fotonomy.core.gear import LevelScale, Profile
-from fotonomy.core.placing import placing
-from fotonomy.core.readings import Reading, Surface
-from fotonomy.core.scene import scene_map
-from fotonomy.figures.scopes import ScopeLayout
-from fotonomy.figures.shades import STOP_RANGE, stop_colour
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.curves.transfer_functions import GREY, encode, linear_of
+from fotonomy.core.gear.camera import LevelScale, Profile
+from fotonomy.core.spec.readings import Reading, Surface
+from fotonomy.core.tone.monitor_lut import over_knee_stops, shouldered
+from fotonomy.core.tone.placement import placing
+from fotonomy.core.tone.scene_layout import scene_map
+from fotonomy.core.tone.white_balance import channel_gains, shift_mired
+from fotonomy.figures.monitor.false_colour import STOP_RANGE, stop_colour
+from fotonomy.figures.monitor.scopes import ScopeLayout
 
 WIDTH, HEIGHT = 960, 540
 # The scopes beside it: a waveform over a histogram.

@@ -4,9 +4,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from random import Random
 
-from fotonomy.core.devices import Remote
-from fotonomy.core.program import Program
-from fotonomy.core.script import Presses
+from fotonomy.core.dry_run.trigger_schedule import Presses
+from fotonomy.core.gear.accessories import Remote
+from fotonomy.core.stills.intervalometer import Program
 
 # From here on a cheap counter starts to skip, where nothing says until when it is sure.
 SKIPS_FROM = 100

@@ -3,7 +3,7 @@
 from collections import deque
 from dataclasses import dataclass, field
 
-from fotonomy.core.rehearsal import Lost
+from fotonomy.core.dry_run.log import Lost
 
 
 @dataclass(slots=True)

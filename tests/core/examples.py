@@ -5,11 +5,9 @@ from typing import Any
 
 import pytest
 
-from fotonomy.core.curves import Bt709, ParametricLog
-from fotonomy.core.density import density_to_stops
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.finding import Finding
-from fotonomy.core.gear import (
+from fotonomy.core.curves.transfer_functions import Bt709, ParametricLog
+from fotonomy.core.findings.finding import Finding
+from fotonomy.core.gear.camera import (
     Body,
     DriveMode,
     Lens,
@@ -18,9 +16,11 @@ from fotonomy.core.gear import (
     RecordingRate,
     ShutterStyle,
 )
-from fotonomy.core.glass import Glass, GlassKind, StepRing
-from fotonomy.core.setup import Setup
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.gear.filters import Glass, GlassKind, StepRing
+from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.spec.setup import Setup
 
 LOG = ParametricLog(
     name="Flat log", a=5, b=0.05, c=0.2898, d=0.39146, e=5.72084, f=0.045006, cut=0.012

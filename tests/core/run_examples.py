@@ -3,15 +3,15 @@
 from dataclasses import replace
 from typing import Any
 
-from fotonomy.core.devices import Battery, Card, Remote
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.facts import work_out
-from fotonomy.core.gear import DriveMode
-from fotonomy.core.interval_facts import IntervalRun
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.gear.accessories import Battery, Card, Remote
+from fotonomy.core.gear.camera import DriveMode
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import Plan
-from fotonomy.core.run import Run
-from fotonomy.core.setup import Kind, Setup
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.stills import Run
 from tests.core.examples import BODY, setup
 
 # 10 W at work and 4 W waiting, 25 MB raw and 8 MB JPEG files: round numbers for sums by hand.

@@ -8,18 +8,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.budget import light_budget
-from fotonomy.core.burst import Buffer, Burst, chance_of, file_mb, limit_of, rate_of
-from fotonomy.core.devices import Card, Remote
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.facts import work_out
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.exposure.scales import with_typed_setting
+from fotonomy.core.gear.accessories import Card, Remote
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
-from fotonomy.core.readings import Reading, Surface
-from fotonomy.core.run import Combining, Files
-from fotonomy.core.settings import with_typed_setting
-from fotonomy.core.setup import Setup
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.trail import Trail, passing_in, under_each_stops
+from fotonomy.core.spec.readings import Reading, Surface
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import Combining, Files
+from fotonomy.core.stills.burst import Buffer, Burst, chance_of, file_mb, limit_of, rate_of
+from fotonomy.core.stills.long_exposure import Trail, passing_in, under_each_stops
 from tests.core.examples import has_reason_number_and_fix
 from tests.core.run_examples import CAM, CARD, DRIVES, burst, ids, trail
 

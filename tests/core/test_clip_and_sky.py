@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.clip import single_frame_clip, speed_percent, still_clip, video_clip
-from fotonomy.core.sky import SkyLight, sky_light, sun_altitude_deg
+from fotonomy.core.exposure.sun import SkyLight, sky_light, sun_altitude_deg
+from fotonomy.core.stills.clip import single_frame_clip, speed_percent, still_clip, video_clip
 
 
 def test_speed_of_60_in_24() -> None:

@@ -8,14 +8,13 @@ import pytest
 from hypothesis import given, reject
 from hypothesis import strategies as st
 
-from fotonomy.core.curves import Bt709
-from fotonomy.core.density import density_to_stops
-from fotonomy.core.devices import Battery, Card, Counting, Device, Heater, Remote
+from fotonomy.core.curves.transfer_functions import Bt709
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.finding import Finding, Severity
-from fotonomy.core.fixes import Fix
-from fotonomy.core.gear import (
+from fotonomy.core.exposure.scales import SETTING_LABELS, with_typed_setting
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Fix
+from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heater, Remote
+from fotonomy.core.gear.camera import (
     Body,
     DriveMode,
     Lens,
@@ -26,17 +25,18 @@ from fotonomy.core.gear import (
     Support,
     Tube,
 )
-from fotonomy.core.glass import Glass, GlassKind
-from fotonomy.core.intent import Circle, Exposing, Intent, Look, WhiteSchool
-from fotonomy.core.modes import mode_advice
-from fotonomy.core.movement import Camera, Movement
+from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.motion.camera_movement import Camera, Movement
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.photometry.stops import MARKED_F_NUMBERS, MARKED_ISO
 from fotonomy.core.plan import Plan, plan
-from fotonomy.core.readings import Reading, Shape, Surface
-from fotonomy.core.run import Combining, Files, Follows, LightPoint, Ramp, Run
-from fotonomy.core.settings import SETTING_LABELS, with_typed_setting
-from fotonomy.core.setup import SETTINGS, Kind, Limit, Setup
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.stops import MARKED_F_NUMBERS, MARKED_ISO
+from fotonomy.core.planner.exposure_modes import mode_advice
+from fotonomy.core.spec.intent import Circle, Exposing, Intent, Look, WhiteSchool
+from fotonomy.core.spec.readings import Reading, Shape, Surface
+from fotonomy.core.spec.setup import SETTINGS, Kind, Limit, Setup
+from fotonomy.core.spec.stills import Combining, Files, Follows, LightPoint, Ramp, Run
 from tests.core.examples import BODY, FLAT, LENS, ND, has_reason_number_and_fix, setup
 
 

@@ -6,12 +6,12 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from fotonomy.core.devices import Battery, Remote
-from fotonomy.core.finding import Severity
+from fotonomy.core.findings.finding import Severity
+from fotonomy.core.gear.accessories import Battery, Remote
+from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.plan import plan
-from fotonomy.core.run import Files, Follows, Run
-from fotonomy.core.setup import Setup
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import Files, Follows, Run
 from tests.core.examples import has_reason_number_and_fix
 from tests.core.run_examples import CARD, CELL, ids, interval, run_of
 

@@ -8,15 +8,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core import focus as fo
-from fotonomy.core.budget import light_budget
+from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.facts import work_out
-from fotonomy.core.findings_focus import depth_offer
-from fotonomy.core.gear import Lens, Support, Tube, loss_from_t_number
-from fotonomy.core.intent import Circle, Intent
-from fotonomy.core.movement import (
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.exposure.scales import with_typed_setting
+from fotonomy.core.findings.focus import depth_offer
+from fotonomy.core.gear.camera import Lens, Support, Tube, loss_from_t_number
+from fotonomy.core.motion.camera_movement import (
     Camera,
     Movement,
     across_m_s,
@@ -26,11 +24,13 @@ from fotonomy.core.movement import (
     mover,
     rolling_rule_time_s,
 )
+from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import LENGTH_UNITS, SPEED_UNITS
+from fotonomy.core.optics import depth_of_field as fo
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
-from fotonomy.core.settings import with_typed_setting
-from fotonomy.core.setup import Kind
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.spec.intent import Circle, Intent
+from fotonomy.core.spec.setup import Kind
 from tests.core.examples import BODY, LENS, setup
 
 

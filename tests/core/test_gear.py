@@ -5,17 +5,17 @@ from typing import Any
 
 import pytest
 
-from fotonomy.core.comparison import VARIANTS, usual_variant, variant
-from fotonomy.core.curves import Bt709
-from fotonomy.core.density import density_to_stops
+from fotonomy.core.analysis.packing import camera_loads, glass_needed, holders_needed
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
+from fotonomy.core.curves.transfer_functions import Bt709
 from fotonomy.core.errors import RuleError
-from fotonomy.core.facts import work_out
-from fotonomy.core.gear import Profile, RecordingFormat, RecordingRate, ShutterStyle
-from fotonomy.core.glass import Glass, GlassKind, MatteBox, StepRing
-from fotonomy.core.packing import camera_loads, glass_needed, holders_needed
+from fotonomy.core.gear.camera import Profile, RecordingFormat, RecordingRate, ShutterStyle
+from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, StepRing
+from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.plan import plan
-from fotonomy.core.setup import Kind
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.spec.setup import Kind
 from tests.core.examples import BODY, LENS, ND, setup
 
 

@@ -9,14 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core import constants as c
+from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.facts import work_out
-from fotonomy.core.gear import Profile, Sensor
-from fotonomy.core.intent import Exposing, Intent
-from fotonomy.core.levels import headroom_stops
-from fotonomy.core.noise import NoiseModel, noise_model
-from fotonomy.core.transfer import fit, linearised, measure, per_photosite
+from fotonomy.core.gear.camera import Profile, Sensor
+from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.spec.intent import Exposing, Intent
+from fotonomy.core.tone.noise import NoiseModel, noise_model
+from fotonomy.core.tone.photon_transfer import fit, linearised, measure, per_photosite
+from fotonomy.core.tone.signal_levels import headroom_stops
 from fotonomy.standins.camera import codes_of, grey_frame
 from tests.core.examples import BODY, FLAT, VIDEO, setup
 

@@ -6,9 +6,9 @@ from hypothesis import strategies as st
 
 from fotonomy.core import notation as n
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100, Luminance, Lux, Metered
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.tastes import parse_source
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.parsing.white_balance import parse_source
+from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered
 
 
 @pytest.mark.parametrize(

@@ -7,17 +7,17 @@ from typing import Any
 import pytest
 from hypothesis import given
 
-from fotonomy.core.budget import light_budget
+from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.constants import COMFORTABLE_GAP_PERCENT
-from fotonomy.core.density import density_to_stops
 from fotonomy.core.errors import RuleError
-from fotonomy.core.facts import work_out
-from fotonomy.core.gear import Support
-from fotonomy.core.intent import CRITERIA, Intent, Look
-from fotonomy.core.modes import floats, mode_advice
-from fotonomy.core.regret import STRAIGHT, Yardstick, judge
-from fotonomy.core.setup import Kind, Setup
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.gear.camera import Support
+from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.planner.cost import STRAIGHT, Yardstick, judge
+from fotonomy.core.planner.exposure_modes import floats, mode_advice
+from fotonomy.core.spec.intent import CRITERIA, Intent, Look
+from fotonomy.core.spec.setup import Kind, Setup
 from tests.core.examples import ND, setup
 from tests.core.test_solve import questions
 

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core import run_notation as rn
 from fotonomy.core.errors import RuleError
-from fotonomy.core.run import LightPoint
+from fotonomy.core.parsing import stills as rn
+from fotonomy.core.spec.stills import LightPoint
 
 spans = st.floats(1, 3e7).map(lambda s: round(s, 2))
 

@@ -8,19 +8,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.devices import Battery, Card, Counting, Heater, Remote
+from fotonomy.core.analysis.interval import worked_out
+from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.facts import work_out
-from fotonomy.core.interval import cycle, frames_for, frames_over, span_s, third, usual_for
-from fotonomy.core.interval_facts import worked_out
+from fotonomy.core.gear.accessories import Battery, Card, Counting, Heater, Remote
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
-from fotonomy.core.power import cold_share, power_of
-from fotonomy.core.program import program_of
-from fotonomy.core.run import Follows, LightPoint, Run
-from fotonomy.core.setup import Kind
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.solve import Search
+from fotonomy.core.planner.search import Search
+from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.stills import Follows, LightPoint, Run
+from fotonomy.core.stills.energy import cold_share, power_of
+from fotonomy.core.stills.interval import cycle, frames_for, frames_over, span_s, third, usual_for
+from fotonomy.core.stills.intervalometer import program_of
 from tests.core.run_examples import CAM, CELL, ids, interval, run_of
 
 

@@ -9,29 +9,29 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core import notation
-from fotonomy.core.budget import light_budget
-from fotonomy.core.curves import ParametricLog, decode
-from fotonomy.core.enough import at_the_limit, enough_light
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.compare.exposure_strategies import School, compare_schools
+from fotonomy.core.compare.low_light import at_the_limit, enough_light
+from fotonomy.core.compare.profiles import compare_profiles
+from fotonomy.core.curves.transfer_functions import ParametricLog, decode
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100, Luminance, Lux, Metered, ev100_of
-from fotonomy.core.facts import work_out
-from fotonomy.core.fixes import Change
-from fotonomy.core.gear import Lens, Profile
-from fotonomy.core.intent import Exposing, Intent
-from fotonomy.core.levels import headroom_stops, percent_at
-from fotonomy.core.metering import claims, parse_reading, scene_means
-from fotonomy.core.placing import placing, skin_mark_stops
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.exposure.metering import claims, parse_reading, scene_means
+from fotonomy.core.exposure.scales import with_typed_setting
+from fotonomy.core.exposure.sun import clear_sky_lx
+from fotonomy.core.findings.fixes import Change
+from fotonomy.core.gear.camera import Lens, Profile
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered, ev100_of
 from fotonomy.core.plan import plan
-from fotonomy.core.profiles import compare_profiles
-from fotonomy.core.readings import Reading, Shape, Surface, check, key_of
-from fotonomy.core.scene import scene_map
-from fotonomy.core.schools import School, compare_schools
-from fotonomy.core.settings import with_typed_setting
-from fotonomy.core.setup import Kind, Setup
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.sky import clear_sky_lx
-from fotonomy.core.solve import Search
-from fotonomy.core.typical import SCENES
+from fotonomy.core.planner.search import Search
+from fotonomy.core.spec.intent import Exposing, Intent
+from fotonomy.core.spec.readings import Reading, Shape, Surface, check, key_of
+from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.tone.example_scenes import SCENES
+from fotonomy.core.tone.placement import placing, skin_mark_stops
+from fotonomy.core.tone.scene_layout import scene_map
+from fotonomy.core.tone.signal_levels import headroom_stops, percent_at
 from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
 from tests.core.test_findings import anything, found
 

@@ -8,7 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.constants import COMFORTABLE_GAP_PERCENT
-from fotonomy.core.density import (
+from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, Mount
+from fotonomy.core.gear.neutral_density import (
     density_to_factor,
     density_to_stops,
     factor_to_density,
@@ -16,10 +18,14 @@ from fotonomy.core.density import (
     stacks,
     stops_to_density,
 )
-from fotonomy.core.errors import RuleError
-from fotonomy.core.glass import Glass, GlassKind, MatteBox, Mount
-from fotonomy.core.motion import Cadence, field_width_m, motion
-from fotonomy.core.shutter import Shutter, exact_rate, flicker, residual_ripple, residual_ripples
+from fotonomy.core.motion.cadence import Cadence, field_width_m, motion
+from fotonomy.core.motion.shutter import (
+    Shutter,
+    exact_rate,
+    flicker,
+    residual_ripple,
+    residual_ripples,
+)
 from tests.core.examples import LENS, ND, RINGS
 
 

@@ -8,25 +8,25 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from fotonomy.core import allowed
-from fotonomy.core.budget import light_budget
-from fotonomy.core.density import density_to_stops
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.fixes import Change
-from fotonomy.core.gear import Lens, RecordingRate
-from fotonomy.core.glass import Glass, GlassKind
-from fotonomy.core.intent import CRITERIA, Intent, Look
-from fotonomy.core.movement import Camera, Movement
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.exposure.scales import OFFERS, with_typed_setting
+from fotonomy.core.findings.fixes import Change
+from fotonomy.core.gear.camera import Lens, RecordingRate
+from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.motion.camera_movement import Camera, Movement
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
-from fotonomy.core.regret import Yardstick, judge
-from fotonomy.core.remedies import LABELS, changes_to
-from fotonomy.core.settings import OFFERS, with_typed_setting
-from fotonomy.core.setup import FRAMING, SETTINGS, Kind, Limit, Setup
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.solutions import solve
-from fotonomy.core.solve import TOLERANCE_STOPS, Search
-from fotonomy.core.starts import starting_point
+from fotonomy.core.planner import search_space as allowed
+from fotonomy.core.planner.cost import Yardstick, judge
+from fotonomy.core.planner.plans import solve
+from fotonomy.core.planner.presets import starting_point
+from fotonomy.core.planner.relaxation import LABELS, changes_to
+from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
+from fotonomy.core.spec.intent import CRITERIA, Intent, Look
+from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind, Limit, Setup
 from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
 
 WIDE = Lens(name="Wide 20", focal_shortest_mm=20, focal_longest_mm=20, widest_f=1.8, smallest_f=16,

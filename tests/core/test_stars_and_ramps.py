@@ -8,16 +8,16 @@ from zoneinfo import ZoneInfo
 import numpy as np
 import pytest
 
-from fotonomy.core import stars
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.facts import work_out
-from fotonomy.core.modes import mode_advice
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.exposure.daylight import light_to_come
+from fotonomy.core.exposure.ramp import ladder, ramp_plan
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.optics import star_trails as stars
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
-from fotonomy.core.ramp import ladder, ramp_plan
-from fotonomy.core.run import LightPoint, Ramp
-from fotonomy.core.setup import Setup
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.sky_light import light_to_come
+from fotonomy.core.planner.exposure_modes import mode_advice
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import LightPoint, Ramp
 from tests.core.run_examples import ids, interval, run_of
 
 

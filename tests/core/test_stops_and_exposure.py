@@ -7,9 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.budget import Balance, light_budget
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure import (
+from fotonomy.core.exposure.light_budget import Balance, light_budget
+from fotonomy.core.photometry.exposure_value import (
     Ev100,
     Luminance,
     Lux,
@@ -19,7 +19,7 @@ from fotonomy.core.exposure import (
     illuminance_lx,
     luminance_cd_m2,
 )
-from fotonomy.core.stops import (
+from fotonomy.core.photometry.stops import (
     MARKED_F_NUMBERS,
     MARKED_ISO,
     aperture_stops,
@@ -102,7 +102,7 @@ def test_ev_to_units_and_back(ev: float) -> None:
 
 def test_the_budget_is_the_sum_written_in_the_calculation() -> None:
     # 12.3 EV, 1/200, f/4, ISO 500, ND 0.9: 12.3 - 7.644 - 4 + 2.322 - 2.990, by hand.
-    from fotonomy.core.shutter import Shutter
+    from fotonomy.core.motion.shutter import Shutter
 
     planned = setup(
         light=Ev100(12.3), frame_rate=100, shutter=Shutter(angle_deg=180), iris=4.0

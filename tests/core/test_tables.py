@@ -9,8 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.correction import Correction, shouldered
-from fotonomy.core.curves import (
+from fotonomy.core.curves.sampled import SAMPLED_WITHIN, THINNED_WITHIN, from_encoding, from_pairs
+from fotonomy.core.curves.transfer_functions import (
     STANDARDS,
     AcesCct,
     Bt709,
@@ -22,8 +22,8 @@ from fotonomy.core.curves import (
     linear_of,
 )
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear import Profile
-from fotonomy.core.tables import SAMPLED_WITHIN, THINNED_WITHIN, from_encoding, from_pairs
+from fotonomy.core.gear.camera import Profile
+from fotonomy.core.tone.monitor_lut import Correction, shouldered
 from fotonomy.exchange.encodings import published_curve, published_names
 from fotonomy.exchange.errors import ExchangeError
 from tests.core.examples import FLAT, LOG, VIDEO

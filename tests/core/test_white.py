@@ -4,20 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.balance import (
-    FULL_GEL_MIRED,
-    channel_gains,
-    gels_for,
-    kelvin,
-    mired,
-    shift_mired,
-    white_balance,
-)
 from fotonomy.core.errors import RuleError
-from fotonomy.core.intent import Intent, WhiteSchool
-from fotonomy.core.plan import plan
-from fotonomy.core.readings import Reading
-from fotonomy.core.tastes import (
+from fotonomy.core.parsing.white_balance import (
     format_tint,
     parse_averaged,
     parse_bias,
@@ -25,6 +13,18 @@ from fotonomy.core.tastes import (
     parse_main_light,
     parse_source,
     parse_tint,
+)
+from fotonomy.core.plan import plan
+from fotonomy.core.spec.intent import Intent, WhiteSchool
+from fotonomy.core.spec.readings import Reading
+from fotonomy.core.tone.white_balance import (
+    FULL_GEL_MIRED,
+    channel_gains,
+    gels_for,
+    kelvin,
+    mired,
+    shift_mired,
+    white_balance,
 )
 from tests.core.examples import setup
 from tests.core.test_findings import found

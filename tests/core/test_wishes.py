@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core import wishes
 from fotonomy.core.constants import DISTANCE_RANGE_M
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation import format_length
-from fotonomy.core.setup import Limit
+from fotonomy.core.parsing import intent as wishes
+from fotonomy.core.spec.setup import Limit
 from tests.core.examples import setup
 
 

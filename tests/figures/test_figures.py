@@ -11,36 +11,36 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.burst import Burst
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.facts import Facts, work_out
-from fotonomy.core.intent import Intent
-from fotonomy.core.interval_facts import IntervalRun
-from fotonomy.core.movement import Camera, Movement
-from fotonomy.core.readings import Reading
-from fotonomy.core.rehearsal import judge
-from fotonomy.core.run import Combining, LightPoint, Ramp
-from fotonomy.core.script import script_of
-from fotonomy.core.setup import Kind, Setup
-from fotonomy.core.shutter import Shutter
-from fotonomy.core.trail import Trail
-from fotonomy.figures.body import body_figure
-from fotonomy.figures.budget import budget_figure, steps_of
-from fotonomy.figures.buffer import buffer_figure
-from fotonomy.figures.clip import clip_figure
-from fotonomy.figures.cycle import cycle_figure
-from fotonomy.figures.dots import dots_figure, hop_words, step_share
-from fotonomy.figures.flicker import flicker_figure
-from fotonomy.figures.focus import Distances, focus_figure
-from fotonomy.figures.level import level_figure
-from fotonomy.figures.motion import flicker_words, motion_figure, zoom_of
-from fotonomy.figures.passing import passing_figure
-from fotonomy.figures.plans import small_budget_figure, span_of
-from fotonomy.figures.playing import MOST_FRAMES, playing_figure
-from fotonomy.figures.ramp import ramp_figure
-from fotonomy.figures.rehearsal import rehearsal_figure
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.dry_run.log import judge
+from fotonomy.core.dry_run.trigger_schedule import script_of
+from fotonomy.core.motion.camera_movement import Camera, Movement
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.spec.intent import Intent
+from fotonomy.core.spec.readings import Reading
+from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
+from fotonomy.core.stills.burst import Burst
+from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.figures.animation.cadence import MOST_FRAMES, playing_figure
+from fotonomy.figures.animation.interval import dots_figure, hop_words, step_share
+from fotonomy.figures.dry_run import rehearsal_figure
+from fotonomy.figures.kit.body import body_figure
+from fotonomy.figures.lanes.buffer import buffer_figure
+from fotonomy.figures.lanes.clip import clip_figure
+from fotonomy.figures.lanes.cycle import cycle_figure
+from fotonomy.figures.lanes.flicker import flicker_figure
+from fotonomy.figures.lanes.focus import Distances, focus_figure
+from fotonomy.figures.lanes.level import level_figure
+from fotonomy.figures.lanes.light_budget import budget_figure, steps_of
+from fotonomy.figures.lanes.long_exposure import trail_figure
+from fotonomy.figures.lanes.motion import flicker_words, motion_figure, zoom_of
+from fotonomy.figures.lanes.ramp import ramp_figure
+from fotonomy.figures.lanes.travelling_smear import passing_figure
+from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
 from fotonomy.figures.svg import NARROW, WIDE, Scale, text_width
-from fotonomy.figures.trail import trail_figure
 from fotonomy.standins.dry_run import Fault, rehearse
 from tests.core.examples import setup
 from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, trail

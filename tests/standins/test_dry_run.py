@@ -9,17 +9,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fotonomy.core.advice import Lesson, lessons
-from fotonomy.core.burst import Buffer, Burst
-from fotonomy.core.devices import Battery, Card, Counting, Remote
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.dry_run.lessons import Lesson, lessons
+from fotonomy.core.dry_run.log import Ended, Jump, Lost, Verdict, judge
+from fotonomy.core.dry_run.trigger_schedule import Script, script_of
 from fotonomy.core.errors import RuleError
-from fotonomy.core.facts import work_out
-from fotonomy.core.interval_facts import IntervalRun
-from fotonomy.core.rehearsal import Ended, Jump, Lost, Verdict, judge
-from fotonomy.core.run import Combining, LightPoint, Ramp
-from fotonomy.core.script import Script, script_of
-from fotonomy.core.setup import Setup
-from fotonomy.core.shutter import Shutter
+from fotonomy.core.gear.accessories import Battery, Card, Counting, Remote
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
+from fotonomy.core.stills.burst import Buffer, Burst
 from fotonomy.standins.dry_run import DryRun, Fault, rehearse
 from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
 from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, trail

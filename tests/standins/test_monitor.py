@@ -6,13 +6,13 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from fotonomy.core.exposure import Ev100
-from fotonomy.core.facts import Facts, work_out
-from fotonomy.core.intent import Exposing, Intent
-from fotonomy.core.metering import scene_means
-from fotonomy.core.readings import Reading, Shape, Surface
-from fotonomy.core.scene import scene_map
-from fotonomy.figures.shades import STOP_RANGE, stop_colour
+from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.exposure.metering import scene_means
+from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.spec.intent import Exposing, Intent
+from fotonomy.core.spec.readings import Reading, Shape, Surface
+from fotonomy.core.tone.scene_layout import scene_map
+from fotonomy.figures.monitor.false_colour import STOP_RANGE, stop_colour
 from fotonomy.standins import monitor as m
 from tests.core.examples import FLAT, VIDEO, setup
 

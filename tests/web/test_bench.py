@@ -7,11 +7,11 @@ import pytest
 from lxml import html
 
 from fotonomy.core.plan import plan
-from fotonomy.core.setup import FRAMING
+from fotonomy.core.spec.setup import FRAMING
 from fotonomy.kit.models import Body, Lens
-from fotonomy.shoots.lookup import FRAGMENT_HEADER
+from fotonomy.shoots.mapping import bag_of, spec_of
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.specs import bag_of, spec_of
+from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
 
 FRAGMENT = {FRAGMENT_HEADER: "bench"}
 

@@ -12,7 +12,7 @@ from django.urls import reverse
 from lxml import html
 from PIL import Image
 
-from fotonomy.core.curves import encode
+from fotonomy.core.curves.transfer_functions import encode
 from fotonomy.exchange.curve_files import read_table, write_csv, write_cube
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import kit_to_data, read_kit

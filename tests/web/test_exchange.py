@@ -13,8 +13,8 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import SetupFile, read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Body, Filter, Lens
+from fotonomy.shoots.mapping import bag_of, spec_of
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.specs import bag_of, spec_of
 from tests.core.examples import setup
 
 

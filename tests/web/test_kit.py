@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from lxml import html
 
-from fotonomy.kit.fields import parse_rates, show_rates
+from fotonomy.kit.forms.fields import parse_rates, show_rates
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 
 FORMAT = {

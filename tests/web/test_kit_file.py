@@ -10,12 +10,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core import gear, glass, intent, movement, setup
-from fotonomy.core.gear import DriveMode, Lens, RecordingFormat, RecordingRate, Support, Tube
-from fotonomy.core.glass import Glass, GlassKind, MatteBox, Mount, StepRing
-from fotonomy.core.intent import Intent, Look
-from fotonomy.core.movement import Camera, Movement
-from fotonomy.core.setup import FRAMING, Limit
+from fotonomy.core.gear import camera as gear
+from fotonomy.core.gear import filters as glass
+from fotonomy.core.gear.camera import DriveMode, Lens, RecordingFormat, RecordingRate, Support, Tube
+from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, Mount, StepRing
+from fotonomy.core.motion import camera_movement as movement
+from fotonomy.core.motion.camera_movement import Camera, Movement
+from fotonomy.core.spec import intent, setup
+from fotonomy.core.spec.intent import Intent, Look
+from fotonomy.core.spec.setup import FRAMING, Limit
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import Kit, kit_from_data, kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json

@@ -9,7 +9,7 @@ import pytest
 from django.urls import reverse
 from lxml import html
 
-from fotonomy.core.intent import Exposing
+from fotonomy.core.spec.intent import Exposing
 from fotonomy.shoots.models import Setup
 from tests.web.test_bench import FRAGMENT, send, text_of
 

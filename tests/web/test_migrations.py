@@ -50,8 +50,8 @@ def test_gear_and_setups_from_before_formats() -> None:
     finally:
         migrate(latest)
     from fotonomy.kit.models import Accessory, Body, Filter
+    from fotonomy.shoots.mapping import bag_of, spec_of
     from fotonomy.shoots.models import Change, Setup
-    from fotonomy.shoots.specs import bag_of, spec_of
 
     old = Body.objects.get(name="Old cam").to_spec()
     assert [(f.name, f.width_px, len(f.rates)) for f in old.formats] == [("Standard", 1920, 2)]

@@ -5,13 +5,13 @@ from typing import Any
 import pytest
 from lxml import html
 
-from fotonomy.core.budget import light_budget
-from fotonomy.core.intent import Look
-from fotonomy.core.movement import Camera
-from fotonomy.core.setup import FRAMING
-from fotonomy.shoots.lookup import FRAGMENT_HEADER
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.motion.camera_movement import Camera
+from fotonomy.core.spec.intent import Look
+from fotonomy.core.spec.setup import FRAMING
+from fotonomy.shoots.mapping import bag_of, spec_of
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.specs import bag_of, spec_of
+from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
 from tests.web.test_bench import send, text_of
 
 FRAGMENT = {FRAGMENT_HEADER: "wide"}

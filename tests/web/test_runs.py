@@ -10,15 +10,15 @@ import pytest
 from django.urls import reverse
 from lxml import html
 
-from fotonomy.core.fixes import Change
+from fotonomy.core.findings.fixes import Change
 from fotonomy.core.plan import plan
-from fotonomy.core.setup import Kind
+from fotonomy.core.spec.setup import Kind
 from fotonomy.exchange.setup_json import read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Accessory
-from fotonomy.shoots import ledger
+from fotonomy.shoots import history as ledger
+from fotonomy.shoots.editing.fix_values import changes_of, press_of
+from fotonomy.shoots.mapping import bag_of, file_of, spec_of
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.presses import changes_of, press_of
-from fotonomy.shoots.specs import bag_of, file_of, spec_of
 from tests.web.test_bench import send, text_of
 
 pytestmark = pytest.mark.django_db
@@ -378,7 +378,7 @@ def test_old_snapshots_name_tubes_only(demo: Shoot) -> None:
 
 
 def _old(row: Setup, tubes: list[int]) -> dict[str, Any]:
-    from fotonomy.shoots.specs import snapshot
+    from fotonomy.shoots.mapping import snapshot
 
     data = snapshot(row)
     del data["things"], data["run"]

@@ -1,0 +1,1 @@
+"""Everything the numbers of a setup come to, before anyone judges them."""

@@ -1,0 +1,201 @@
+"""What an interval run comes to: its cycle, its remote, its card, its power, its sky and light."""
+
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+from math import atan, cos, inf, radians
+
+import numpy as np
+
+from fotonomy.core import constants as c
+from fotonomy.core.exposure.ramp import RampPlan, ramp_plan
+from fotonomy.core.gear.accessories import Card, Remote
+from fotonomy.core.optics import star_trails as st
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import Follows, Ramp
+from fotonomy.core.stills.burst import file_mb, limit_of
+from fotonomy.core.stills.clip import Clip
+from fotonomy.core.stills.energy import Power, power_of
+from fotonomy.core.stills.interval import Cycle, Three, cycle, frames_for, span_s, third
+from fotonomy.core.stills.intervalometer import PLAIN_REMOTE, Program, program_of
+from fotonomy.core.tone.noise import NoiseModel
+
+
+@dataclass(frozen=True, slots=True)
+class IntervalRun:
+    """An interval run. Times in s, sizes in decimal GB.
+
+    ``three`` are event, interval and clip as planned; ``covers_s`` what the frames span.
+    ``fitting_frames`` is how many fit on the card. ``ramp`` is the school in force,
+    ``floating`` the camera left to itself, for comparison (None where the light stays).
+    ``ends`` is when the last frame is done on the place's clock, ``clock_shift_s`` by how much
+    that clock is put on or back meanwhile.
+    """
+
+    three: Three
+    frames: int
+    covers_s: float
+    cycle: Cycle
+    remote: Remote
+    program: Program
+    write_s: float
+    write_known: bool
+    buffer_frames: int
+    size_gb: float
+    card: Card
+    fitting_frames: int
+    power: Power | None
+    stars: st.Stars | None
+    ramp: RampPlan
+    floating: RampPlan | None
+    ends: datetime | None
+    clock_shift_s: float
+
+    @property
+    def lasts_s(self) -> float:
+        """From the press on the remote to the end of the last cycle's work."""
+        return self.program.last_s + self.cycle.deaf_s + self.write_s
+
+
+def card_of(setup: Setup) -> Card:
+    """The card in the camera, or one of the body's usual size."""
+    own = next((device for device in setup.devices if isinstance(device, Card)), None)
+    return own or Card(name="the body's card", size_gb=setup.body.card_gb)
+
+
+def remote_of(setup: Setup) -> Remote:
+    """The remote in use, or the camera's own timer."""
+    own = (device for device in setup.devices if isinstance(device, Remote))
+    return next(own, PLAIN_REMOTE)
+
+
+def write_s_of(setup: Setup) -> float:
+    """Seconds to write one frame; half a second where the card's speed is unknown."""
+    speed = card_of(setup).write_mb_s
+    if speed is None:
+        return c.WRITE_UNKNOWN_S
+    return file_mb(setup.body, setup.run.files) / speed
+
+
+def noise_frame(setup: Setup) -> bool:
+    """True where the camera takes a dark frame after each exposure."""
+    return setup.run.noise_frames and setup.time_s >= c.NOISE_FRAME_FROM_S * 0.999
+
+
+def buffer_of(setup: Setup) -> int:
+    """Frames the body's buffer holds: the limit of its fastest drive, which outruns any card.
+
+    Slower drives name higher limits, since the card empties the buffer meanwhile. Ten
+    frames where none is known.
+    """
+    by_rate = sorted(setup.body.drive_modes, key=lambda drive: -drive.fps)
+    limits = [limit_of(drive, setup.run.files) for drive in by_rate]
+    return next((limit for limit in limits if limit is not None), 10)
+
+
+def three_of(setup: Setup) -> Three:
+    """Event, interval and clip: the settings rule, and the event is what they cover.
+
+    Where the event does not follow it is what the person wants covered.
+    """
+    interval = 1 / setup.frame_rate
+    frames = frames_for(setup.wanted_screen_s, setup.project_fps)
+    covers = span_s(frames, interval)
+    event = covers if setup.run.follows is Follows.EVENT else setup.run.event_s
+    return Three(event, interval, setup.wanted_screen_s, frames)
+
+
+def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
+    """Everything an interval run comes to."""
+    run, interval = setup.run, 1 / setup.frame_rate
+    frames, write_s = clip.record_frames, write_s_of(setup)
+    dark = noise_frame(setup)
+    laid_out = cycle(
+        interval_s=interval, exposure_s=setup.time_s, self_timer_s=run.self_timer_s,
+        noise_frame=dark, write_s=write_s,
+    )  # fmt: skip
+    remote = remote_of(setup)
+    program = program_of(
+        remote, frames=frames, interval_s=interval, exposure_s=setup.time_s,
+        delay_s=run.start_after_s, bulb=setup.time_s > setup.body.slowest_s * 1.001,
+    )  # fmt: skip
+    card = card_of(setup)
+    size = frames * file_mb(setup.body, run.files) / 1000
+    lasts = program.last_s + laid_out.deaf_s + write_s
+    busy = frames * min(laid_out.deaf_s + write_s, program.step_s)
+    ends, shift = _on_the_clock(setup, lasts)
+    changing = len({point.ev100 for point in run.light}) > 1
+    return IntervalRun(
+        three=three_of(setup), frames=frames, covers_s=(frames - 1) * interval, cycle=laid_out,
+        remote=remote, program=program, write_s=write_s, write_known=card.write_mb_s is not None,
+        buffer_frames=buffer_of(setup), size_gb=size, card=card,
+        fitting_frames=int(1000 * card.size_gb / file_mb(setup.body, run.files) + 1e-9),
+        power=power_of(setup.body, setup.devices, run.temperature_c, lasts, busy),
+        stars=_stars(setup, clip, model), ramp=ramp_plan(setup, run.ramp, frames, write_s),
+        floating=ramp_plan(setup, Ramp.FLOATING, frames, write_s)
+        if changing and run.ramp is not Ramp.FLOATING else None,
+        ends=ends, clock_shift_s=shift,
+    )  # fmt: skip
+
+
+def _on_the_clock(setup: Setup, lasts_s: float) -> tuple[datetime | None, float]:
+    """When a run ends on the place's clock, and by how much the clock is moved meanwhile."""
+    if setup.starts is None:
+        return None, 0.0
+    try:
+        ends = (setup.starts.astimezone(UTC) + timedelta(seconds=lasts_s)).astimezone(
+            setup.starts.tzinfo
+        )
+    except OverflowError:
+        return None, 0.0
+    before, after = setup.starts.utcoffset(), ends.utcoffset()
+    if before is None or after is None:
+        return ends, 0.0
+    return ends, (after - before).total_seconds()
+
+
+def _stars(setup: Setup, clip: Clip, model: NoiseModel) -> st.Stars | None:
+    declination = setup.run.declination_deg
+    if declination is None:
+        return None
+    recorded, focal = setup.format, setup.focal_mm
+    px = st.trail_mm(focal, setup.time_s, declination) / recorded.pitch_mm
+    crop = c.FULL_FRAME_DIAGONAL_MM / recorded.diagonal_mm
+    wide = 2 * atan(recorded.sensor_width_mm / (2 * focal))
+    turning = st.SIDEREAL_RAD_S * cos(radians(declination))
+    crossing = inf if turning < 1e-12 else wide / turning
+    return st.Stars(
+        declination_deg=declination, trail_px=px, allowed_px=setup.run.star_px,
+        longest_s=st.longest_s(focal, recorded.pitch_mm, setup.run.star_px, declination),
+        rule_500_s=st.rule_500_s(focal, crop),
+        npf_s=st.npf_s(focal, setup.iris, 1000 * recorded.pitch_mm),
+        frame_crossing_s=crossing,
+        screen_crossing_s=crossing / (clip.speed_percent / 100),
+        step_percent=100 / (crossing * setup.frame_rate),
+        average_frames=_frames_to_average(setup, model),
+    )  # fmt: skip
+
+
+def _frames_to_average(setup: Setup, model: NoiseModel) -> int:
+    """Frames to average so that the shadows come inside the person's limit, up to 64; 0: none."""
+    counts = 2 ** np.arange(7)
+    shown = model.looks_like(setup.iso, 0.0, setup.intent.delivery_px, counts)
+    inside = np.flatnonzero(shown <= float(model.looks_like(setup.body.iso_ceiling)))
+    return int(counts[inside[0]]) if len(inside) else 0
+
+
+def worked_out(setup: Setup) -> Setup:
+    """The setup with the one of event, interval and clip that follows worked out anew.
+
+    Raises RuleError naming its field where that one would lie outside all reason.
+    """
+    run = setup.run
+    found = third(
+        run.follows, event_s=run.event_s, interval_s=1 / setup.frame_rate,
+        screen_s=setup.wanted_screen_s, project_fps=setup.project_fps,
+    )  # fmt: skip
+    match run.follows:
+        case Follows.CLIP:
+            return replace(setup, wanted_screen_s=found.screen_s)
+        case Follows.INTERVAL:
+            return replace(setup, frame_rate=1 / found.interval_s)
+    return replace(setup, run=replace(run, event_s=found.event_s))

@@ -1,0 +1,51 @@
+"""What a long exposure comes to: its trail, what passes through it, its lamps, its frames."""
+
+from math import sqrt
+
+from fotonomy.core import constants as c
+from fotonomy.core.analysis.interval import noise_frame, write_s_of
+from fotonomy.core.motion.cadence import Motion
+from fotonomy.core.spec.readings import Surface
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import Combining
+from fotonomy.core.stills.long_exposure import LampPass, Trail, passing_in
+from fotonomy.core.tone.signal_levels import Level
+
+# A lamp in a pass of its own is held this far under the clip. Common practice, no source.
+LAMP_MARGIN_STOPS = 0.3
+
+
+def trail_of(setup: Setup, moved: Motion, level: Level) -> Trail:
+    """The picture of one exposure or several."""
+    run, time = setup.run, setup.time_s
+    frames = 1 if run.combining is Combining.SINGLE else run.frames
+    dark = time if noise_frame(setup) else 0.0
+    gap = 0.0 if frames == 1 else dark + max(c.FRAME_GAP_S, write_s_of(setup) if dark else 0.0)
+    whole = frames * time + (frames - 1) * gap
+    rate = 0.0 if moved.crossing_s is None else 100 / moved.crossing_s
+    passing = None if run.passes_s is None else passing_in(frames * time, run.passes_s)
+    wanted = None
+    if run.trail_percent is not None and rate > 0:
+        wanted = max(0.0, run.trail_percent / rate - (frames - 1) * gap) / frames
+    return Trail(
+        frames=frames, time_s=time, open_s=frames * time, gap_s=gap, lasts_s=whole + dark,
+        each_percent=rate * time, whole_percent=rate * whole, hole_percent=rate * gap,
+        hole_px=rate * gap / 100 * setup.format.width_px,
+        passing=passing and passing[0], empty_chance=passing and passing[1],
+        uneven_share=passing and passing[2], wanted_s=wanted,
+        bulb=time > setup.body.slowest_s * 1.001,
+        over_limit=run.combining.in_camera and frames > setup.body.combines_most,
+        lamps=_lamps(setup, level),
+    )  # fmt: skip
+
+
+def _lamps(setup: Setup, level: Level) -> tuple[LampPass, ...]:
+    """Lamps among the readings, each as a pass of its own: brightest first."""
+    found = []
+    for tone in level.tones:
+        if tone.reading is None or tone.reading.surface is not Surface.LAMP:
+            continue
+        less = max(0.0, tone.placed_stops - level.headroom_stops + LAMP_MARGIN_STOPS)
+        iris = min(setup.lens.smallest_f, setup.iris * sqrt(2.0**less))
+        found.append(LampPass(tone.name, tone.clipped_stops, less, iris))
+    return tuple(sorted(found, key=lambda one: -one.less_stops))

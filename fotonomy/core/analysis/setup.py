@@ -1,0 +1,273 @@
+"""Everything the numbers of one setup come to, before anyone judges them."""
+
+from dataclasses import dataclass
+
+from fotonomy.core import constants as c
+from fotonomy.core.analysis.burst import burst_of, lean_of, rolls_down
+from fotonomy.core.analysis.interval import IntervalRun, card_of, interval_run
+from fotonomy.core.analysis.long_exposure import trail_of
+from fotonomy.core.exposure.light_budget import Budget, light_budget
+from fotonomy.core.exposure.scales import (
+    Offer,
+    frame_rate_offer,
+    iris_offer,
+    iso_offer,
+    nd_offer,
+    own_rack,
+    shutter_offer,
+)
+from fotonomy.core.gear.neutral_density import Stack
+from fotonomy.core.motion.cadence import Motion, field_width_m, motion
+from fotonomy.core.motion.camera_movement import (
+    Camera,
+    Mover,
+    handheld_limit_s,
+    rolling_rule_time_s,
+)
+from fotonomy.core.motion.shutter import Flicker, flicker, rate_fps
+from fotonomy.core.optics import depth_of_field as fo
+from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.stills import Combining
+from fotonomy.core.stills.burst import Burst, file_mb
+from fotonomy.core.stills.clip import Clip, interval_clip, single_frame_clip, still_clip, video_clip
+from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.core.tone.noise import Noise, NoiseModel, noise_model, noise_of
+from fotonomy.core.tone.placement import placing
+from fotonomy.core.tone.signal_levels import Level, level
+from fotonomy.core.tone.white_balance import White, white_balance
+
+
+@dataclass(frozen=True, slots=True)
+class Passing:
+    """Something a travelling camera passes: name, distance in m, smear in percent and pixels."""
+
+    name: str
+    distance_m: float
+    smear_percent: float
+    smear_px: float
+
+
+@dataclass(frozen=True, slots=True)
+class Shake:
+    """What the camera adds: handheld limit, rolling rule, and the lean of a rolling shutter.
+
+    ``handheld_s`` is the slowest time for a sharp single picture; ``rolling_rule_s`` and
+    ``passing`` are for a travelling camera only; ``lean_deg`` None where the readout is
+    unknown or nothing moves. ``freeze_s`` is the longest time within the freeze limit.
+    """
+
+    handheld_s: float
+    rolling_rule_s: float | None
+    passing: tuple[Passing, ...]
+    lean_deg: float | None
+    freeze_s: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """A setup and what it works out to; ``stack`` is None where no owned glass makes the ND.
+
+    ``run`` is what its kind adds: an interval run, a burst or a long exposure; None for video.
+    """
+
+    setup: Setup
+    budget: Budget
+    motion: Motion
+    flicker: Flicker
+    focus: fo.Focus
+    shake: Shake
+    level: Level
+    noise: Noise
+    white: White
+    clip: Clip
+    run: IntervalRun | Burst | Trail | None
+    offers: dict[str, Offer]
+    stacks: tuple[Stack, ...]
+    stack: Stack | None
+    glass_left_out: int
+
+
+def equivalent_focal_mm(setup: Setup) -> float:
+    """Focal length with the same angle of view on full frame, by diagonals."""
+    return setup.focal_mm * c.FULL_FRAME_DIAGONAL_MM / setup.format.diagonal_mm
+
+
+def _clip(setup: Setup) -> Clip:
+    still_mb, card_gb = file_mb(setup.body, setup.run.files), card_of(setup).size_gb
+    if setup.single_frame:
+        return single_frame_clip(
+            screen_s=setup.wanted_screen_s, time_s=setup.time_s,
+            project_fps=setup.project_fps, still_mb=still_mb, card_gb=card_gb,
+            # What is combined later stays on the card frame by frame.
+            frames=setup.run.frames if setup.run.combining is Combining.LATER else 1,
+        )  # fmt: skip
+    if setup.kind is Kind.INTERVAL:
+        return interval_clip(
+            screen_s=setup.wanted_screen_s, handle_s=setup.handle_s,
+            interval_s=1 / setup.frame_rate, time_s=setup.time_s,
+            project_fps=setup.project_fps, still_mb=still_mb, card_gb=card_gb,
+        )  # fmt: skip
+    if setup.records_stills:
+        return still_clip(
+            screen_s=setup.wanted_screen_s, handle_s=setup.handle_s,
+            capture_fps=setup.frame_rate, project_fps=setup.project_fps,
+            still_mb=still_mb, card_gb=card_gb,
+        )  # fmt: skip
+    nearest = min(setup.format.rates, key=lambda rate: abs(rate.fps - setup.frame_rate))
+    return video_clip(
+        screen_s=setup.wanted_screen_s, handle_s=setup.handle_s,
+        capture_fps=setup.frame_rate, project_fps=setup.project_fps,
+        mb_s=nearest.mb_s, card_gb=card_gb,
+    )  # fmt: skip
+
+
+def _motion(setup: Setup, moves: Mover, capture_fps: float | None) -> Motion:
+    return motion(
+        field_m=field_width_m(setup.picture_width_mm, setup.focal_mm, moves.distance_m),
+        speed_m_s=moves.speed_m_s,
+        time_s=setup.time_s,
+        capture_fps=capture_fps,
+        project_fps=rate_fps(setup.project_fps),
+        width_px=setup.format.width_px,
+        mover=moves.name,
+    )
+
+
+def focus_of(setup: Setup) -> fo.Focus:
+    """The focus lane of a setup."""
+    recorded, focal, s_m = setup.format, setup.focal_mm, setup.subject_distance_m
+    circle = fo.circle_mm(setup.intent.circle, recorded.diagonal_mm, recorded.pitch_mm)
+    near, far = fo.near_far_m(focal, setup.iris, circle, s_m)
+    m = fo.magnification(focal, s_m)
+    back = setup.movement.background_at_m(s_m)
+    blur = fo.blur_disc_mm(focal, setup.iris, s_m, back)
+    wanted = setup.intent.depth_m
+    return fo.Focus(
+        circle_mm=circle,
+        hyperfocal_m=fo.hyperfocal_m(focal, setup.iris, circle),
+        near_m=near,
+        far_m=far,
+        depth_m=far - near,
+        field_width_m=field_width_m(setup.picture_width_mm, focal, s_m),
+        field_height_m=field_width_m(recorded.sensor_height_mm, focal, s_m),
+        magnification=m,
+        bellows_stops=fo.bellows_stops(m),
+        background_m=back,
+        background_blur_mm=blur,
+        background_blur_percent=100 * blur / recorded.sensor_width_mm,
+        airy_um=fo.airy_um(setup.iris, m),
+        two_pixels_um=2000 * recorded.pitch_mm,
+        reach=fo.reach(
+            focal, setup.lens.close_focus_m, setup.lens.greatest_magnification, setup.tubes_mm
+        ),
+        wanted_depth_m=wanted,
+        needed_iris=None if wanted is None else fo.iris_for_depth(focal, circle, s_m, wanted),
+    )
+
+
+def model_of(setup: Setup) -> NoiseModel:
+    """The noise model of a setup's body, format and profile."""
+    body = setup.body
+    return noise_model(body.sensor, setup.format, setup.profile, body.iso_lowest)
+
+
+def noise_in(setup: Setup, budget: Budget) -> Noise:
+    """The noise of a setup in the finished picture: a miss is put right in the edit."""
+    school = placing(setup.intent.exposing, setup.profile, setup.readings)
+    averaging = setup.single_frame and setup.run.combining is Combining.AVERAGE
+    in_camera = setup.run.frames if averaging else 1
+    return noise_of(
+        model_of(setup), iso=setup.iso, ceiling=setup.body.iso_ceiling,
+        pulled_stops=budget.error_stops - school.post_stops,
+        delivered_px=setup.intent.delivery_px, frames=setup.intent.averaged_frames * in_camera,
+    )  # fmt: skip
+
+
+# A travelling camera's near objects, as a share of the subject's distance (common practice).
+NEAR_SHARE = 0.35
+
+
+def _shake(setup: Setup) -> Shake:
+    moves, recorded, camera = setup.mover, setup.format, setup.movement
+    stabiliser = max(setup.body.stabiliser_stops, setup.lens.stabiliser_stops)
+    field_m = field_width_m(setup.picture_width_mm, setup.focal_mm, moves.distance_m)
+    moving = moves.speed_m_s > c.STILL_BELOW_M_S
+    passing: tuple[Passing, ...] = ()
+    rolls = camera.camera is Camera.TRAVEL and camera.travel_m_s > c.STILL_BELOW_M_S
+    if rolls:
+        passing = tuple(
+            _pass(setup, name, max(at, 0.0011 * setup.focal_mm))
+            for name, at in (
+                ("near", setup.subject_distance_m * NEAR_SHARE),
+                ("middle", setup.subject_distance_m),
+                ("far", camera.background_at_m(setup.subject_distance_m)),
+            )
+        )
+    lean = lean_of(setup) if moving and rolls_down(setup) else None
+    freeze = setup.intent.freeze_px
+    return Shake(
+        handheld_s=handheld_limit_s(
+            setup.intent.handheld.value, equivalent_focal_mm(setup), stabiliser
+        ),
+        rolling_rule_s=rolling_rule_time_s(camera.travel_m_s) if rolls else None,
+        passing=passing,
+        lean_deg=lean,
+        freeze_s=None
+        if freeze is None or not moving
+        else freeze / recorded.width_px * field_m / moves.speed_m_s,
+    )
+
+
+def _pass(setup: Setup, name: str, at_m: float) -> Passing:
+    field_m = field_width_m(setup.picture_width_mm, setup.focal_mm, at_m)
+    smear = 100 * setup.movement.travel_m_s * setup.time_s / field_m
+    return Passing(name, at_m, smear, smear * setup.format.width_px / 100)
+
+
+def _run(
+    setup: Setup, clip: Clip, moved: Motion, landed: Level
+) -> IntervalRun | Burst | Trail | None:
+    """What the kind of a setup adds to the rest."""
+    match setup.kind:
+        case Kind.INTERVAL:
+            return interval_run(setup, clip, model_of(setup))
+        case Kind.BURST:
+            return burst_of(setup)
+        case Kind.LONG_EXPOSURE:
+            return trail_of(setup, moved, landed)
+    return None
+
+
+def work_out(setup: Setup) -> Facts:
+    """Plan the numbers of one setup. Raises RuleError only where a setup itself would."""
+    budget = light_budget(setup)
+    made = own_rack(setup)
+    capture = None if setup.single_frame else rate_fps(setup.frame_rate)
+    moved, clip = _motion(setup, setup.mover, capture), _clip(setup)
+    landed = level(
+        setup.recorded_profile, setup.readings, budget.exposure_stops, budget.target_stops,
+        setup.intent.exposing,
+    )  # fmt: skip
+    return Facts(
+        setup=setup,
+        budget=budget,
+        motion=moved,
+        flicker=flicker(setup.time_s, setup.frame_rate, setup.pulses_hz),
+        focus=focus_of(setup),
+        shake=_shake(setup),
+        level=landed,
+        noise=noise_in(setup, budget),
+        white=white_balance(setup),
+        clip=clip,
+        run=_run(setup, clip, moved, landed),
+        offers={
+            "frame_rate": frame_rate_offer(setup),
+            "shutter": shutter_offer(setup),
+            "iris": iris_offer(setup),
+            "iso": iso_offer(setup),
+            "nd": nd_offer(setup, made.stacks),
+        },
+        stacks=made.stacks,
+        stack=next((s for s in made.stacks if abs(s.density - setup.nd_density) < 0.005), None),
+        glass_left_out=made.left_out,
+    )

@@ -1,0 +1,1 @@
+"""One scene exposed several ways: strategies, profiles, low light, two setups."""

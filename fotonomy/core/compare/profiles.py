@@ -1,0 +1,53 @@
+"""Profiles side by side at one scene: what each holds, how clean it is, how finely it steps."""
+
+from dataclasses import dataclass, replace
+
+from fotonomy.core import constants as c
+from fotonomy.core.analysis.setup import model_of
+from fotonomy.core.gear.camera import Profile
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.tone.noise import NoiseModel
+from fotonomy.core.tone.placement import placing
+from fotonomy.core.tone.signal_levels import Level, Tone, level
+
+
+@dataclass(frozen=True, slots=True)
+class ProfileOutcome:
+    """One profile at this scene, exposed by the setup's school.
+
+    ``looks_like_iso`` counts on the scale of the profile in use, so that they compare.
+    """
+
+    profile: Profile
+    level: Level
+    clipped: tuple[Tone, ...]
+    looks_like_iso: float
+    bits: int
+
+
+def compare_profiles(setup: Setup, profiles: tuple[Profile, ...]) -> tuple[ProfileOutcome, ...]:
+    """What becomes of the scene on each of them, at the same ISO."""
+    return tuple(_outcome(replace(setup, profile=profile), model_of(setup)) for profile in profiles)
+
+
+def _outcome(there: Setup, scale: NoiseModel) -> ProfileOutcome:
+    school = placing(there.intent.exposing, there.profile, there.readings)
+    x = school.offset_stops
+    profile = there.recorded_profile
+    landed = level(profile, there.readings, x, x, there.intent.exposing)
+    return ProfileOutcome(
+        profile=there.profile,
+        level=landed,
+        clipped=tuple(tone for tone in landed.tones if tone.clipped_stops > 0),
+        looks_like_iso=shown_on(scale, there, -school.post_stops),
+        bits=profile.bits,
+    )
+
+
+def shown_on(scale: NoiseModel, there: Setup, pulled_stops: float) -> float:
+    """Looks-like ISO of a setup's shadows, counted on the scale of another model."""
+    intent = there.intent
+    shown = model_of(there).snr(
+        there.iso, c.SHADOW_STOPS + pulled_stops, intent.delivery_px, intent.averaged_frames
+    )
+    return float(scale.iso_for(shown))

@@ -1,0 +1,1 @@
+"""Transfer functions, by formula and by table."""

@@ -1,0 +1,156 @@
+"""Ways out of what a rehearsal showed: each loss with its number and what would do."""
+
+from dataclasses import dataclass
+from math import ceil, floor
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.dry_run.log import Ended, Lost, Verdict
+from fotonomy.core.dry_run.trigger_schedule import Script
+from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.interval import as_jpeg, every, power_fixes, take_along
+from fotonomy.core.gear.accessories import Battery, Card, Remote
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import Files
+from fotonomy.core.stills.burst import Buffer, Burst
+from fotonomy.core.stills.long_exposure import Trail
+
+
+@dataclass(frozen=True, slots=True)
+class Lesson:
+    """What a rehearsal teaches: what went wrong, why with the number, and ways out.
+
+    ``by_hand`` is what no setting of the plan can do.
+    """
+
+    what: str
+    why: str
+    fixes: tuple[Fix, ...]
+    by_hand: str = ""
+
+
+def lessons(
+    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, verdict: Verdict,
+    write_s: float,
+) -> tuple[Lesson, ...]:  # fmt: skip
+    """Every lesson of a rehearsal; ``write_s`` is what a frame really took to write."""
+    found = [_of_loss(setup, run, script, verdict, *lost, write_s) for lost in verdict.lost]
+    told = {reason for reason, _ in verdict.lost}
+    if verdict.ended is Ended.COUNT and verdict.short_frames and not told:
+        found.append(_count_short(setup, script, verdict))
+    if verdict.jump_count and not told:
+        longest = n.format_duration(verdict.longest_gap_s)
+        times = sum(jump.times for jump in verdict.jumps)
+        found.append(Lesson(
+            "The interval was not kept",
+            f"{longest} instead of {n.format_number(script.step_s, 2)} s lie between two frames, "
+            f"{times} time{'' if times == 1 else 's'}", (),
+            "tape the dial, lock the remote's keys, put it out of reach",
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def _of_loss(
+    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, verdict: Verdict, lost: Lost,
+    count: int, write_s: float,
+) -> Lesson:  # fmt: skip
+    times = f"{count} time{'' if count == 1 else 's'}"
+    step = n.format_number(script.step_s, 2 if script.step_s >= 0.1 else 3)
+    match lost:
+        case Lost.BUFFER:
+            return Lesson(
+                "The card did not keep up",
+                f"A frame took {n.format_number(write_s, 2)} s to write and every {step} s one "
+                f"was asked for: {times} the buffer of {script.buffer_frames} was full",
+                _for_the_card(setup, run, script, write_s),
+            )  # fmt: skip
+        case Lost.EXPOSING | Lost.NOISE_FRAME:
+            off = Fix("noise reduction off", (Change("noise_frames", ""),), 0.0)
+            ways = [off] if setup.run.noise_frames else []
+            if isinstance(run, IntervalRun):
+                ways.append(every(run.cycle.shortest_s))
+            deaf = script.self_timer_s + setup.time_s * (2 if script.noise_frame else 1)
+            return Lesson(
+                "The camera was deaf", f"{times} it was {lost.value} when the next frame was "
+                f"asked for: it is for {n.format_number(deaf, 2)} s of {step} s", tuple(ways),
+                "" if ways else "leave it more time between two frames",
+            )  # fmt: skip
+        case Lost.CARD:
+            return _card_full(setup, script)
+        case Lost.BATTERY:
+            return _battery(setup, run, verdict)
+    return Lesson(
+        "The camera took one frame only", f"{times} the remote fired in vain",
+        (), "set the drive to continuous, then press the remote",
+    )  # fmt: skip
+
+
+def _card_full(setup: Setup, script: Script) -> Lesson:
+    larger = [
+        d for d in setup.bag_devices if isinstance(d, Card) and d.size_gb > script.card.size_gb
+    ]
+    jpeg = [] if setup.run.files is Files.JPEG else [as_jpeg()]
+    size = script.frames * script.file_mb / 1000
+    return Lesson(
+        "The card was full", f"The plan takes {n.format_number(size)} GB and "
+        f"{script.card.name} holds {n.format_number(script.card.size_gb, 0)} GB when empty",
+        (*(take_along(d) for d in larger[-1:]), *jpeg), "format the card before you go",
+    )  # fmt: skip
+
+
+def _for_the_card(
+    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, write_s: float
+) -> tuple[Fix, ...]:  # fmt: skip
+    speed = script.card.write_mb_s or 0.0
+    quicker = sorted(
+        (d for d in setup.bag_devices if isinstance(d, Card) and (d.write_mb_s or 0.0) > speed),
+        key=lambda d: -(d.write_mb_s or 0.0),
+    )
+    ways = [take_along(d) for d in quicker[:1]]
+    jpeg_s = write_s * setup.body.jpeg_mb / script.file_mb
+    if setup.run.files is not Files.JPEG and (isinstance(run, Burst) or jpeg_s < script.step_s):
+        ways.append(as_jpeg())
+    if isinstance(run, Burst):
+        rate = run.present.rate_fps
+        held = Buffer(script.buffer_frames, rate, 1 / write_s).full_after_s
+        text = f"{n.format_number(floor(100 * 0.98 * held) / 100, 2)} s"
+        slower = [one for one in run.choices if one.rate_fps < rate]
+        ways += [
+            Fix(f"{one.drive.name}, {n.format_number(one.rate_fps)} a second",
+                (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
+            for one in sorted(slower, key=lambda one: -one.rate_fps)[:1]
+        ]  # fmt: skip
+        if held < setup.run.burst_s:
+            ways.append(Fix(f"hold it for {text}", (Change("burst", text),), 0.0))
+    if isinstance(run, IntervalRun):
+        needs = run.cycle.deaf_s + write_s + c.CYCLE_MARGIN_S
+        ways.append(every(float(ceil(needs))))
+    return tuple(ways) or (Fix("one exposure", (Change("combining", "single"),), 0.0),)
+
+
+def _battery(setup: Setup, run: IntervalRun | Burst | Trail, verdict: Verdict) -> Lesson:
+    cold = n.format_number(setup.run.temperature_c, 0)
+    ended = f"it ended at {cold} °C after {verdict.frames} of {verdict.planned} frames"
+    if isinstance(run, IntervalRun) and run.power is not None:
+        share = verdict.frames / verdict.planned
+        ways = power_fixes(setup, run.power, share)
+        ended = f"The run takes {n.format_number(run.power.needs_wh)} Wh; {ended}"
+    else:
+        more = [d for d in setup.bag_devices if isinstance(d, Battery)]
+        ways = tuple(take_along(max(more, key=lambda d: d.energy_wh)) for _ in more[:1])
+    return Lesson("The battery was empty", ended, ways, "keep spares warm in a pocket")
+
+
+def _count_short(setup: Setup, script: Script, verdict: Verdict) -> Lesson:
+    others = [
+        d for d in setup.bag_devices
+        if isinstance(d, Remote) and d.unlimited
+        and (d.sure_count or 0) != (script.remote.sure_count or 0)
+    ]  # fmt: skip
+    return Lesson(
+        "The remote stopped early",
+        f"It fired {verdict.fired} of {verdict.planned} times: its counter skipped, or counts no "
+        "further", tuple(take_along(d) for d in others[:1]),
+        "run it unlimited and stop it by the clock",
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""The light budget, the scales of settings, meters, ramps and daylight."""

@@ -1,0 +1,98 @@
+"""The light budget: what comes in, what each choice takes or gives, and the balance."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation
+from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.optics.depth_of_field import bellows_stops, magnification
+from fotonomy.core.photometry.exposure_value import ev100_of
+from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.stills.long_exposure import under_each_stops
+from fotonomy.core.tone.placement import placing
+
+
+class Balance(StrEnum):
+    """Verdict on the balance."""
+
+    BALANCED = "balanced"
+    CLOSE = "close"
+    OFF = "off"
+    RUINED = "ruined"
+
+
+@dataclass(frozen=True, slots=True)
+class BudgetLine:
+    """One entry: ``stops`` positive gives light, negative takes it; ``setting`` moves it."""
+
+    key: str
+    label: str
+    detail: str
+    stops: float
+    setting: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Budget:
+    """All entries in order, and the balance: positive is over, negative under, in stops.
+
+    ``target_stops`` is how far over nominal the school of exposing aims.
+    """
+
+    ev100: float
+    lines: tuple[BudgetLine, ...]
+    error_stops: float
+    target_stops: float = 0.0
+
+    @property
+    def exposure_stops(self) -> float:
+        """Exposure over nominal: what the school aims at, and the miss."""
+        return self.error_stops + self.target_stops
+
+    @property
+    def verdict(self) -> Balance:
+        """How far the balance is off (bounds: constants, common practice)."""
+        miss = abs(self.error_stops)
+        if miss <= c.BALANCED_WITHIN_STOPS:
+            return Balance.BALANCED
+        if miss <= c.TOLERABLE_WITHIN_STOPS:
+            return Balance.CLOSE
+        return Balance.OFF if miss < c.RUINED_FROM_STOPS else Balance.RUINED
+
+
+def light_budget(setup: Setup) -> Budget:
+    """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission - bellows``.
+
+    What a school exposes over nominal is spent too: its line takes it.
+    """
+    ev100 = ev100_of(setup.light)
+    lines = [
+        BudgetLine("light", "Scene light", f"{notation.format_number(ev100, 1)} EV", ev100),
+        BudgetLine(
+            "shutter", "Shutter", notation.format_time(setup.time_s),
+            -time_stops(setup.time_s), "shutter",
+        ),
+        BudgetLine(
+            "iris", "Iris", notation.format_iris(setup.iris), -aperture_stops(setup.iris), "iris"
+        ),
+        BudgetLine("iso", "ISO", str(setup.iso), iso_stops(setup.iso), "iso"),
+        BudgetLine(
+            "nd", "ND", notation.format_density(setup.nd_density),
+            -density_to_stops(setup.nd_density), "nd",
+        ),
+    ]  # fmt: skip
+    lines += [BudgetLine("filter", piece.name, "", -piece.stops) for piece in setup.filters]
+    if setup.lens.transmission_stops:
+        lines.append(BudgetLine("lens", "Lens glass", "", -setup.lens.transmission_stops))
+    bellows = bellows_stops(magnification(setup.focal_mm, setup.subject_distance_m))
+    if bellows:
+        lines.append(BudgetLine("bellows", "Close focus", "", -bellows))
+    if setup.single_frame and (added := under_each_stops(setup.run.combining, setup.run.frames)):
+        lines.append(BudgetLine("combined", f"{setup.run.frames} added", "", added))
+    school = setup.intent.exposing
+    target = placing(school, setup.profile, setup.readings).offset_stops
+    if abs(target) > 1e-9:
+        lines.append(BudgetLine("school", school.brief, "", -target))
+    return Budget(ev100, tuple(lines), sum(line.stops for line in lines), target)

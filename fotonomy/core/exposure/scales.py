@@ -1,0 +1,316 @@
+"""The five knobs of a setup by name: read, write, and what the chosen gear offers for each."""
+
+from bisect import bisect_left
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from math import log2
+from typing import Any
+
+from fotonomy.core import notation
+from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.camera import ShutterStyle
+from fotonomy.core.gear.neutral_density import Rack, Stack, density_to_stops, rack
+from fotonomy.core.motion.shutter import Shutter, rate_fps
+from fotonomy.core.photometry.stops import (
+    aperture_stops,
+    iso_stops,
+    marked_f_numbers,
+    marked_iso,
+    marked_times_s,
+)
+from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.stills.burst import rate_of
+
+# Intervals in seconds that a plan starts from; any other can be typed. Common practice, no source.
+INTERVALS_S = (3600, 1800, 900, 600, 300, 120, 60, 30, 20, 15, 10, 8, 6, 5, 4, 3, 2, 1)
+# Positions that make one stop (or one clear jump) on each scale.
+COARSE_STEPS = {"frame_rate": 1, "shutter": 3, "iris": 3, "iso": 3, "nd": 1}
+SETTING_LABELS = {
+    "frame_rate": "Frame rate", "shutter": "Shutter", "iris": "Iris", "iso": "ISO", "nd": "ND",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One value a scale offers: the text that sets it, the mark shown, and the value.
+
+    ``gain`` is the stops it gives, worked out once with the scale; an angle's leaves out
+    the frame rate, and a frame rate has none of its own.
+    """
+
+    text: str
+    mark: str
+    value: Any
+    gain: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """What the gear offers for one setting, in the order of its scale.
+
+    ``index`` is where the present value stands, or None if the gear lacks it;
+    ``insert_at`` is where it would stand.
+    """
+
+    name: str
+    options: tuple[Option, ...]
+    index: int | None
+    insert_at: int
+    coarse: int
+
+    @property
+    def lacks_present(self) -> bool:
+        """True if the present value is not among the options."""
+        return self.index is None
+
+
+def _close(a: float, b: float) -> bool:
+    return abs(a - b) <= 1e-3 * max(abs(a), abs(b), 1e-9)
+
+
+def _offer(
+    name: str, options: Sequence[Option], size: Callable[[Any], float], present: float
+) -> Offer:
+    last = len(options) - 1
+    falling = last > 0 and size(options[0].value) > size(options[-1].value)
+    sign = -1.0 if falling else 1.0
+    insert = bisect_left(options, sign * present, key=lambda o: sign * size(o.value))
+    at = None
+    for k in range(max(0, insert - 1), min(last, insert + 1) + 1):
+        if _close(size(options[k].value), present):
+            at = k
+            break
+    # A scale can be empty: a rate so fast that the body has no shutter for it.
+    return Offer(name, tuple(options), at, max(0, min(insert, last)), COARSE_STEPS[name])
+
+
+def _frame_rates(setup: Setup) -> list[float]:
+    if setup.kind is Kind.INTERVAL:
+        return [1 / s for s in INTERVALS_S]
+    if setup.records_stills and setup.body.drive_modes:
+        focusing = setup.run.continuous_focus
+        return sorted({rate_of(mode, focusing) for mode in setup.body.drive_modes})
+    return sorted(rate.fps for rate in setup.format.rates)
+
+
+def frame_rate_offer(setup: Setup) -> Offer:
+    """Rates the body records, burst drive rates, or the usual intervals."""
+    options = _rate_options(tuple(_frame_rates(setup)))
+    return _offer("frame_rate", options, float, setup.frame_rate)
+
+
+@lru_cache(maxsize=256)
+def _rate_options(rates: tuple[float, ...]) -> tuple[Option, ...]:
+    return tuple(Option(notation.format_frame_rate(f), _rate_mark(f), f) for f in rates)
+
+
+def _rate_mark(fps: float) -> str:
+    return f"{notation.format_number(1 / fps, 1)} s" if fps < 1 else notation.format_number(fps, 3)
+
+
+def uses_angle(setup: Setup) -> bool:
+    """True if the shutter scale of this setup is in degrees.
+
+    Single pictures are always timed; a body with both follows what is set.
+    """
+    if setup.records_stills or setup.body.shutter_style is ShutterStyle.TIME:
+        return False
+    if setup.body.shutter_style is ShutterStyle.ANGLE:
+        return True
+    return setup.shutter.angle_deg is not None
+
+
+def is_bulb(setup: Setup) -> bool:
+    """True for a single picture beyond the body's own times: a remote holds the shutter open."""
+    return setup.records_stills and setup.time_s > setup.body.slowest_s * 1.001
+
+
+def shutter_offer(setup: Setup) -> Offer:
+    """Angles or marked times of the body, none longer than a frame in video."""
+    body, rate = setup.body, rate_fps(setup.frame_rate)
+    if uses_angle(setup):
+        shortest_deg = 360 * rate * body.fastest_s * 0.999
+        options = _angle_options(body.angles_deg, shortest_deg)
+        return _offer("shutter", options, lambda s: s.seconds(rate), setup.time_s)
+    slowest = body.slowest_s if setup.single_frame else min(body.slowest_s, 1 / rate)
+    options = _time_options(slowest, body.fastest_s)
+    return _offer("shutter", options, lambda s: float(s.time_s), setup.time_s)
+
+
+# The option lists below depend on a few numbers only and are asked for at every change.
+@lru_cache(maxsize=256)
+def _angle_options(angles_deg: tuple[float, ...], shortest_deg: float) -> tuple[Option, ...]:
+    shutters = [Shutter(angle_deg=a) for a in sorted(angles_deg) if shortest_deg <= a <= 360]
+    marks = [notation.format_shutter(shutter) for shutter in shutters]
+    return tuple(
+        Option(m, m.rstrip("°"), s, log2((s.angle_deg or 360.0) / 360))
+        for m, s in zip(marks, shutters, strict=True)
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=256)
+def _time_options(slowest_s: float, fastest_s: float) -> tuple[Option, ...]:
+    return tuple(
+        Option(notation.format_exact_time(t), notation.format_time(t), Shutter(time_s=t), log2(t))
+        for t in marked_times_s(slowest_s, fastest_s)
+    )
+
+
+@lru_cache(maxsize=256)
+def _iris_options(widest: float, smallest: float) -> tuple[Option, ...]:
+    return tuple(
+        Option(notation.format_iris(n), notation.format_number(n, 2), n, -aperture_stops(n))
+        for n in marked_f_numbers(widest, smallest)
+    )
+
+
+@lru_cache(maxsize=256)
+def _iso_options(lowest: int, highest: int) -> tuple[Option, ...]:
+    return tuple(Option(str(s), str(s), s, iso_stops(s)) for s in marked_iso(lowest, highest))
+
+
+@lru_cache(maxsize=256)
+def _nd_options(densities: tuple[float, ...]) -> tuple[Option, ...]:
+    found = []
+    for density in densities:
+        text = notation.format_density(density)
+        found.append(Option(text, text, density, -density_to_stops(density)))
+    return tuple(found)
+
+
+def iris_offer(setup: Setup) -> Offer:
+    """Marked thirds within the lens's range, its own ends included."""
+    options = _iris_options(setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f)
+    return _offer("iris", options, float, setup.iris)
+
+
+def iso_offer(setup: Setup) -> Offer:
+    """Marked ISO values within the body's range, extended ends included."""
+    options = _iso_options(*setup.body.iso_reach)
+    return _offer("iso", options, float, setup.iso)
+
+
+def own_rack(setup: Setup) -> Rack:
+    """What the person's glass makes on this lens of this body."""
+    return rack(setup.glass, setup.lens.thread_mm, setup.holders, setup.body.nd_wheel)
+
+
+def nd_offer(setup: Setup, made: tuple[Stack, ...] | None = None) -> Offer:
+    """Every density the person's own glass makes on this lens."""
+    racked = own_rack(setup).stacks if made is None else made
+    options = _nd_options(tuple(stack.density for stack in racked))
+    return _offer("nd", options, float, setup.nd_density)
+
+
+OFFERS: dict[str, Callable[[Setup], Offer]] = {
+    "frame_rate": frame_rate_offer,
+    "shutter": shutter_offer,
+    "iris": iris_offer,
+    "iso": iso_offer,
+    "nd": nd_offer,
+}
+
+
+def parse_setting(setup: Setup, name: str, text: str) -> Any:
+    """The value a typed text stands for. Raises RuleError beside the setting."""
+    match name:
+        case "frame_rate":
+            return notation.parse_frame_rate(text)
+        case "shutter":
+            return notation.parse_shutter(text, plain_is_angle=uses_angle(setup))
+        case "iris":
+            return notation.parse_iris(text)
+        case "iso":
+            return notation.parse_iso(text)
+        case "nd":
+            return notation.parse_density(text)
+    raise RuleError(name, "is not a setting", text)
+
+
+def format_setting(setup: Setup, name: str) -> str:
+    """The present value as text that parses back."""
+    match name:
+        case "frame_rate":
+            return notation.format_frame_rate(setup.frame_rate)
+        case "shutter":
+            return notation.format_shutter(setup.shutter)
+        case "iris":
+            return notation.format_iris(setup.iris)
+        case "iso":
+            return str(setup.iso)
+        case "nd":
+            return notation.format_density(setup.nd_density)
+    raise RuleError(name, "is not a setting")
+
+
+def with_setting(setup: Setup, name: str, value: Any) -> Setup:
+    """The setup with one setting changed."""
+    return replace(setup, **{"nd_density" if name == "nd" else name: value})
+
+
+def with_typed_setting(setup: Setup, name: str, text: str) -> Setup:
+    """The setup with one setting typed by a person, refused if the gear cannot do it.
+
+    Any f-number within the lens's range and any interval pass, since rings and timers
+    have no detents; a shutter may come out longer than the frame, which the plan then
+    reports, so that shutter and frame rate can be changed in either order.
+    """
+    changed = with_setting(setup, name, parse_setting(setup, name, text))
+    _refuse_unreachable(changed, name, text)
+    return changed
+
+
+def _refuse_unreachable(setup: Setup, name: str, text: str) -> None:
+    body, lens = setup.body, setup.lens
+    if name == "iris":
+        open_f = lens.widest_at(setup.focal_mm)
+        if not open_f * 0.999 <= setup.iris <= lens.smallest_f * 1.001:
+            widest, smallest = map(notation.format_iris, (open_f, lens.smallest_f))
+            raise RuleError("iris", f"{lens.name} goes from {widest} to {smallest}", text)
+        return
+    if name == "frame_rate" and setup.kind is Kind.INTERVAL:
+        if setup.frame_rate > 1:
+            raise RuleError("frame_rate", "an interval is 1 s or longer: every 1 s", text)
+        return
+    if name == "shutter":
+        _refuse_shutter(setup, text)
+        return
+    offer = OFFERS[name](setup)
+    if offer.lacks_present:
+        near = nearest_marks(offer)
+        owner = "Your glass makes" if name == "nd" else f"{body.name} offers"
+        raise RuleError(name, f"{owner} {near}", text)
+
+
+def _refuse_shutter(setup: Setup, text: str) -> None:
+    body = setup.body
+    angle = setup.shutter.angle_deg is not None
+    if setup.records_stills and angle:
+        raise RuleError("shutter", "single pictures need a time, such as 1/50 or 2 s", text)
+    if angle and body.shutter_style is ShutterStyle.TIME:
+        raise RuleError("shutter", f"{body.name} has times, not angles, such as 1/50", text)
+    if not angle and body.shutter_style is ShutterStyle.ANGLE and not setup.records_stills:
+        raise RuleError("shutter", f"{body.name} has angles, such as 180°", text)
+    if is_bulb(setup) and (setup.single_frame or setup.time_s * setup.frame_rate <= 1.001):
+        return
+    slowest = max(body.slowest_s, 1 / setup.frame_rate)
+    if not body.fastest_s * 0.999 <= setup.time_s <= slowest * 1.001:
+        span = f"{notation.format_time(body.slowest_s)} to {notation.format_time(body.fastest_s)}"
+        held = ""
+        if setup.kind is Kind.INTERVAL and slowest > body.slowest_s:
+            held = (
+                f"; a remote holds it longer, up to the interval of {notation.format_time(slowest)}"
+            )
+        raise RuleError("shutter", f"{body.name} goes from {span}{held}", text)
+    offer = shutter_offer(setup)
+    longer_than_frame = not setup.single_frame and setup.time_s * setup.frame_rate > 1.001
+    if offer.lacks_present and not longer_than_frame:
+        raise RuleError("shutter", f"{body.name} offers {nearest_marks(offer)}", text)
+
+
+def nearest_marks(offer: Offer) -> str:
+    """The marks on either side of the present value, in words: "0.9 or 1.2"."""
+    at = offer.insert_at
+    around = [option.mark for option in offer.options[max(0, at - 1) : at + 1]]
+    return " or ".join(around) if around else "nothing here"

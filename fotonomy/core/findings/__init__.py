@@ -1,0 +1,1 @@
+"""What is wrong with a setup, why, by how much, and what would do."""

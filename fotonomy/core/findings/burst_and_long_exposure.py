@@ -1,0 +1,205 @@
+"""Findings about bursts and long exposures."""
+
+from collections.abc import Iterator
+from math import ceil, log, log2
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.findings import fixes as fx
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.interval import as_jpeg, take_along
+from fotonomy.core.gear.accessories import Remote
+from fotonomy.core.spec.stills import Combining, Files
+from fotonomy.core.stills.burst import Burst
+from fotonomy.core.stills.long_exposure import Trail
+
+# A hole in a trail that is seen, in delivered pixels. Common practice, no source.
+HOLE_SEEN_PX = 3.0
+# A chance of an empty frame worth a word. Common practice, no source.
+EMPTY_CHANCE = 0.1
+
+
+def buffer_fills(facts: Facts) -> Iterator[Finding]:
+    """A burst longer than the buffer holds out."""
+    burst, setup = facts.run, facts.setup
+    if not isinstance(burst, Burst):
+        return
+    present = burst.present
+    full = present.full_after_s
+    if full is None or present.buffer is None or burst.lasts_s <= full * 1.001:
+        return
+    text = f"{n.format_number(full * 0.99, 2)} s"
+    ways = [Fix(f"hold it for {text}", (Change("burst", text),), 0.0)]
+    ways += [
+        Fix(f"{one.drive.name}, {n.format_number(one.rate_fps)} a second",
+            (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
+        for one in burst.choices
+        if one.rate_fps < present.rate_fps
+        and (one.full_after_s is None or one.full_after_s >= burst.lasts_s)
+    ][-1:]  # fmt: skip
+    if setup.run.files is not Files.JPEG:
+        ways.append(as_jpeg())
+    yield Finding(
+        "burst.buffer_full", Severity.CAUTION,
+        f"The buffer is full after {n.format_number(full, 2)} s",
+        f"{n.format_number(present.buffer.full_after, 0)} frames at "
+        f"{n.format_number(present.rate_fps)} a second; then "
+        f"{n.format_number(present.buffer.write_fps)} a second, and it writes for "
+        f"{n.format_number(present.clears_s or 0.0)} s after",
+        full, "s", tuple(ways),
+    )  # fmt: skip
+
+
+def moment_missed(facts: Facts) -> Iterator[Finding]:
+    """A rate that may well miss the moment."""
+    burst = facts.run
+    if not isinstance(burst, Burst) or burst.present.chance >= burst.advised.chance - 0.01:
+        return
+    present, better = burst.present, burst.advised
+    rate = n.format_frame_rate(better.rate_fps)
+    yield Finding(
+        "burst.moment_missed", Severity.CAUTION, "The moment may fall between two frames",
+        f"It lasts {n.format_time(burst.moment_s)}; at {n.format_number(present.rate_fps)} a "
+        f"second a frame meets it {n.format_share(present.chance)} of the time, "
+        f"{better.drive.name} {n.format_share(better.chance)}",
+        100 * present.chance, "%",
+        (Fix(f"{better.drive.name}, {rate} a second", (Change("frame_rate", rate),), 0.0),),
+    )  # fmt: skip
+
+
+def combined_too_many(facts: Facts) -> Iterator[Finding]:
+    """More exposures than the body combines."""
+    trail, setup = facts.run, facts.setup
+    if not isinstance(trail, Trail) or not trail.over_limit:
+        return
+    most, adds = setup.body.combines_most, setup.run.combining is Combining.ADDITIVE
+    lost = -log2(trail.frames) if adds else 0.0
+    ways = [Fix(Combining.LATER.label, (Change("combining", "later"),), lost)]
+    if most > 1:
+        price = log2(most / trail.frames) if adds else 0.0
+        ways.insert(0, Fix(f"combine {most}", (Change("frames", str(most)),), price))
+    yield Finding(
+        "trail.combine_limit", Severity.STOP, f"{setup.body.name} does not combine so many",
+        f"{trail.frames} exposures asked for; it combines "
+        + (f"up to {most}" if most > 1 else "none in camera"),
+        float(trail.frames), "exposures", tuple(ways),
+    )  # fmt: skip
+
+
+def averaging_lacks(facts: Facts) -> Iterator[Finding]:
+    """A body that adds but does not average."""
+    setup = facts.setup
+    wanted = setup.run.combining is Combining.AVERAGE and setup.run.frames > 1
+    if not isinstance(facts.run, Trail) or not wanted or setup.body.combines_averaging:
+        return
+    over = log2(setup.run.frames)
+    yield Finding(
+        "trail.no_averaging", Severity.STOP, f"{setup.body.name} does not average in camera",
+        f"Its {setup.run.frames} exposures would be added, {n.format_stops(over)} over",
+        over, "stops",
+        (Fix(Combining.LATER.label, (Change("combining", "later"),), 0.0),
+         Fix(Combining.ADDITIVE.label, (Change("combining", "additive"),), over)),
+    )  # fmt: skip
+
+
+def nothing_passes(facts: Facts) -> Iterator[Finding]:
+    """A frame that may well stay empty."""
+    trail, setup = facts.run, facts.setup
+    if not isinstance(trail, Trail) or trail.empty_chance is None or trail.passing is None:
+        return
+    if trail.empty_chance <= EMPTY_CHANCE or setup.run.passes_s is None:
+        return
+    needed = -log(EMPTY_CHANCE) * setup.run.passes_s
+    ways = []
+    longer = [o for o in facts.offers["shutter"].options
+              if o.value.time_s * trail.frames >= needed]  # fmt: skip
+    if longer:
+        ways.append(fx.rebalanced(facts, "shutter", min(longer, key=lambda o: o.value.time_s)))
+    frames = ceil(needed / setup.time_s)
+    if frames <= 100:
+        changes = (Change("combining", "later"), Change("frames", str(frames)))
+        ways.append(Fix(f"combine {frames} later", changes, 0.0))
+    elif not longer and needed <= c.TIME_RANGE_S[1]:
+        text = f"{ceil(needed)} s"
+        ways.append(Fix(f"bulb, {text}", (Change("shutter", text),),
+                        log2(needed / setup.time_s)))  # fmt: skip
+    if not ways:
+        ways.append(Fix("leave it to chance", (Change("passes", "none"),), 0.0))
+    yield Finding(
+        "trail.may_stay_empty", Severity.CAUTION,
+        f"{n.format_share(trail.empty_chance)} of such pictures stay empty",
+        f"{n.format_number(trail.passing, 2)} pass on average while it is open "
+        f"{n.format_time(trail.open_s)}",
+        100 * trail.empty_chance, "%", tuple(ways),
+    )  # fmt: skip
+
+
+def holes(facts: Facts) -> Iterator[Finding]:
+    """Gaps in a trail between two exposures."""
+    trail, setup = facts.run, facts.setup
+    if not isinstance(trail, Trail) or trail.frames < 2 or trail.hole_px <= HOLE_SEEN_PX:
+        return
+    ways = []
+    if setup.run.noise_frames:
+        ways.append(Fix("noise reduction off", (Change("noise_frames", ""),), 0.0))
+    price = -log2(trail.frames) if setup.run.combining is Combining.ADDITIVE else 0.0
+    ways.append(Fix("one exposure", (Change("combining", "single"),), price))
+    yield Finding(
+        "trail.holes", Severity.CAUTION, "The trail has holes",
+        f"Between two exposures {n.format_time(trail.gap_s)} go by: "
+        f"{n.format_number(trail.hole_px, 0)} px of it are missing",
+        trail.hole_px, "px", tuple(ways),
+    )  # fmt: skip
+
+
+def bulb_needs_remote(facts: Facts) -> Iterator[Finding]:
+    """Beyond the body's own times somebody or something has to hold the shutter."""
+    trail, setup = facts.run, facts.setup
+    if not isinstance(trail, Trail) or not trail.bulb:
+        return
+    if any(isinstance(device, Remote) for device in setup.devices):
+        return
+    ways = [take_along(d) for d in setup.bag_devices if isinstance(d, Remote)][:1]
+    slowest = facts.offers["shutter"].options[:1]
+    ways += [fx.rebalanced(facts, "shutter", option) for option in slowest]
+    yield Finding(
+        "trail.bulb", Severity.CAUTION, "Bulb needs a remote that holds it",
+        f"{n.format_time(setup.time_s)} is beyond {setup.body.name}'s "
+        f"{n.format_time(setup.body.slowest_s)}",
+        setup.time_s, "s", tuple(ways),
+    )  # fmt: skip
+
+
+def trail_length(facts: Facts) -> Iterator[Finding]:
+    """A trail far from the length wanted."""
+    trail, setup = facts.run, facts.setup
+    if not isinstance(trail, Trail) or not trail.wanted_s or not setup.run.trail_percent:
+        return
+    off = log2(setup.time_s / trail.wanted_s)
+    if abs(off) <= 1 / 3 + 0.02:
+        return
+    options = facts.offers["shutter"].options
+    wanted = trail.wanted_s
+    ways = []
+    if options:
+        near = min(options, key=lambda o: abs(log2(o.value.time_s / wanted)))
+        ways.append(fx.rebalanced(facts, "shutter", near))
+    text = f"{n.format_number(trail.whole_percent, 1)} %"
+    if 0.1 <= trail.whole_percent <= 1000:
+        ways.append(Fix(f"take {text} of the frame", (Change("trail", text),), 0.0))
+    yield Finding(
+        "trail.length", Severity.CAUTION,
+        f"The trail comes out {'longer' if off > 0 else 'shorter'} than wanted",
+        f"{n.format_number(trail.whole_percent, 0)} % of the frame in "
+        f"{n.format_time(trail.open_s)}; {n.format_number(setup.run.trail_percent, 0)} % take "
+        f"{n.format_time(wanted)} each",
+        trail.whole_percent, "%", tuple(ways),
+    )  # fmt: skip
+
+
+CHECKS = (
+    buffer_fills, moment_missed, combined_too_many, averaging_lacks, nothing_passes, holes,
+    bulb_needs_remote, trail_length,
+)  # fmt: skip

@@ -1,0 +1,120 @@
+"""Findings about focus: what the lens reaches, what is sharp, and what diffraction takes."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from math import inf
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.exposure.scales import Option
+from fotonomy.core.findings import fixes as fx
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Change, Fix
+
+
+def reach(facts: Facts) -> Iterator[Finding]:
+    """A subject nearer than the lens focuses, or farther than it does with tubes on."""
+    setup, span = facts.setup, facts.focus.reach
+    at = setup.subject_distance_m
+    if span is None or span.near_m * 0.999 <= at <= span.far_m * 1.001:
+        return
+    near = at < span.near_m
+    limit = span.near_m * 1.001 if near else span.far_m * 0.999
+    text = f"{n.format_number(limit, 4)} m"
+    ways = [Fix(f"{'stand back' if near else 'go in'} to {n.format_length(limit)}",
+                (Change("subject_distance", text),), 0.0)]  # fmt: skip
+    if setup.tubes and not near:
+        ways.append(Fix("take the tubes off", (Change("tubes", ""),), 0.0))
+    yield Finding(
+        "focus.out_of_reach", Severity.STOP,
+        f"{setup.lens.name} does not focus {'that near' if near else 'that far with its tubes'}",
+        f"{n.format_length(at)} away; it focuses from {n.format_length(span.near_m)}"
+        + ("" if span.far_m == inf else f" to {n.format_length(span.far_m)}"),
+        at, "m", tuple(ways),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class DepthOffer:
+    """The iris that holds the wanted depth, what balances it, and the stops still missing.
+
+    ``left_stops`` is the exposure error then: within a third of a stop the light allows it,
+    negative is too little light.
+    """
+
+    iris: Option
+    fix: Fix
+    left_stops: float
+
+    @property
+    def allowed(self) -> bool:
+        """True if the light allows it."""
+        return abs(self.left_stops) <= c.TOLERABLE_WITHIN_STOPS + 1e-6
+
+
+def depth_offer(facts: Facts) -> DepthOffer | None:
+    """The widest marked iris that holds the wanted depth; None without a wish or such an iris."""
+    needed = facts.focus.needed_iris
+    if facts.focus.wanted_depth_m is None or needed is None:
+        return None
+    deep = [o for o in facts.offers["iris"].options if o.value >= needed * 0.999]
+    if not deep:
+        return None
+    option = min(deep, key=lambda o: float(o.value))
+    price = fx.price_stops(facts.setup, "iris", option.value)
+    error = facts.budget.error_stops
+    if abs(error + price) <= c.TOLERABLE_WITHIN_STOPS:
+        return DepthOffer(option, fx.fix_to(facts, "iris", option), error + price)
+    # What is held stays where it is: the light has to allow it as it stands.
+    free = fx.exposure_fixes(facts, error + price, settled=facts.setup.held | {"iris"})
+    fix = fx.fix_to(facts, "iris", option, free[0] if free else None)
+    return DepthOffer(option, fix, error + fix.price_stops)
+
+
+def depth(facts: Facts) -> Iterator[Finding]:
+    """Less sharp than wanted."""
+    focus, setup = facts.focus, facts.setup
+    wanted, needed = focus.wanted_depth_m, focus.needed_iris
+    if wanted is None or needed is None or focus.depth_m >= wanted * 0.99:
+        return
+    ways, offer = [], depth_offer(facts)
+    if offer is not None:
+        ways.append(offer.fix if offer.allowed else fx.rebalanced(facts, "iris", offer.iris))
+    else:
+        # At one field width the depth grows with the square of the distance, or near to it.
+        back = setup.subject_distance_m * (wanted / focus.depth_m) ** 0.5 * 1.02
+        if back <= c.DISTANCE_RANGE_M[1]:
+            text = f"{n.format_number(back, 3)} m"
+            changes = (Change("subject_distance", text),)
+            ways.append(Fix(f"stand back to {n.format_length(back)}", changes, 0.0))
+    text = f"{n.format_number(1000 * focus.depth_m, 1)} mm"
+    ways.append(Fix(f"settle for {n.format_length(focus.depth_m)}",
+                    (Change("depth", text),), 0.0))  # fmt: skip
+    yield Finding(
+        "focus.depth_short", Severity.CAUTION, "Less is sharp than you want",
+        f"{n.format_length(focus.depth_m)} at {n.format_iris(setup.iris)}; "
+        f"{n.format_length(wanted)} would need {n.format_iris(round(needed, 1))}",
+        focus.depth_m, "m", tuple(ways),
+    )  # fmt: skip
+
+
+def diffraction(facts: Facts) -> Iterator[Finding]:
+    """Stopped down so far that every point spreads over more than two pixels' worth."""
+    over, focus, setup = facts.focus.diffraction_stops, facts.focus, facts.setup
+    if over < c.DIFFRACTION_SEEN_STOPS:
+        return
+    limit = setup.iris * 2 ** (-(over - c.DIFFRACTION_SEEN_STOPS * 0.9) / 2)
+    wider = [o for o in facts.offers["iris"].options if o.value <= limit]
+    if not wider:
+        return
+    best = max(wider, key=lambda o: float(o.value))
+    if focus.needed_iris is not None and best.value < focus.needed_iris * 0.99:
+        # The depth asked for comes first; the wish is met at its price.
+        return
+    yield Finding(
+        "focus.diffraction", Severity.CAUTION, "Stopped down beyond what the pixels resolve",
+        f"A point spreads over {n.format_number(focus.airy_um)} µm at "
+        f"{n.format_iris(setup.iris)}; two pixels are {n.format_number(focus.two_pixels_um)} µm",
+        focus.airy_um, "µm", (fx.rebalanced(facts, "iris", best),),
+    )  # fmt: skip

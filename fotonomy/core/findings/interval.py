@@ -1,0 +1,337 @@
+"""Findings about interval runs: cycle, cover, card, power, remote, stars, light, clock."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from math import ceil, floor
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.findings import fixes as fx
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.gear.accessories import Battery, Card, Device, Remote
+from fotonomy.core.parsing.stills import format_span
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import YEAR_S, Files, Follows, Ramp
+from fotonomy.core.stills.burst import file_mb
+from fotonomy.core.stills.energy import Power
+from fotonomy.core.stills.intervalometer import Program, program_of
+
+
+def take_along(device: Device) -> Fix:
+    """Hang a device of the bag on the camera."""
+    return Fix(f"take {device.name}", (Change("device_add", device.name),), 0.0)
+
+
+def every(interval_s: float) -> Fix:
+    """Another interval."""
+    text = f"every {n.format_number(interval_s, 3)} s"
+    return Fix(text, (Change("frame_rate", text),), 0.0)
+
+
+def on_screen(seconds: float) -> Fix:
+    """A shorter or longer clip."""
+    text = f"{n.format_number(seconds, 2)} s"
+    return Fix(f"plan {text} on screen", (Change("wanted_screen", text),), 0.0)
+
+
+def as_jpeg() -> Fix:
+    """Smaller files."""
+    return Fix("keep JPEG only", (Change("files", Files.JPEG.value),), 0.0)
+
+
+def _longest_interval(seconds: float) -> tuple[Fix, ...]:
+    return (every(seconds),) if seconds <= 86_400 else ()
+
+
+def cycle_fits(facts: Facts) -> Iterator[Finding]:
+    """Exposure, noise frame and writing against the interval."""
+    run, setup = facts.run, facts.setup
+    if not isinstance(run, IntervalRun) or run.cycle.fits:
+        return
+    if setup.time_s * setup.frame_rate > 1.001:
+        return  # The shutter's own finding says it.
+    laid_out = run.cycle
+    ways = []
+    if setup.run.noise_frames:
+        ways.append(Fix("noise reduction off", (Change("noise_frames", ""),), 0.0))
+    if setup.run.files is not Files.JPEG and run.write_known:
+        saved = run.write_s * (1 - setup.body.jpeg_mb / file_mb(setup.body, setup.run.files))
+        if laid_out.idle_s + saved >= 0:
+            ways.append(as_jpeg())
+    ways += _longest_interval(laid_out.shortest_s)
+    shorter = [
+        o for o in facts.offers["shutter"].options
+        if o.value.time_s <= setup.time_s + laid_out.idle_s / (2 if setup.run.noise_frames else 1)
+    ]  # fmt: skip
+    if shorter:
+        ways.append(fx.rebalanced(facts, "shutter", max(shorter, key=lambda o: o.value.time_s)))
+    parts = " + ".join(
+        f"{part.name} {n.format_number(part.lasts_s, 2)} s"
+        for part in laid_out.parts if part.name != "idle"
+    )  # fmt: skip
+    interval = n.format_number(laid_out.interval_s, 2)
+    lost = not laid_out.keeps_up
+    what = "The cycle is too full"
+    if lost:
+        heard = ceil(laid_out.deaf_s / laid_out.interval_s - 1e-6)
+        what = f"One start in {heard} gives a frame" if heard > 1 else "The card falls behind"
+    yield Finding(
+        "run.cycle_too_long", Severity.STOP if lost else Severity.CAUTION, what,
+        f"{parts} + {n.format_number(laid_out.margin_s)} s to spare is "
+        f"{n.format_number(-laid_out.idle_s, 2)} s more than the interval of {interval} s",
+        -laid_out.idle_s, "s", tuple(ways),
+    )  # fmt: skip
+
+
+def covers(facts: Facts) -> Iterator[Finding]:
+    """A run too short for its event, or of one frame, or longer than a year."""
+    run, setup = facts.run, facts.setup
+    if not isinstance(run, IntervalRun):
+        return
+    if run.three.frames < 2:
+        wanted = max(1.0, setup.run.event_s / (setup.project_fps * 5))
+        yield Finding(
+            "run.one_frame", Severity.STOP, "One frame is no run",
+            f"At this interval {format_span(run.three.event_s)} hold "
+            f"{run.three.frames} frame; two make a run",
+            float(run.three.frames), "frames", (on_screen(5.0), every(ceil(wanted))),
+        )  # fmt: skip
+        return
+    if run.covers_s > YEAR_S:
+        longest = (floor(YEAR_S * setup.frame_rate) + 1) / setup.project_fps
+        yield Finding(
+            "run.beyond_year", Severity.STOP, "The run lasts longer than a year",
+            f"{run.frames} frames span {format_span(run.covers_s)}; split it",
+            run.covers_s / 86_400, "days", (on_screen(floor(10 * longest) / 10),),
+        )  # fmt: skip
+    short = run.three.event_s - run.covers_s
+    if setup.run.follows is not Follows.EVENT and short > 1.5 / setup.frame_rate:
+        yield Finding(
+            "run.short_of_event", Severity.CAUTION, "The run ends before the event",
+            f"{run.frames} frames span {format_span(round(run.covers_s))}, the event lasts "
+            f"{format_span(round(run.three.event_s))}",
+            short, "s",
+            tuple(Fix(f"let {f.label} follow", (Change("follows", f.value),), 0.0)
+                  for f in (Follows.CLIP, Follows.INTERVAL)),
+        )  # fmt: skip
+
+
+def card_holds(facts: Facts) -> Iterator[Finding]:
+    """The run against its card."""
+    run, setup = facts.run, facts.setup
+    if not isinstance(run, IntervalRun) or run.frames <= run.fitting_frames:
+        return
+    ways = [
+        take_along(card) for card in setup.bag_devices
+        if isinstance(card, Card) and card.size_gb >= run.size_gb
+    ][:1]  # fmt: skip
+    as_raw = file_mb(setup.body, setup.run.files)
+    if (
+        setup.run.files is not Files.JPEG
+        and run.frames * setup.body.jpeg_mb <= 1000 * run.card.size_gb
+    ):
+        ways.append(as_jpeg())
+    handles = 2 * ceil(setup.handle_s * setup.project_fps)
+    shorter = floor(10 * (run.fitting_frames - handles) / setup.project_fps) / 10
+    if shorter >= 0.1:
+        ways.append(on_screen(shorter))
+    else:
+        ways.append(Fix("no handles", (Change("handle", "0 s"),), 0.0))
+    yield Finding(
+        "run.card_full", Severity.STOP, f"The card is full after {run.fitting_frames} frames",
+        f"{run.frames} frames of {n.format_number(as_raw)} MB are {n.format_number(run.size_gb)} "
+        f"GB; {run.card.name} holds {n.format_number(run.card.size_gb, 0)} GB",
+        run.size_gb, "GB", tuple(ways),
+    )  # fmt: skip
+
+
+def power_lasts(facts: Facts) -> Iterator[Finding]:
+    """Batteries against the run."""
+    run, setup = facts.run, facts.setup
+    if not isinstance(run, IntervalRun) or run.power is None or run.power.short_wh <= 0:
+        return
+    power = run.power
+    lasts = format_span(round(power.lasts_s or 0.0, -1))
+    cold = "" if power.share_left > 0.99 else (
+        f" at {n.format_number(setup.run.temperature_c, 0)} °C, where batteries give "
+        f"{n.format_number(100 * power.share_left, 0)} %"
+    )  # fmt: skip
+    yield Finding(
+        "run.power_short", Severity.STOP, f"The batteries end after {lasts}",
+        f"The run takes {n.format_number(power.needs_wh)} Wh, there are "
+        f"{n.format_number(power.has_wh or 0.0)} Wh{cold}",
+        power.short_wh, "Wh", power_fixes(setup, power, (power.has_wh or 0.0) / power.needs_wh),
+    )  # fmt: skip
+
+
+def power_fixes(setup: Setup, power: Power, share: float) -> tuple[Fix, ...]:
+    """More energy, and a run as short as what there is allows: ``share`` of it is covered.
+
+    The smallest battery at hand that will do; where none does, the largest, and how far
+    the run then gets.
+    """
+    planned = (power.has_wh or 0.0) / power.needs_wh
+    # A battery weaker than planned says how weak the others are.
+    weaker = share / planned if planned > 0 else 1.0
+    used = power.share_left * c.BATTERY_USED_SHARE * min(1.0, weaker) / power.needs_wh
+    more = sorted(
+        (d for d in setup.bag_devices if isinstance(d, Battery)), key=lambda d: d.energy_wh
+    )
+    enough = [d for d in more if share + d.energy_wh * used >= 1]
+    ways = [take_along(d) for d in enough[:1]]
+    if more and not enough:
+        best = take_along(more[-1])
+        covered = n.format_share(share + more[-1].energy_wh * used)
+        ways.append(replace(best, label=f"{best.label}: {covered} of the run"))
+    return (*ways, on_screen(max(0.1, floor(10 * share * setup.wanted_screen_s) / 10)))
+
+
+def remote_can(facts: Facts) -> Iterator[Finding]:
+    """What the remote cannot count, step or wait."""
+    run, setup = facts.run, facts.setup
+    if not isinstance(run, IntervalRun):
+        return
+    program, remote = run.program, run.remote
+    others = [d for d in setup.bag_devices if isinstance(d, Remote)]
+    if program.count is not None and program.count < run.frames:
+        able = [d for d in others if _program(setup, run, d).count in (None, run.frames)]
+        longest = run.covers_s / max(1, program.count - 1)
+        yield Finding(
+            "run.count_beyond", Severity.STOP, f"The remote stops after {program.count} frames",
+            f"{remote.name} counts to {program.count} and does not run unlimited; the run takes "
+            f"{run.frames}",
+            float(run.frames), "frames",
+            (*(take_along(d) for d in able[:1]), *_longest_interval(ceil(longest))),
+        )  # fmt: skip
+    off = program.step_s - 1 / setup.frame_rate
+    if abs(off) > 0.005:
+        yield Finding(
+            "run.interval_rounded", Severity.CAUTION,
+            f"The remote makes it {n.format_number(program.step_s, 2)} s",
+            f"{remote.name} is set in steps of {n.format_number(remote.step_s, 2)} s: over the "
+            f"run {format_span(round(abs(off) * run.frames))} more",
+            off, "s", (every(program.step_s),),
+        )  # fmt: skip
+
+
+def _program(setup: Setup, run: IntervalRun, remote: Remote) -> Program:
+    return program_of(
+        remote, frames=run.frames, interval_s=1 / setup.frame_rate, exposure_s=setup.time_s,
+        delay_s=setup.run.start_after_s, bulb=run.program.bulb,
+    )  # fmt: skip
+
+
+def stars_stay_points(facts: Facts) -> Iterator[Finding]:
+    """Stars that draw trails longer than wanted."""
+    run = facts.run
+    if not isinstance(run, IntervalRun) or run.stars is None:
+        return
+    stars = run.stars
+    if stars.trail_px <= stars.allowed_px * 1.02:
+        return
+    shorter = [o for o in facts.offers["shutter"].options if o.value.time_s <= stars.longest_s]
+    ways = [fx.rebalanced(facts, "shutter", max(shorter, key=lambda o: o.value.time_s))
+            ] if shorter else []  # fmt: skip
+    text = f"{n.format_number(stars.trail_px)} px"
+    ways.append(Fix(f"allow {text}", (Change("star_px", text),), 0.0))
+    yield Finding(
+        "run.stars_trail", Severity.CAUTION, "Stars become strokes",
+        f"They move {n.format_number(stars.trail_px)} px in {n.format_time(facts.setup.time_s)}; "
+        f"{n.format_number(stars.allowed_px)} px allow "
+        f"{n.format_number(stars.longest_s)} s at this focal length",
+        stars.trail_px, "px", tuple(ways),
+    )  # fmt: skip
+
+
+def light_goes(facts: Facts) -> Iterator[Finding]:
+    """Light that leaves the settings behind."""
+    run, setup = facts.run, facts.setup
+    if not isinstance(run, IntervalRun) or not setup.run.light:
+        return
+    ramp, limit = run.ramp, run.ramp.limit_at_s
+    evs = [point.ev100 for point in setup.run.light]
+    if limit is None or max(evs) - min(evs) <= c.TOLERABLE_WITHIN_STOPS:
+        return
+    side = "over" if ramp.end_miss_stops > 0 else "under"
+    ways = [
+        Fix(school.label, (Change("ramp", school.value),), 0.0)
+        for school in (Ramp.PLANNED, Ramp.FLOATING) if school is not ramp.school
+    ]  # fmt: skip
+    if ramp.school is not Ramp.FIXED and limit > 0:
+        frames = max(2, floor(limit * setup.frame_rate))
+        ways = [on_screen(floor(10 * frames / setup.project_fps) / 10), *ways]
+    miss = n.format_stops(ramp.end_miss_stops)
+    reason = {
+        Ramp.FIXED: "Nothing follows the light",
+        Ramp.PLANNED: "Shutter, ND and ISO are at their ends",
+        Ramp.FLOATING: f"{setup.body.name} reaches the end of its shutter",
+    }[ramp.school]
+    yield Finding(
+        "run.light_leaves", Severity.STOP if abs(ramp.end_miss_stops) >= 1 else Severity.CAUTION,
+        f"From {format_span(round(limit))} on the frames are {side}",
+        f"{reason}: by the end they are {miss} {side}",
+        ramp.end_miss_stops, "stops", tuple(ways),
+    )  # fmt: skip
+
+
+def clock_changes(facts: Facts) -> Iterator[Finding]:
+    """Daylight saving that begins or ends in the middle of a run."""
+    run, setup = facts.run, facts.setup
+    if not isinstance(run, IntervalRun) or not run.clock_shift_s or setup.starts is None:
+        return
+    change = change_of_clock(setup.starts, run.lasts_s)
+    before_s = (change - setup.starts.astimezone(UTC)).total_seconds()
+    way = "on" if run.clock_shift_s > 0 else "back"
+    ends = "" if run.ends is None else f"; by the new clock it ends at {run.ends:%H:%M}"
+    yield Finding(
+        "run.clock_changes", Severity.CAUTION, "The clock is changed during the run",
+        f"It is put {way} by {format_span(abs(run.clock_shift_s))} after "
+        f"{format_span(round(before_s))}; the run goes on as long as planned{ends}",
+        run.clock_shift_s / 60, "min", _around_the_change(setup, run, change, before_s),
+    )  # fmt: skip
+
+
+def _around_the_change(
+    setup: Setup, run: IntervalRun, change: datetime, before_s: float
+) -> tuple[Fix, ...]:
+    """Start early enough to be done before, or after it, on the planned day; or end before it."""
+    assert setup.starts is not None
+    zone, day = setup.starts.tzinfo, setup.starts.date()
+    ways = []
+    early = (change - timedelta(seconds=run.lasts_s + 60)).astimezone(zone)
+    for start, words in ((early, "start at {}, it ends before"),
+                         (change.astimezone(zone), "start after it, at {}")):  # fmt: skip
+        if start.date() == day:
+            text = f"{start:%H:%M}"
+            ways.append(Fix(words.format(text), (Change("planned_time", text),), 0.0))
+    room_s = before_s - run.program.first_s - run.cycle.deaf_s
+    frames = floor(room_s / run.program.step_s) + 1 if room_s > 0 else 0
+    if frames >= 2:
+        ways.append(on_screen(floor(10 * frames / setup.project_fps) / 10 or 0.1))
+    if not ways:
+        # It starts a moment before a change at midnight.
+        ways.append(Fix("start at 12:00", (Change("planned_time", "12:00"),), 0.0))
+    return tuple(ways)
+
+
+def change_of_clock(starts: datetime, lasts_s: float) -> datetime:
+    """The instant (UTC) within a run at which the place's clock is changed, to the minute."""
+    low, high = starts.astimezone(UTC), starts.astimezone(UTC) + timedelta(seconds=lasts_s)
+    first = low.astimezone(starts.tzinfo).utcoffset()
+    while (high - low).total_seconds() > 30:
+        middle = low + (high - low) / 2
+        if middle.astimezone(starts.tzinfo).utcoffset() == first:
+            low = middle
+        else:
+            high = middle
+    return (high + timedelta(seconds=30)).replace(second=0, microsecond=0)
+
+
+CHECKS = (
+    cycle_fits, covers, card_holds, power_lasts, remote_can, stars_stay_points, light_goes,
+    clock_changes,
+)  # fmt: skip

@@ -1,0 +1,216 @@
+"""Findings about motion: lamps, gaps, smear, lean and the hand."""
+
+from collections.abc import Iterator
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.exposure.scales import Option, shutter_offer, with_setting
+from fotonomy.core.findings import fixes as fx
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Change, Fix, at_rate
+from fotonomy.core.gear.camera import SHAKEN_SUPPORTS
+from fotonomy.core.motion.cadence import Cadence
+from fotonomy.core.motion.camera_movement import Camera
+from fotonomy.core.motion.shutter import Shutter, residual_ripple
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.stills.burst import Burst
+
+
+def flicker(facts: Facts) -> Iterator[Finding]:
+    """Mains lamps against the shutter."""
+    setup, state = facts.setup, facts.flicker
+    if not setup.lamps or state.safe or setup.single_frame:
+        return
+    bands = "bands stand across the picture" if state.steady else "bands roll through the picture"
+    yield Finding(
+        "flicker.mains", Severity.CAUTION,
+        f"Lamps flicker at {n.format_time(setup.time_s)} on {_lamps(setup)}",
+        f"{n.format_number(100 * state.ripple)} % of the lamps' ripple is left; {bands}",
+        100 * state.ripple, "%", _flicker_fixes(facts),
+    )  # fmt: skip
+
+
+def _lamps(setup: Setup) -> str:
+    if setup.lamp_hz is None:
+        return f"{setup.mains_hz} Hz"
+    return f"{n.format_number(setup.lamp_hz, 0)} pulses a second"
+
+
+def _flicker_fixes(facts: Facts) -> tuple[Fix, ...]:
+    setup, pulses = facts.setup, facts.flicker.pulses_hz
+    safe = [
+        o for o in facts.offers["shutter"].options
+        if residual_ripple(o.value.seconds(setup.frame_rate), pulses) <= c.FLICKER_SAFE_RIPPLE
+    ]  # fmt: skip
+    if safe:
+        best = min(safe, key=lambda o: abs(fx.price_stops(setup, "shutter", o.value)))
+        alone = fx.fix_to(facts, "shutter", best)
+        both = fx.rebalanced(facts, "shutter", best)
+        return (both,) if both == alone else (both, alone)
+    for rate in reversed(facts.offers["frame_rate"].options):
+        if rate.value < setup.frame_rate:
+            calm = _longest_safe(with_setting(setup, "frame_rate", rate.value), pulses)
+            if calm is not None:
+                return (at_rate(facts, rate, calm),)
+    without = (Change("lamp_hz", "none"), Change("mains_lamps", ""))
+    return (Fix("light it without these lamps", without, 0.0),)
+
+
+def _longest_safe(setup: Setup, pulses_hz: float) -> Option | None:
+    safe = [
+        o for o in shutter_offer(setup).options
+        if residual_ripple(o.value.seconds(setup.frame_rate), pulses_hz) <= c.FLICKER_SAFE_RIPPLE
+    ]  # fmt: skip
+    return max(safe, key=lambda o: float(o.value.seconds(setup.frame_rate)), default=None)
+
+
+def strobing(facts: Facts) -> Iterator[Finding]:
+    """Gaps between frames that jump on screen."""
+    moved = facts.motion
+    if moved.cadence not in (Cadence.BORDERLINE, Cadence.STROBING) or facts.setup.records_stills:
+        return
+    assert moved.gap_percent is not None
+    strong = moved.cadence is Cadence.STROBING
+    yield Finding(
+        "motion.strobing", Severity.CAUTION,
+        f"{facts.motion.mover[:1].upper()}{facts.motion.mover[1:]} "
+        + ("strobes" if strong else "is close to strobing"),
+        f"A gap of {n.format_number(moved.gap_percent, 2)} % of the frame width between pictures; "
+        f"up to {n.format_number(c.COMFORTABLE_GAP_PERCENT, 2)} % looks smooth",
+        moved.gap_percent, "% of frame width", _strobing_fixes(facts),
+    )  # fmt: skip
+
+
+def _strobing_fixes(facts: Facts) -> tuple[Fix, ...]:
+    setup, moved = facts.setup, facts.motion
+    assert moved.step_percent is not None
+    limit, ways = c.COMFORTABLE_GAP_PERCENT * 1.001, []
+    needed = moved.step_percent - limit
+    opener = [
+        o for o in facts.offers["shutter"].options
+        if moved.smear_percent / setup.time_s * o.value.seconds(setup.frame_rate) >= needed
+    ]  # fmt: skip
+    if opener:
+        least = min(opener, key=lambda o: float(o.value.seconds(setup.frame_rate)))
+        ways.append(fx.rebalanced(facts, "shutter", least))
+    faster = [
+        o for o in facts.offers["frame_rate"].options
+        if o.value > setup.frame_rate and setup.shutter.seconds(o.value) * o.value <= 1.001
+        and moved.step_percent * setup.frame_rate / o.value
+        - moved.smear_percent * setup.shutter.seconds(o.value) / setup.time_s <= limit
+    ]  # fmt: skip
+    if faster:
+        ways.append(fx.rebalanced(facts, "frame_rate", min(faster, key=lambda o: float(o.value))))
+    assert moved.gap_percent is not None
+    away = setup.subject_distance_m * moved.gap_percent / c.COMFORTABLE_GAP_PERCENT * 1.01
+    if not ways and away <= c.DISTANCE_RANGE_M[1]:
+        text = f"{n.format_number(away)} m"
+        ways.append(Fix(f"stand back to {text}", (Change("subject_distance", text),), 0.0))
+    return tuple(ways) or _slower(facts)
+
+
+def _slower(facts: Facts) -> tuple[Fix, ...]:
+    assert facts.motion.gap_percent is not None
+    return _calmer(facts.setup, c.COMFORTABLE_GAP_PERCENT / facts.motion.gap_percent * 0.999)
+
+
+def smear(facts: Facts) -> Iterator[Finding]:
+    """More smear than the person wants to freeze to."""
+    setup, longest = facts.setup, facts.shake.freeze_s
+    wanted = setup.intent.freeze_px
+    if wanted is None or longest is None or setup.time_s <= longest * 1.001:
+        return
+    ways = _fast_enough(facts, longest)
+    text = f"{n.format_number(facts.motion.smear_px * 1.01, 1)} px"
+    ways.append(Fix(f"accept {text} of smear", (Change("freeze", text),), 0.0))
+    yield Finding(
+        "motion.smear_over_freeze", Severity.CAUTION, "More smear than you want to freeze to",
+        f"{n.format_number(facts.motion.smear_px)} px at {n.format_time(setup.time_s)}; "
+        f"{n.format_number(wanted)} px would need {n.format_time(longest)}",
+        facts.motion.smear_px, "px", tuple(ways),
+    )  # fmt: skip
+
+
+def _fast_enough(facts: Facts, longest_s: float) -> list[Fix]:
+    """The slowest offered shutter that is no longer than a time, and what balances it."""
+    rate = facts.setup.frame_rate
+    short = [
+        o for o in facts.offers["shutter"].options if o.value.seconds(rate) <= longest_s * 1.001
+    ]  # fmt: skip
+    slowest = max(short, key=lambda o: float(o.value.seconds(rate)), default=None)
+    return [fx.rebalanced(facts, "shutter", slowest)] if slowest else []
+
+
+def lean(facts: Facts) -> Iterator[Finding]:
+    """Uprights that a rolling shutter leans."""
+    degrees, setup = facts.shake.lean_deg, facts.setup
+    if degrees is None or degrees < c.LEAN_SEEN_FROM_DEG:
+        return
+    readout = setup.format.readout_ms
+    assert readout is not None
+    tall = setup.subject_size_m >= c.LEAN_SEEN_FROM_SHARE * facts.focus.field_height_m
+    if setup.movement.camera in (Camera.LOCKED, Camera.TRAVEL) and not tall:
+        # Chips and drops lean too, but nobody knows how they stood.
+        return
+    rate = setup.frame_rate
+    faster = [
+        f for f in setup.body.formats
+        if f.readout_ms is not None and f.readout_ms < 0.8 * readout
+        and any(abs(r.fps / rate - 1) < 0.001 for r in f.rates)
+    ]  # fmt: skip
+    ways = [
+        Fix(f"record {f.name}, {n.format_number(f.readout_ms or 0)} ms",
+            (Change("recording", f.name),), 0.0)
+        for f in sorted(faster, key=lambda f: f.readout_ms or 0.0)[:2]
+    ]  # fmt: skip
+    if isinstance(facts.run, Burst):
+        mechanical = [one for one in facts.run.choices if not one.drive.electronic]
+        ways = [
+            Fix(f"{one.drive.name}, mechanical, {n.format_number(one.rate_fps)} a second",
+                (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
+            for one in sorted(mechanical, key=lambda one: -one.rate_fps)[:1]
+        ]  # fmt: skip
+    share = c.LEAN_SEEN_FROM_DEG / degrees * 0.99
+    yield Finding(
+        "motion.lean", Severity.CAUTION, "Uprights lean: the shutter rolls down the picture",
+        f"{n.format_number(degrees)}° at {n.format_number(readout)} ms of readout; under "
+        f"{n.format_number(c.LEAN_SEEN_FROM_DEG, 0)}° it is hard to see",
+        degrees, "°", tuple(ways) + _calmer(setup, share),
+    )  # fmt: skip
+
+
+def _calmer(setup: Setup, share: float) -> tuple[Fix, ...]:
+    """Move slower by this share, whichever of subject and camera it is that moves."""
+    camera = setup.movement
+    if camera.camera is Camera.PAN:
+        text = f"{n.format_number(camera.pan_deg_s * share, 2)}°/s"
+        return (Fix(f"pan at {text}", (Change("pan", text),), 0.0),)
+    changes, said = [], []
+    if camera.camera is Camera.TRAVEL and camera.travel_m_s > 0:
+        text = f"{n.format_number(camera.travel_m_s * share, 3)} m/s"
+        changes.append(Change("travel", text))
+        said.append(f"travel at {text}")
+    if setup.subject_speed_m_s > 0:
+        text = f"{n.format_number(setup.subject_speed_m_s * share, 3)} m/s"
+        changes.append(Change("subject_speed", text))
+        said.append(f"move at {text}")
+    return (Fix(", ".join(said), tuple(changes), 0.0),)
+
+
+def hand(facts: Facts) -> Iterator[Finding]:
+    """A single picture from the hand that is slower than the person's school allows."""
+    setup, slowest = facts.setup, facts.shake.handheld_s
+    if not setup.records_stills or setup.support not in SHAKEN_SUPPORTS:
+        return
+    if setup.time_s <= slowest * 1.001:
+        return
+    ways = _fast_enough(facts, slowest)
+    ways.append(Fix("put it on a tripod", (Change("support", "tripod"),), 0.0))
+    over = fx.price_stops(setup, "shutter", Shutter(time_s=slowest))
+    yield Finding(
+        "support.handheld", Severity.CAUTION, "Slower than you can hold",
+        f"{n.format_time(setup.time_s)} is {n.format_stops(over)} slower than "
+        f"{n.format_time(slowest)}, {setup.intent.handheld.label} with the stabiliser",
+        abs(over), "stops", tuple(ways),
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""Cameras, lenses, filters and accessories as frozen facts."""

@@ -1,0 +1,154 @@
+"""Neutral density: its three names, and the stacks a person's glass can make."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import combinations
+from math import isfinite, log2, log10
+
+from fotonomy.core.constants import (
+    GLASS_SEARCH_LIMIT,
+    STACK_LIMIT,
+    VARIABLE_ND_STEP_DENSITY,
+)
+from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.filters import Glass, GlassKind, Holder, Mount
+
+_LOG10_2 = log10(2)
+
+
+def density_to_stops(density: float) -> float:
+    """Stops of an optical density (ISO 5-2): ``D/log10 2``; 0.3 is 0.997 stop."""
+    return density / _LOG10_2
+
+
+def stops_to_density(stops: float) -> float:
+    """Optical density of a loss in stops: the inverse of density_to_stops."""
+    return stops * _LOG10_2
+
+
+def factor_to_density(factor: float) -> float:
+    """Density of a filter named by its factor, ND8 being 0.9.
+
+    Factors name the power of two they are meant for (ND1000 is 2^10, ND8 is 2^3),
+    and one stop is written as 0.3: common practice, no source.
+    Raises RuleError for a factor under 1.
+    """
+    if not isfinite(factor) or factor < 1:
+        raise RuleError("nd", "an ND factor is 1 or more, such as ND8", factor)
+    return round(0.3 * round(log2(factor) * 3) / 3, 2)
+
+
+def density_to_factor(density: float) -> int:
+    """The factor a density goes by: 0.9 is ND8, 1.8 is ND64."""
+    return round(2 ** (density / 0.3))
+
+
+@dataclass(frozen=True, slots=True)
+class Stack:
+    """Glass that makes one density: the pieces in order of density, and their sum.
+
+    ``wheel`` is the density a built-in wheel adds; it is no piece to carry.
+    """
+
+    density: float
+    pieces: tuple[str, ...]
+    wheel: float = 0.0
+
+    @property
+    def stops(self) -> float:
+        """Stops this stack takes."""
+        return density_to_stops(self.density)
+
+    @property
+    def said(self) -> str:
+        """The pieces in words: "wheel 0.6 + ND 0.9"."""
+        wheel = (f"wheel {self.wheel:g}",) if self.wheel else ()
+        return " + ".join((*wheel, *self.pieces))
+
+
+@dataclass(frozen=True, slots=True)
+class Rack:
+    """Every stack the glass makes on one lens, lowest first, and how much was not combined."""
+
+    stacks: tuple[Stack, ...]
+    left_out: int
+
+
+NO_GLASS = Stack(0.0, ())
+
+
+@lru_cache(maxsize=512)
+def rack(
+    glass: tuple[Glass, ...],
+    thread_mm: float | None,
+    holders: tuple[Holder, ...] = (),
+    wheel: tuple[float, ...] = (),
+) -> Rack:
+    """Every density the person's ND can make on a lens of this thread, "none" included.
+
+    Up to three pieces that fit (one clipped in at most), a variable ND turned in steps of
+    a third and not combined with another variable, each with every position of the wheel.
+    For one density the fewest pieces stand. Of equal filters three are looked at, and at
+    most twenty-four in all, spread over the densities owned: the search stays bounded, and
+    ``left_out`` counts the rest.
+    """
+    fitting = [p for p in glass if p.fits(thread_mm, holders)]
+    fixed, left_out = _kept([p for p in fitting if p.kind is GlassKind.ND])
+    made: dict[float, Stack] = {0.0: NO_GLASS}
+    for count in range(1, STACK_LIMIT + 1):
+        for pieces in combinations(fixed, count):
+            if sum(p.mount is Mount.CLIP_ON for p in pieces) <= 1:
+                _make(made, round(sum(p.stops for p in pieces) * _LOG10_2, 2), pieces)
+    for turning in (p for p in fitting if p.kind is GlassKind.VARIABLE_ND):
+        for extra in ((), *((p,) for p in fixed)):
+            _turn(made, turning, extra)
+    for stack in tuple(made.values()) if wheel else ():
+        for density in wheel:
+            total = round(stack.density + density, 2)
+            have = made.get(total)
+            if have is None or len(have.pieces) > len(stack.pieces):
+                made[total] = Stack(total, stack.pieces, density)
+    return Rack(tuple(made[density] for density in sorted(made)), left_out)
+
+
+def stacks(
+    glass: tuple[Glass, ...], thread_mm: float | None,
+    holders: tuple[Holder, ...] = (), wheel: tuple[float, ...] = (),
+) -> tuple[Stack, ...]:  # fmt: skip
+    """The stacks of a rack."""
+    return rack(glass, thread_mm, holders, wheel).stacks
+
+
+def _kept(fixed: list[Glass]) -> tuple[list[Glass], int]:
+    """At most three of equal filters and twenty-four in all, evenly spread, by density."""
+    ordered = sorted(fixed, key=lambda p: (p.stops, p.name))
+    seen: dict[tuple[float, bool], int] = {}
+    distinct = []
+    for piece in ordered:
+        key = (round(piece.stops, 3), piece.mount is Mount.CLIP_ON)
+        seen[key] = seen.get(key, 0) + 1
+        if seen[key] <= STACK_LIMIT:
+            distinct.append(piece)
+    if len(distinct) > GLASS_SEARCH_LIMIT:
+        stride = (len(distinct) - 1) / (GLASS_SEARCH_LIMIT - 1)
+        distinct = [distinct[round(k * stride)] for k in range(GLASS_SEARCH_LIMIT)]
+    # Three equal ones make every stack that more of them could.
+    equal = sum(max(0, count - STACK_LIMIT) for count in seen.values())
+    return distinct, len(ordered) - equal - len(distinct)
+
+
+def _make(made: dict[float, Stack], density: float, pieces: tuple[Glass, ...]) -> None:
+    have = made.get(density)
+    if have is None or len(have.pieces) > len(pieces):
+        made[density] = Stack(density, tuple(piece.name for piece in pieces))
+
+
+def _turn(made: dict[float, Stack], turning: Glass, extra: tuple[Glass, ...]) -> None:
+    if turning.most_stops is None:
+        return
+    low, high = stops_to_density(turning.stops), stops_to_density(turning.most_stops)
+    steps = int(round((high - low) / VARIABLE_ND_STEP_DENSITY, 6))
+    more = sum(stops_to_density(p.stops) for p in extra)
+    for k in range(steps + 1):
+        density = round(low + k * VARIABLE_ND_STEP_DENSITY + more, 2)
+        _make(made, density, (turning, *extra))

@@ -1,0 +1,1 @@
+"""Shutter, cadence, and how the camera moves."""

@@ -1,0 +1,1 @@
+"""Depth of field and the paths of stars on the sensor."""

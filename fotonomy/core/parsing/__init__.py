@@ -1,0 +1,1 @@
+"""What people type about wishes, white balance and stills, read and refused."""

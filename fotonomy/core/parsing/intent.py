@@ -1,0 +1,169 @@
+"""What is wanted and what moves, read as people write it; the formats stand in ``notation``.
+
+An empty text, "none" or "no" stands for no wish where one can be left out.
+"""
+
+import re
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation as n
+from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.scales import parse_setting
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.spec.setup import Limit, Setup
+
+Value = TypeVar("Value")
+NOTHING = ("", "none", "no", "-", "off")
+WORDS_FOR_HEADINGS = {"across": 90.0, "towards": 0.0, "away": 180.0, "at an angle": 45.0}
+
+
+def or_none(parse: Callable[[str], Value]) -> Callable[[str], Value | None]:
+    """A parser that takes nothing for None."""
+    return lambda text: None if text.strip().lower() in NOTHING else parse(text)
+
+
+def parse_heading(text: str) -> float:
+    """Degrees from straight at the camera: "90", "45°", "across", "towards"."""
+    word = WORDS_FOR_HEADINGS.get(text.strip().lower())
+    if word is not None:
+        return word
+    return n.parse_quantity(
+        "heading", text, {"": 1.0, "°": 1.0, "deg": 1.0}, (0.0, 180.0),
+        "across, towards, or degrees from 0 (at the camera) to 180 (away)",
+    )  # fmt: skip
+
+
+def parse_pan(text: str) -> float:
+    """Degrees a second: "10", "10°/s", "90° in 6 s"."""
+    rule = "a pan such as 10°/s or 90° in 6 s, at most 2000°/s"
+    timed = re.fullmatch(r"\s*(.+?)°?\s+in\s+(.+?)\s*s?\s*", text)
+    if timed:
+        plain = {"": 1.0, "°": 1.0}
+        angle = n.parse_quantity("pan", timed[1], plain, (0.0, 7200.0), rule)
+        seconds = n.parse_quantity("pan", timed[2], {"": 1.0}, (0.01, 36_000.0), rule)
+        rate = angle / seconds
+        if rate > 2000:
+            raise RuleError("pan", rule, text)
+        return rate
+    units = {"": 1.0, "°/s": 1.0, "deg/s": 1.0, "°": 1.0}
+    return n.parse_quantity("pan", text, units, (0.0, 2000.0), rule)
+
+
+def parse_travel(text: str) -> float:
+    """Metres a second of a travelling camera, in any unit of speed."""
+    return n.parse_quantity(
+        "travel", text, n.SPEED_UNITS, c.SPEED_RANGE_M_S,
+        "a speed from 0 to 3000 m/s, such as 30 km/h or 20 mph",
+    )  # fmt: skip
+
+
+def length_parser(field: str, low_m: float, high_m: float) -> Callable[[str], float]:
+    """A parser of metres between two lengths; cm, mm, ft and in may be typed along."""
+    span = f"{n.format_length(low_m)} to {n.format_length(high_m)}"
+
+    def parse(text: str) -> float:
+        return n.parse_quantity(
+            field, text, n.LENGTH_UNITS, (low_m, high_m), f"a length from {span}, such as 40 cm"
+        )
+
+    return parse
+
+
+parse_size = length_parser("subject_size", *c.SIZE_RANGE_M)
+parse_subject_depth = length_parser("subject_depth", *c.SIZE_RANGE_M)
+parse_depth = or_none(length_parser("depth", *c.SIZE_RANGE_M))
+parse_background = or_none(length_parser("background", *c.DISTANCE_RANGE_M))
+
+
+def _number(
+    field: str, units: dict[str, float], limits: tuple[float, float], rule: str
+) -> Callable[[str], float]:
+    return lambda text: n.parse_quantity(field, text, units, limits, rule)
+
+
+parse_lamp = or_none(_number(
+    "lamp_hz", {"": 1.0, "hz": 1.0, "khz": 1000.0, "/s": 1.0}, c.LAMP_RANGE_HZ,
+    "pulses a second from 10 to 200000, such as 250 Hz; none for mains only",
+))  # fmt: skip
+parse_light_change = _number(
+    "light_change", n.STOP_UNITS, (0.0, 20.0), "stops from 0 to 20, such as 1.5"
+)
+parse_freeze = or_none(_number(
+    "freeze", {"": 1.0, "px": 1.0, "pixels": 1.0}, (0.05, 10_000.0),
+    "pixels from 0.05 to 10000, such as 2 px; none for no wish",
+))  # fmt: skip
+parse_smear = or_none(_number(
+    "smear", {"": 1.0, "%": 1.0}, (0.001, 1000.0),
+    "percent of the frame width, such as 2 %; none for no wish",
+))  # fmt: skip
+parse_slow_factor = _number(
+    "slow_factor", {"": 1.0, "x": 1.0, "×": 1.0, "times": 1.0}, (1.0, 100.0),
+    "1 to 100 times slower, such as 4",
+)  # fmt: skip
+parse_weight = _number("weight", {"": 1.0, "x": 1.0, "×": 1.0}, (0.0, 10.0), "from 0 to 10")
+
+LIMIT_EXAMPLES = {
+    "frame_rate": "25 to 100", "shutter": "90° to 180°", "iris": "f/4 to f/8",
+    "iso": "500 to 3200", "nd": "0.3 to 1.8", "focal": "24 to 50 mm", "distance": "2 m to 5 m",
+}  # fmt: skip
+_APART = re.compile(r"\s*(?:\bto\b|\.\.|–|—)\s*")
+
+
+def parse_limit(setup: Setup, name: str, text: str) -> Limit | None:
+    """A setting's limits: "f/4 to f/8", "500..3200"; None for nothing. RuleError beside it."""
+    if text.strip().lower() in NOTHING:
+        return None
+    rule = f"two values, the ends allowed, such as {LIMIT_EXAMPLES[name]}"
+    parts = _APART.split(text.strip())
+    if len(parts) != 2:
+        raise RuleError(f"limit_{name}", rule, text)
+    try:
+        ends = sorted(_value(setup, name, part) for part in parts)
+    except RuleError as error:
+        raise RuleError(f"limit_{name}", rule, text) from error
+    return Limit(name, ends[0], ends[1])
+
+
+def _value(setup: Setup, name: str, text: str) -> float:
+    if name == "focal":
+        return n.parse_focal(text)
+    if name == "distance":
+        return n.parse_distance(text)
+    value: Any = parse_setting(setup, name, text)
+    return float(value.seconds(setup.frame_rate) if isinstance(value, Shutter) else value)
+
+
+def is_span(text: str) -> bool:
+    """True if a text names two values rather than one."""
+    return len(_APART.split(text.strip())) == 2
+
+
+def format_limit(setup: Setup, limit: Limit) -> str:
+    """Limits as people write them; parses back."""
+    ends = [_text(setup, limit.setting, value) for value in (limit.low, limit.high)]
+    return " to ".join(ends)
+
+
+def _text(setup: Setup, name: str, value: float) -> str:
+    match name:
+        case "frame_rate":
+            return n.format_frame_rate(value)
+        case "shutter":
+            return n.format_exact_time(value)
+        case "iris":
+            return n.format_iris(value)
+        case "iso":
+            return n.format_number(value, 0)
+        case "nd":
+            return n.format_density(value)
+        case "focal":
+            return f"{n.format_number(value, 2)} mm"
+    return f"{n.format_number(value, 3)} m"
+
+
+def format_heading(degrees: float) -> str:
+    """The heading as people say it."""
+    word = next((w for w, d in WORDS_FOR_HEADINGS.items() if abs(d - degrees) < 0.05), None)
+    return word or f"{n.format_number(degrees)}°"

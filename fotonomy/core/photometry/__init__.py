@@ -1,0 +1,1 @@
+"""Stops and exposure values: light counted in powers of two."""

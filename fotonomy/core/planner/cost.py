@@ -1,0 +1,237 @@
+"""What is given up by a choice: one number a criterion, in stops, for scalars and arrays alike.
+
+A regret is how far a choice stays behind what is wanted. The score adds the regrets' squares
+times their weights, so that small compromises are cheap and large ones dear; glass and change
+count straight. All of it is common practice as we see it, no source; the weights stand in
+``intent.CRITERIA`` and the person can move them.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from math import log2
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from fotonomy.core import constants as c
+from fotonomy.core.analysis.setup import equivalent_focal_mm, model_of
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.exposure.scales import own_rack
+from fotonomy.core.gear.camera import SHAKEN_SUPPORTS
+from fotonomy.core.gear.neutral_density import Stack, density_to_stops
+from fotonomy.core.motion.cadence import field_width_m
+from fotonomy.core.motion.camera_movement import handheld_limit_s
+from fotonomy.core.motion.shutter import rate_fps, residual_ripples
+from fotonomy.core.optics import depth_of_field as fo
+from fotonomy.core.photometry.stops import aperture_stops, iso_stops
+from fotonomy.core.spec.intent import Look
+from fotonomy.core.spec.setup import Kind, Setup
+
+Numbers = npt.NDArray[Any]
+Regrets = dict[str, Numbers]
+
+# Regrets that count straight rather than squared.
+STRAIGHT = frozenset({"glass", "change"})
+# Price of a stop of exposure miss inside what is tolerated.
+MISS_WEIGHT = 1.0
+MOST_CADENCE_STOPS = 2.0
+MOST_DEPTH_STOPS = 6.0
+SPARE_DEPTH_SHARE = 0.3
+_TINY = 1e-9
+
+
+def column(*values: float) -> Numbers:
+    """Numbers as an array of floats."""
+    return np.asarray(values, dtype=np.float64)
+
+
+@dataclass(frozen=True)
+class Yardstick:
+    """The setup as it stands, against which every choice is measured."""
+
+    present: Setup
+    _weights: dict[str, float] = field(default_factory=dict)
+
+    @cached_property
+    def wanted_fps(self) -> float:
+        """The frame rate the shot asks for: the edit's, its multiple, or the present one."""
+        present = self.present
+        if present.records_stills:
+            return present.frame_rate
+        if present.kind is Kind.SLOW_MOTION:
+            return present.project_fps * present.intent.slow_factor
+        return present.project_fps
+
+    @cached_property
+    def present_field_m(self) -> float:
+        """Width of the field as it stands, which framing is held against."""
+        present = self.present
+        return field_width_m(present.picture_width_mm, present.focal_mm, present.subject_distance_m)
+
+    @cached_property
+    def present_stops(self) -> dict[str, float]:
+        """The present settings in stops, which change is counted from."""
+        present = self.present
+        return {
+            "frame_rate": log2(present.frame_rate), "shutter": log2(present.time_s),
+            "iris": aperture_stops(present.iris), "iso": iso_stops(present.iso),
+            "nd": density_to_stops(present.nd_density),
+        }  # fmt: skip
+
+    def weight(self, name: str) -> float:
+        """Weight of a criterion."""
+        if name not in self._weights:
+            self._weights[name] = self.present.intent.weight(name)
+        return self._weights[name]
+
+    def cost(self, regrets: Mapping[str, Numbers]) -> Numbers | float:
+        """Weighted sum of regrets."""
+        total: Numbers | float = 0.0
+        for name, stops in regrets.items():
+            weight = self.weight(name)
+            if weight:
+                total = total + weight * (stops if name in STRAIGHT else stops * stops)
+        return total
+
+    def of_shutter(self, stand: Setup, fps: Numbers, time_s: Numbers) -> Regrets:
+        """Regrets of frame rates and shutter times, arrays of one length."""
+        here = self.present_stops
+        intent, video = self.present.intent, not stand.records_stills
+        rate = np.array([rate_fps(float(f)) for f in fps]) if len(fps) < 8 else _exact(fps)
+        moves = stand.mover
+        field_m = field_width_m(stand.picture_width_mm, stand.focal_mm, moves.distance_m)
+        share = moves.speed_m_s / field_m
+        smear_px = share * time_s * stand.format.width_px
+        found: Regrets = {
+            "change": abs(np.log2(time_s) - here["shutter"])
+            + abs(np.log2(fps) - here["frame_rate"]),
+            "rate": abs(np.log2(fps / self.wanted_fps)),
+        }
+        if video:
+            turned = np.log2(360 * rate * time_s / intent.look.angle_deg)
+            found["look"] = np.maximum(turned, 0) if intent.look is Look.CRISP else abs(turned)
+            if share * field_m > c.STILL_BELOW_M_S:
+                gap = 100 * np.maximum(share / rate - share * time_s, 0)
+                over = np.log2(np.maximum(gap, _TINY) / c.COMFORTABLE_GAP_PERCENT)
+                found["cadence"] = np.clip(over, 0, MOST_CADENCE_STOPS)
+        if share * field_m > c.STILL_BELOW_M_S:
+            found |= self._smear(smear_px, 100 * share * time_s)
+        if self.present.lamps and not stand.single_frame:
+            ripple = residual_ripples(time_s, stand.pulses_hz)
+            found["flicker"] = np.maximum(
+                np.log2(np.maximum(ripple, _TINY) / c.FLICKER_SAFE_RIPPLE), 0
+            )
+        if not video and stand.support in SHAKEN_SUPPORTS:
+            stabiliser = max(stand.body.stabiliser_stops, stand.lens.stabiliser_stops)
+            limit = handheld_limit_s(intent.handheld.value, equivalent_focal_mm(stand), stabiliser)
+            found["hand"] = np.maximum(np.log2(time_s / limit), 0)
+        return found
+
+    def _smear(self, smear_px: Numbers, smear_percent: Numbers) -> Regrets:
+        intent, stops = self.present.intent, []
+        if intent.freeze_px is not None:
+            stops.append(np.maximum(np.log2(smear_px / intent.freeze_px), 0))
+        if intent.smear_percent is not None:
+            stops.append(abs(np.log2(smear_percent / intent.smear_percent)))
+        return {"smear": np.maximum.reduce(stops)} if stops else {}
+
+    def of_iris(self, stand: Setup, f_numbers: Numbers) -> Regrets:
+        """Regrets of f-numbers."""
+        recorded, m = stand.format, fo.magnification(stand.focal_mm, stand.subject_distance_m)
+        airy_um = fo.airy_um(1.0, m) * f_numbers
+        marked = np.array([aperture_stops(float(n)) for n in f_numbers])
+        found: Regrets = {
+            "change": abs(marked - self.present_stops["iris"]),
+            "sharpness": np.maximum(2 * np.log2(airy_um / (2000 * recorded.pitch_mm)), 0),
+        }
+        wanted = self.present.intent.depth_m
+        if wanted is not None:
+            circle = fo.circle_mm(self.present.intent.circle, recorded.diagonal_mm,
+                                  recorded.pitch_mm)  # fmt: skip
+            s_m = stand.subject_distance_m
+            q = f_numbers * circle * (1000 * s_m - stand.focal_mm) / stand.focal_mm**2
+            depth = np.where(q < 1, 2 * s_m * q / np.maximum(1 - q * q, _TINY), np.inf)
+            over = np.clip(np.log2(depth / wanted), -20, MOST_DEPTH_STOPS)
+            found["depth"] = np.where(over < 0, -over, SPARE_DEPTH_SHARE * over)
+        return found
+
+    def of_iso(self, isos: Numbers) -> Regrets:
+        """Regrets of ISO values: distance from a base, and noise over the cleanest."""
+        present = self.present
+        bases = np.array(sorted(present.profile.base_iso) or [present.body.iso_lowest], float)
+        stops = np.log2(isos / 100)
+        model = model_of(present)
+        clean = model.looks_like(float(bases[0]))
+        return {
+            "change": abs(stops - self.present_stops["iso"]),
+            "base": np.min(abs(np.log2(isos[:, None] / bases[None, :])), axis=1),
+            "noise": np.maximum(np.log2(model.looks_like(isos) / clean), 0),
+        }
+
+    def of_glass(self, stand: Setup, made: tuple[Stack, ...]) -> Regrets:
+        """Regrets of ND stacks: the pieces, infrared, and dark corners."""
+        stops = np.array([s.stops for s in made])
+        pieces = np.array([float(len(s.pieces)) for s in made])
+        corners = (pieces > 1) & (equivalent_focal_mm(stand) < c.STACK_VIGNETTE_BELOW_MM)
+        infrared = stops >= c.INFRARED_FROM_STOPS - 0.05
+        return {
+            "change": abs(stops - self.present_stops["nd"]),
+            "glass": pieces + corners + infrared,
+        }
+
+    def of_stand(self, stand: Setup) -> Regrets:
+        """Regrets of where the camera stands and what it looks through."""
+        field_m = field_width_m(stand.picture_width_mm, stand.focal_mm, stand.subject_distance_m)
+        other = stand.lens.name != self.present.lens.name
+        moved = abs(log2(stand.subject_distance_m / self.present.subject_distance_m))
+        zoomed = abs(log2(stand.focal_mm / self.present.focal_mm))
+        return {
+            "framing": column(log2(field_m / self.present_field_m)),
+            "change": column(float(other) + moved + zoomed),
+        }
+
+
+def _exact(fps: Numbers) -> Numbers:
+    values, back = np.unique(fps, return_inverse=True)
+    return np.array([rate_fps(float(f)) for f in values])[back]
+
+
+@dataclass(frozen=True, slots=True)
+class Judgement:
+    """How a setup does: regret by criterion in stops, the miss, and the score (less is better).
+
+    ``regrets`` holds raw stops, ``costs`` the same weighted as they enter the score.
+    """
+
+    regrets: dict[str, float]
+    costs: dict[str, float]
+    error_stops: float
+    score: float
+
+
+def judge(setup: Setup, yardstick: Yardstick) -> Judgement:
+    """One whole setup against the yardstick; the same terms the search adds up."""
+    made = own_rack(setup).stacks
+    stack = next(
+        (s for s in made if abs(s.density - setup.nd_density) < 0.005),
+        Stack(setup.nd_density, ("",)),
+    )
+    parts = (
+        yardstick.of_stand(setup),
+        yardstick.of_shutter(setup, column(setup.frame_rate), column(setup.time_s)),
+        yardstick.of_iris(setup, column(setup.iris)),
+        yardstick.of_iso(column(setup.iso)),
+        yardstick.of_glass(setup, (stack,)),
+    )
+    regrets: dict[str, float] = {}
+    for part in parts:
+        for name, stops in part.items():
+            regrets[name] = regrets.get(name, 0.0) + float(stops[0])
+    costs = {
+        name: yardstick.weight(name) * (x if name in STRAIGHT else x * x)
+        for name, x in regrets.items()
+    }
+    error = light_budget(setup).error_stops
+    return Judgement(regrets, costs, error, sum(costs.values()) + MISS_WEIGHT * abs(error))

@@ -1,0 +1,316 @@
+"""What the planner offers: the best plan, really different ones, or what stands in the way."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from math import inf, log2
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.scales import format_setting
+from fotonomy.core.findings.fixes import Change
+from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.photometry.stops import aperture_stops, iso_stops
+from fotonomy.core.planner.cost import Yardstick, judge
+from fotonomy.core.planner.relaxation import Remedy, changes_to, ways_out
+from fotonomy.core.planner.search import Candidate, Only, Search
+from fotonomy.core.spec.intent import CRITERIA
+from fotonomy.core.spec.setup import SETTINGS, Setup
+
+MOST_ALTERNATIVES = 4
+# An alternative gains at least this much on what it is offered for, and moves at least that.
+GAIN_STOPS = 0.5
+DIFFERENT_STOPS = 0.6
+IRIS_JUMP_STOPS = 2.0
+
+
+@dataclass(frozen=True, slots=True)
+class Because:
+    """One setting of a solution: what it is set to, and why."""
+
+    setting: str
+    value: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Solution:
+    """A whole plan a person can take with one press.
+
+    ``gains`` and ``losses`` are against the best plan (for the best one: against the setup
+    as it stands). ``changes`` are what taking it sets.
+    """
+
+    title: str
+    candidate: Candidate
+    facts: Facts
+    because: tuple[Because, ...]
+    gains: tuple[str, ...]
+    losses: tuple[str, ...]
+    changes: tuple[Change, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Solutions:
+    """The planner's whole answer.
+
+    ``missing_stops`` is the least miss where nothing fits: positive is too much light,
+    negative too little; None where a setting has nothing to choose from at all.
+    ``blocking`` names what is held and alone in the way.
+    """
+
+    best: Solution | None
+    alternatives: tuple[Solution, ...]
+    combinations: int
+    left_out: tuple[str, ...]
+    missing_stops: float | None = None
+    blocking: tuple[str, ...] = ()
+    remedies: tuple[Remedy, ...] = ()
+
+
+def solve(setup: Setup) -> Solutions:
+    """Search every combination of what is free; see ``docs/planner.md`` for how it decides."""
+    search = Search(setup)
+    best = search.best()
+    if best is None:
+        nearest = search.nearest()
+        missing = nearest.judgement.error_stops if nearest else None
+        blocking, ways = ways_out(setup, missing)
+        return Solutions(None, (), search.count, tuple(search.left_out), missing, blocking, ways)
+    chosen = [("Best fit", best)]
+    for title, other in sorted(_others(search, best), key=lambda pair: pair[1].score):
+        if len(chosen) > MOST_ALTERNATIVES:
+            break
+        if all(_differs(other.setup, have.setup) for _, have in chosen):
+            chosen.append((title, other))
+    now = work_out(setup)
+    first = outcome("Best fit", best, setup, now)
+    rest = tuple(outcome(title, one, setup, first.facts) for title, one in chosen[1:])
+    return Solutions(first, rest, search.count, tuple(search.left_out))
+
+
+def _others(search: Search, best: Candidate) -> list[tuple[str, Candidate]]:
+    """For each criterion the best falls short in: the cheapest plan that does better there."""
+    found: list[tuple[str, Candidate]] = []
+    titles = {
+        "rate": "Nearer the frame rate", "look": "Truer shutter", "cadence": "Smoother motion",
+        "smear": "Smear as wanted", "depth": "Depth as wanted", "sharpness": "Less diffraction",
+        "flicker": "Steadier lamps", "hand": "Steadier in the hand", "base": "On a base ISO",
+        "noise": "Cleaner shadows", "glass": "Less glass", "framing": "Framing kept",
+    }  # fmt: skip
+    for name in CRITERIA:
+        short = abs(best.judgement.regrets.get(name, 0.0))
+        if name == "change" or short < GAIN_STOPS or not search.yardstick.weight(name):
+            continue
+        other = search.best({name: short - GAIN_STOPS})
+        if other is not None:
+            found.append((titles[name], other))
+    stops = aperture_stops(best.setup.iris)
+    for low, high, title in (
+        (-99.0, stops - IRIS_JUMP_STOPS, "Wider iris"),
+        (stops + IRIS_JUMP_STOPS, 99.0, "Deeper focus"),
+    ):
+        span = Only(2 ** (low / 2) * 0.99, 2 ** (high / 2) * 1.01)
+        if (other := search.best(None, span)) is not None:
+            found.append((title, other))
+    return found
+
+
+def _stops_of(setup: Setup) -> tuple[float, ...]:
+    return (
+        -density_to_stops(setup.nd_density), iso_stops(setup.iso), aperture_stops(setup.iris),
+    )  # fmt: skip
+
+
+def _differs(a: Setup, b: Setup) -> bool:
+    """True if two plans are different choices, not neighbours on a scale."""
+    if a.lens.name != b.lens.name or abs(a.frame_rate / b.frame_rate - 1) > 0.03:
+        return True
+    ratio = max(a.time_s / b.time_s, b.time_s / a.time_s)
+    apart = max(abs(x - y) for x, y in zip(_stops_of(a), _stops_of(b), strict=True))
+    place = abs(a.subject_distance_m / b.subject_distance_m - 1) + abs(a.focal_mm / b.focal_mm - 1)
+    return apart >= DIFFERENT_STOPS or ratio >= 2**DIFFERENT_STOPS or place > 0.1
+
+
+def outcome(title: str, one: Candidate, setup: Setup, against: Facts | None = None) -> Solution:
+    """A candidate with its facts, reasons and price against other facts (or the setup's own)."""
+    facts = work_out(one.setup)
+    gains, losses = compare(work_out(setup) if against is None else against, facts)
+    return Solution(
+        title, one, facts, because_of(one, facts, setup), gains, losses,
+        changes_to(setup, one.setup),
+    )  # fmt: skip
+
+
+def compare(a: Facts, b: Facts) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """What ``b`` gains and loses against ``a``, in the trade's own numbers."""
+    gains: list[str] = []
+    losses: list[str] = []
+
+    def note(better: bool, text: str) -> None:
+        (gains if better else losses).append(text)
+
+    noise = iso_stops(b.setup.iso) - iso_stops(a.setup.iso)
+    if abs(noise) >= 0.3:
+        word = "less" if noise < 0 else "more"
+        note(noise < 0, f"{n.format_stops(noise)} {word} gain: ISO {b.setup.iso}")
+    off_a, off_b = _off_base(a.setup), _off_base(b.setup)
+    if abs(off_b - off_a) >= 0.3:
+        where = "on a base ISO" if off_b < 0.05 else f"{n.format_stops(off_b)} off a base ISO"
+        note(off_b < off_a, where)
+    if b.focus.depth_m != a.focus.depth_m and not _near(a.focus.depth_m, b.focus.depth_m):
+        deeper = b.focus.depth_m > a.focus.depth_m
+        wanted = a.setup.intent.depth_m
+        good = deeper if wanted is None or min(a.focus.depth_m, b.focus.depth_m) < wanted else False
+        note(good, f"{_sharp(b)} for {n.format_length(a.focus.depth_m)}")
+    _note_motion(a, b, note)
+    pieces_a, pieces_b = (len(f.stack.pieces) if f.stack else 0 for f in (a, b))
+    if pieces_a != pieces_b:
+        note(pieces_b < pieces_a, f"{pieces_b or 'no'} piece{'' if pieces_b == 1 else 's'} of "
+                                  f"glass for {pieces_a}")  # fmt: skip
+    if a.setup.lamps and a.flicker.safe != b.flicker.safe:
+        note(b.flicker.safe, "lamps steady" if b.flicker.safe else "lamps flicker")
+    if abs(b.budget.error_stops) <= c.TOLERABLE_WITHIN_STOPS < abs(a.budget.error_stops):
+        note(True, f"balances: it stood at {n.format_signed(a.budget.error_stops)}")
+    if not _near(a.focus.field_width_m, b.focus.field_width_m):
+        note(False, f"field {n.format_length(b.focus.field_width_m)} wide for "
+                    f"{n.format_length(a.focus.field_width_m)}")  # fmt: skip
+    return tuple(gains), tuple(losses)
+
+
+def _sharp(facts: Facts) -> str:
+    """The depth of field in words."""
+    depth = facts.focus.depth_m
+    return "sharp without end" if depth == inf else f"{n.format_length(depth)} sharp"
+
+
+def _off_base(setup: Setup) -> float:
+    """Stops from the nearest base ISO."""
+    bases = setup.profile.base_iso or (setup.body.iso_lowest,)
+    return min(abs(iso_stops(base) - iso_stops(setup.iso)) for base in bases)
+
+
+def _off_look(setup: Setup) -> float:
+    """Stops from the angle of the setup's school; nothing for single pictures."""
+    if setup.records_stills:
+        return 0.0
+    return abs(log2(setup.shutter.degrees(setup.frame_rate) / setup.intent.look.angle_deg))
+
+
+def _note_motion(a: Facts, b: Facts, note: Callable[[bool, str], None]) -> None:
+    if not _near(a.setup.frame_rate, b.setup.frame_rate):
+        slower = b.setup.frame_rate > a.setup.frame_rate
+        rate, was = (n.format_frame_rate(f.setup.frame_rate) for f in (b, a))
+        note(slower, f"{rate}{'' if b.setup.frame_rate < 1 else ' fps'} for {was}")
+    if abs(_off_look(b.setup) - _off_look(a.setup)) >= 0.3:
+        angle = n.format_number(b.setup.shutter.degrees(b.setup.frame_rate))
+        school = b.setup.intent.look.label.split(" (")[0]
+        note(_off_look(b.setup) < _off_look(a.setup), f"{angle}° where you want {school}")
+    if a.motion.crossing_s is None or _near(a.motion.smear_percent, b.motion.smear_percent):
+        return
+    less = b.motion.smear_percent < a.motion.smear_percent
+    note(less, f"smear {n.format_number(b.motion.smear_percent, 2)} % for "
+               f"{n.format_number(a.motion.smear_percent, 2)} %")  # fmt: skip
+
+
+def _near(a: float, b: float) -> bool:
+    return abs(a - b) <= 0.1 * max(abs(a), abs(b)) or a == b
+
+
+def because_of(one: Candidate, facts: Facts, setup: Setup) -> tuple[Because, ...]:
+    """Why each setting is what it is; ``setup`` says what was held."""
+    target = one.setup
+    found = []
+    for name in SETTINGS:
+        if name == "frame_rate" and target.single_frame:
+            continue
+        value = format_setting(target, name)
+        if name in setup.held:
+            why = "held by you"
+        else:
+            limit = setup.limit_on(name)
+            why = _why(name, facts, setup) + (", within your limits" if limit else "")
+        found.append(Because(name, value, why))
+    for name, value in (
+        ("lens", target.lens.name), ("focal", f"{n.format_number(target.focal_mm)} mm"),
+        ("distance", n.format_length(target.subject_distance_m)),
+    ):  # fmt: skip
+        if name not in setup.held:
+            found.append(Because(name, value, _why_there(name, one, setup)))
+    return tuple(found)
+
+
+def _why(name: str, facts: Facts, setup: Setup) -> str:
+    target = facts.setup
+    match name:
+        case "frame_rate":
+            if setup.records_stills:
+                return "as it was asked for"
+            speed = target.project_fps / target.frame_rate
+            return "the edit's own" if abs(speed - 1) < 0.01 else f"plays at {100 * speed:.0f} %"
+        case "shutter":
+            return _why_shutter(facts)
+        case "iris":
+            return _why_iris(facts)
+        case "iso":
+            bases = sorted(target.profile.base_iso) or [target.body.iso_lowest]
+            near = min(bases, key=lambda base: abs(iso_stops(base) - iso_stops(target.iso)))
+            away = iso_stops(target.iso) - iso_stops(near)
+            if abs(away) < 0.05:
+                return f"a base of {target.profile.name}"
+            ceiling = f", your ceiling is {target.body.iso_ceiling}" if away > 0 else ""
+            side = "over" if away > 0 else "under"
+            return f"{n.format_stops(away)} {side} base {near}{ceiling}"
+        case "nd":
+            if facts.stack is None or not facts.stack.density:
+                return "no light to take away"
+            return f"takes what is left over, with {facts.stack.said}"
+    return "as it was"
+
+
+def _why_there(name: str, one: Candidate, setup: Setup) -> str:
+    """Why a lens, a focal length or a distance: what staying where one is would cost."""
+    target = one.setup
+    kept = {
+        "lens": target.lens.name == setup.lens.name,
+        "focal": target.focal_mm == setup.focal_mm,
+        "distance": target.subject_distance_m == setup.subject_distance_m,
+    }[name]
+    if kept:
+        return "kept"
+    try:
+        stayed = replace(
+            target, lens=setup.lens, focal_mm=setup.focal_mm,
+            subject_distance_m=setup.subject_distance_m,
+        )  # fmt: skip
+    except RuleError:
+        return "where this lens has to stand"
+    before, after = judge(stayed, Yardstick(setup)).costs, one.judgement.costs
+    saved = {k: before.get(k, 0.0) - after.get(k, 0.0) for k in before if k != "change"}
+    best = max(saved, key=lambda k: saved[k], default="")
+    if not best or saved[best] < 0.02:
+        return "goes with the rest"
+    return f"for {CRITERIA[best][0].lower()}, which costs {n.format_number(saved[best], 2)} less"
+
+
+def _why_shutter(facts: Facts) -> str:
+    target, moved = facts.setup, facts.motion
+    intent = target.intent
+    words = []
+    if not target.records_stills:
+        angle = target.shutter.degrees(target.frame_rate)
+        words.append(f"{n.format_number(angle)}° for {intent.look.label.split(' (')[0]}")
+    if target.lamps and facts.flicker.safe and not target.single_frame:
+        words.append("steady under the lamps")
+    if moved.crossing_s is not None and (intent.freeze_px or intent.smear_percent):
+        words.append(f"smear {n.format_number(moved.smear_px)} px")
+    return ", ".join(words) or "what the light asks for"
+
+
+def _why_iris(facts: Facts) -> str:
+    wanted = facts.setup.intent.depth_m
+    if wanted is None:
+        return f"{_sharp(facts)}, no depth asked for"
+    side = "enough for" if facts.focus.depth_m >= wanted * 0.99 else "as near as it gets to"
+    return f"{_sharp(facts)}, {side} {n.format_length(wanted)}"

@@ -1,0 +1,175 @@
+"""Starting points: what is usually held, and at what, for a kind of setup.
+
+All of it is common practice, no source. The question that leads is whether the subject
+moves: if so the frame rate and the shutter are held, if not the iris for its depth of field.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Any
+
+from fotonomy.core import notation as n
+from fotonomy.core.exposure.scales import Offer, format_setting, frame_rate_offer, shutter_offer
+from fotonomy.core.gear.camera import Support
+from fotonomy.core.motion.camera_movement import Camera, rolling_rule_time_s
+from fotonomy.core.motion.shutter import Shutter, rate_fps
+from fotonomy.core.planner.plans import Because, Solution, because_of, outcome
+from fotonomy.core.planner.search import Search
+from fotonomy.core.spec.intent import Look
+from fotonomy.core.spec.setup import FRAMING, STILL_KINDS, Kind, Setup
+
+STARTING_INTERVAL_S = 6.0
+BURST_FPS, BURST_TIME_S, BURST_FREEZE_PX = 12.0, 1 / 1000, 12.0
+LONG_EXPOSURE_S, LONG_EXPOSURE_F, MACRO_F, STILL_F = 15.0, 11.0, 8.0, 5.6
+CALMER_RATE = 2.0
+
+
+@dataclass(frozen=True, slots=True)
+class Start:
+    """A starting point: the setup it makes, what it holds and why, and what it comes to.
+
+    ``solution`` is None where the light does not balance from here; the setup is then
+    what to look at with the planner.
+    """
+
+    kind: Kind
+    moving: bool
+    setup: Setup
+    because: tuple[Because, ...]
+    solution: Solution | None
+
+
+def starting_point(setup: Setup, kind: Kind, moving: bool) -> Start:
+    """The usual start for a kind with this gear, this light and this place."""
+    base = replace(
+        setup, kind=kind, limits=(), held=frozenset(FRAMING),
+        intent=replace(setup.intent, look=_look(kind, setup.intent.look)),
+        movement=_movement(setup, kind), support=_support(setup, kind),
+    )  # fmt: skip
+    reasons: list[Because] = []
+    for name, value, why in _usual(base, kind, moving):
+        base = replace(base, **{name: value}, held=base.held | {name})
+        reasons.append(Because(name, format_setting(base, name), why))
+    base = replace(base, **_wishes(base, kind))
+    best = Search(base).best()
+    if best is None:
+        return Start(kind, moving, base, tuple(reasons), None)
+    found = outcome("Starting point", best, setup)
+    told = {one.setting for one in reasons}
+    rest = tuple(one for one in because_of(best, found.facts, base) if one.setting not in told)
+    return Start(kind, moving, best.setup, (*reasons, *rest), found)
+
+
+def _look(kind: Kind, present: Look) -> Look:
+    return Look.OPEN if kind is Kind.NIGHT else present
+
+
+def _movement(setup: Setup, kind: Kind) -> Any:
+    moves = setup.movement
+    if kind is Kind.ROLLING and moves.camera is not Camera.TRAVEL:
+        speed = moves.travel_m_s or setup.subject_speed_m_s
+        return replace(moves, camera=Camera.TRAVEL, travel_m_s=speed)
+    return moves
+
+
+def _support(setup: Setup, kind: Kind) -> Support:
+    if kind is Kind.AERIAL:
+        return Support.DRONE
+    if kind in (Kind.INTERVAL, Kind.LONG_EXPOSURE, Kind.MACRO):
+        return Support.TRIPOD
+    return setup.support
+
+
+def _wishes(setup: Setup, kind: Kind) -> dict[str, Any]:
+    intent = setup.intent
+    if kind is Kind.MACRO and intent.depth_m is None:
+        return {"intent": replace(intent, depth_m=setup.subject_depth_m)}
+    if kind is Kind.BURST and intent.freeze_px is None:
+        return {"intent": replace(intent, freeze_px=BURST_FREEZE_PX)}
+    return {}
+
+
+def _usual(setup: Setup, kind: Kind, moving: bool) -> Iterator[tuple[str, Any, str]]:
+    """Settings to hold: name, value within the gear's reach, and why."""
+    if not setup.single_frame:
+        rate, why = _rate(setup, kind)
+        yield "frame_rate", rate, why
+        setup = replace(setup, frame_rate=rate)
+    shutter = _shutter(setup, kind)
+    if shutter is not None and (moving or kind in STILL_KINDS):
+        yield "shutter", *shutter
+    iris = _iris(setup, kind, moving)
+    if iris is not None:
+        f_number, why = iris
+        widest, closed = setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f
+        yield "iris", min(closed, max(widest, f_number)), why
+    if kind in (Kind.INTERVAL, Kind.LONG_EXPOSURE):
+        yield "iso", _base(setup), "one value for the whole run, at the base"
+
+
+def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
+    offer = frame_rate_offer(setup)
+    match kind:
+        case Kind.INTERVAL:
+            return 1 / STARTING_INTERVAL_S, "by day about six seconds; an event decides"
+        case Kind.BURST:
+            return _near(offer, BURST_FPS), "twelve a second is enough for most things"
+        case Kind.SLOW_MOTION:
+            wanted = setup.project_fps * setup.intent.slow_factor
+            times = n.format_number(setup.intent.slow_factor)
+            return _near(offer, wanted), f"{times} times slower than life, as near as it goes"
+        case Kind.MACRO:
+            return _near(offer, CALMER_RATE * setup.project_fps), "twice the edit's calms jitter"
+    return _near(offer, setup.project_fps), "the edit's own"
+
+
+def _near(offer: Offer, wanted: float) -> float:
+    """The offered rate nearest to the wanted one, in proportion."""
+    rates = [float(option.value) for option in offer.options]
+    return min(rates, key=lambda rate: max(rate / wanted, wanted / rate)) if rates else wanted
+
+
+def _shutter(setup: Setup, kind: Kind) -> tuple[Shutter, str] | None:
+    rate = rate_fps(setup.frame_rate)
+    match kind:
+        case Kind.LONG_EXPOSURE:
+            return _at_time(setup, LONG_EXPOSURE_S), "long enough for trails and smooth water"
+        case Kind.INTERVAL:
+            return None
+        case Kind.BURST:
+            return _at_time(setup, BURST_TIME_S), "freezes fast subjects"
+        case Kind.ROLLING if setup.movement.travel_m_s > 0:
+            time_s = min(1 / rate, rolling_rule_time_s(setup.movement.travel_m_s))
+            return _at_time(setup, time_s), "one over the speed in miles an hour"
+    look = setup.intent.look
+    return _at_time(setup, look.angle_deg / 360 / rate), look.label
+
+
+def _at_time(setup: Setup, time_s: float) -> Shutter:
+    """The body's shutter nearest to a time; that time itself where it offers none."""
+    options = shutter_offer(setup).options
+    rate = rate_fps(setup.frame_rate)
+    if not options:
+        return Shutter(time_s=time_s)
+    shutters: list[Shutter] = [option.value for option in options]
+    return min(shutters, key=lambda s: max(s.seconds(rate) / time_s, time_s / s.seconds(rate)))
+
+
+def _iris(setup: Setup, kind: Kind, moving: bool) -> tuple[float, str] | None:
+    match kind:
+        case Kind.MACRO:
+            return MACRO_F, "some millimetres of depth before diffraction"
+        case Kind.LONG_EXPOSURE:
+            return LONG_EXPOSURE_F, "sharp through the depth, and it takes light away"
+        case Kind.NIGHT | Kind.AERIAL:
+            return setup.lens.widest_at(setup.focal_mm), "wide open: the light is what is short"
+        case Kind.INTERVAL:
+            return STILL_F, "fixed for the run, so that frames do not jump"
+    return None if moving else (STILL_F, "nothing moves: the depth of field is held")
+
+
+def _base(setup: Setup) -> int:
+    """The lowest base ISO of the profile that the body has."""
+    low, high = setup.body.iso_reach
+    bases = [s for s in sorted(setup.profile.base_iso) if low <= s <= high]
+    return bases[0] if bases else setup.body.iso_lowest

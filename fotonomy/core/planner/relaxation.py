@@ -1,0 +1,206 @@
+"""Where nothing fits: what stands in the way, and the smallest changes that would do."""
+
+from dataclasses import dataclass, replace
+from itertools import combinations
+
+from fotonomy.core import constants as c
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.exposure.scales import SETTING_LABELS, format_setting, iso_offer
+from fotonomy.core.findings.fixes import Change
+from fotonomy.core.gear.filters import Glass, GlassKind, Mount
+from fotonomy.core.gear.neutral_density import density_to_factor, density_to_stops
+from fotonomy.core.photometry.stops import iso_stops
+from fotonomy.core.planner.search import Search
+from fotonomy.core.spec.setup import HOLDABLE, SETTINGS, Kind, Setup
+
+# Densities shops sell. Common practice, no source.
+SHOP_DENSITIES = (0.3, 0.6, 0.9, 1.2, 1.5, 1.8, 2.1, 2.4, 2.7, 3.0, 3.6, 4.5)
+LABELS = {**SETTING_LABELS, "focal": "Focal length", "distance": "Distance", "lens": "Lens"}
+# What the frame rate is called where single pictures are taken.
+RATE_LABELS = {Kind.INTERVAL: "Interval", Kind.BURST: "Pictures a second"}
+
+
+def label_for(kind: Kind, name: str) -> str:
+    """What a setting is called on the bench of a kind."""
+    return RATE_LABELS.get(kind, LABELS[name]) if name == "frame_rate" else LABELS[name]
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """A way out where nothing fits: what to do, why it helps, and the changes that do it.
+
+    ``changes`` is empty for what money or weather has to do.
+    """
+
+    label: str
+    why: str
+    changes: tuple[Change, ...] = ()
+
+
+def changes_to(setup: Setup, target: Setup) -> tuple[Change, ...]:
+    """What has to be set to get from one setup to another of the same body."""
+    found = []
+    if target.lens.name != setup.lens.name:
+        found.append(Change("lens", target.lens.name))
+    if target.focal_mm != setup.focal_mm:
+        found.append(Change("focal", f"{n.format_number(target.focal_mm, 2)} mm"))
+    if target.subject_distance_m != setup.subject_distance_m:
+        found.append(
+            Change("subject_distance", f"{n.format_number(target.subject_distance_m, 3)} m")
+        )
+    for name in SETTINGS:
+        text = format_setting(target, name)
+        if text != format_setting(setup, name):
+            found.append(Change(name, text))
+    return tuple(found)
+
+
+def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tuple[Remedy, ...]]:
+    """What is held and alone in the way, and the smallest changes that make it work.
+
+    ``missing`` is the least miss in stops (positive: too much light), None where a setting
+    has nothing to choose from at all.
+    """
+    freed = {
+        name: option for name in HOLDABLE
+        if name in setup.held or setup.limit_on(name) is not None
+        if (option := Search(_freed(setup, name)).best()) is not None
+    }  # fmt: skip
+    remedies = [
+        Remedy(
+            f"Free the {_said(name)}: {_words_of(setup, one.setup)}",
+            f"alone in the way; the light then stands at "
+            f"{n.format_signed(one.judgement.error_stops)}",
+            _freeing(setup, name) + changes_to(setup, one.setup),
+        )
+        for name, one in sorted(freed.items(), key=lambda pair: pair[1].score)
+    ]
+    if missing is not None:
+        if missing < 0:
+            remedies += _light_to_find(setup, missing)
+        elif "nd" not in freed:
+            remedies += _glass_to_buy(setup)
+        if not freed:
+            remedies = _two_freed(setup) + remedies
+    return tuple(freed), tuple(remedies)
+
+
+def _said(name: str) -> str:
+    label = LABELS[name]
+    return label if label.isupper() else label.lower()
+
+
+def _freeing(setup: Setup, *names: str) -> tuple[Change, ...]:
+    """The changes that set these settings free."""
+    held = tuple(Change(f"held_{name}", "0") for name in names if name in setup.held)
+    return held + tuple(Change(f"limit_{name}", "") for name in names if setup.limit_on(name))
+
+
+def _freed(setup: Setup, *names: str) -> Setup:
+    limits = tuple(limit for limit in setup.limits if limit.setting not in names)
+    return replace(setup, held=setup.held - frozenset(names), limits=limits)
+
+
+def _words_of(setup: Setup, target: Setup) -> str:
+    return ", ".join(said_out(one.setting, one.text) for one in changes_to(setup, target))
+
+
+def said_out(setting: str, text: str) -> str:
+    """A value as said out loud: "ISO 640", "no ND", "25 fps", "f/4"."""
+    match setting:
+        case "iso":
+            return f"ISO {text}"
+        case "nd":
+            return "no ND" if text == "none" else f"ND {text}"
+        case "frame_rate":
+            return text if text.startswith("every") else f"{text} fps"
+        case "subject_distance":
+            return n.format_length(float(text.removesuffix(" m")))
+    return text
+
+
+def _two_freed(setup: Setup) -> list[Remedy]:
+    """Where one is not enough: the cheapest pair of settings to free, or all of them."""
+    stuck = [s for s in SETTINGS if s in setup.held or setup.limit_on(s) is not None]
+    for groups in (list(combinations(stuck, 2)), [tuple(stuck)] if len(stuck) > 2 else []):
+        found = [(g, one) for g in groups if (one := Search(_freed(setup, *g)).best()) is not None]
+        if found:
+            break
+    else:
+        return []
+    names, one = min(found, key=lambda pair: pair[1].score)
+    said = " and ".join(_said(name) for name in names)
+    return [
+        Remedy(
+            f"Free {said}: {_words_of(setup, one.setup)}", "no single one of them is enough",
+            _freeing(setup, *names) + changes_to(setup, one.setup),
+        )
+    ]  # fmt: skip
+
+
+def _glass_to_buy(setup: Setup) -> list[Remedy]:
+    """The weakest single ND that would do, to buy or to hire."""
+    free = _freed(setup, "nd")
+    for density in SHOP_DENSITIES:
+        glass = Glass(
+            name=f"ND {density:g} to buy", kind=GlassKind.ND, stops=density_to_stops(density),
+            thread_mm=setup.lens.thread_mm,
+        )  # fmt: skip
+        if setup.lens.thread_mm is None:
+            glass = replace(glass, mount=Mount.CLIP_ON)
+        one = Search(replace(free, glass=(*setup.glass, glass))).best()
+        if one is not None:
+            thread = setup.lens.thread_mm
+            fit = f"{thread:g} mm thread" if thread else "to clip in"
+            return [
+                Remedy(
+                    f"Buy or hire an ND {density:g} ({fit}): a {density:g} would do",
+                    f"ND{density_to_factor(density)} takes "
+                    f"{n.format_stops(density_to_stops(density))}, and then "
+                    f"{_words_of(setup, one.setup) or 'everything stays'}",
+                )
+            ]
+    return []
+
+
+def _light_to_find(setup: Setup, missing: float) -> list[Remedy]:
+    """Where light is short: an ISO over the ceiling, a faster lens, or more light."""
+    found = []
+    ceiling = setup.body.iso_ceiling
+    over = [int(o.value) for o in iso_offer(setup).options if o.value > ceiling]
+    for iso in over:
+        raised = replace(setup.body, iso_ceiling=iso)
+        one = Search(_freed(replace(setup, body=raised), "iso")).best()
+        if one is not None and one.setup.iso > ceiling:
+            stops = n.format_stops(iso_stops(one.setup.iso) - iso_stops(ceiling))
+            found.append(
+                Remedy(
+                    f"ISO {one.setup.iso}, over your ceiling",
+                    f"{stops} noisier than ISO {ceiling}",
+                    changes_to(setup, one.setup),
+                )
+            )  # fmt: skip
+            break
+    widest = setup.lens.widest_at(setup.focal_mm)
+    needed = min(setup.iris, widest) if "iris" in setup.held else widest
+    faster = needed * 2 ** (missing / 2)
+    if faster >= 0.95:
+        mark = max([m for m in (1.0, 1.2, 1.4, 1.8, 2.0, 2.8, 4.0) if m <= faster * 1.06] or [0.0])
+        if mark:
+            found.append(
+                Remedy(
+                    f"Hire a lens of {n.format_iris(mark)} or wider",
+                    f"{setup.lens.name} opens to {n.format_iris(widest)}, "
+                    f"{n.format_stops(missing)} short",
+                )
+            )  # fmt: skip
+    ev = round(min(work_out(setup).budget.ev100 - missing, c.EV_RANGE[1]), 1)
+    found.append(
+        Remedy(
+            f"Find {n.format_stops(missing)} more light, or come at EV {ev:g}",
+            "a lamp, an hour nearer noon, or the subject nearer to what lights it",
+            (Change("light", f"{ev:g} EV"),),
+        )
+    )
+    return found

@@ -1,0 +1,164 @@
+"""What a planner may choose: what is free or within limits, and what the gear reaches."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from fotonomy.core import constants as c
+from fotonomy.core.analysis.interval import write_s_of
+from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.ramp import exposure_room_s
+from fotonomy.core.exposure.scales import (
+    frame_rate_offer,
+    iris_offer,
+    iso_offer,
+    own_rack,
+    shutter_offer,
+)
+from fotonomy.core.gear.camera import Lens
+from fotonomy.core.gear.neutral_density import Stack
+from fotonomy.core.motion.cadence import field_width_m
+from fotonomy.core.motion.shutter import Shutter, rate_fps
+from fotonomy.core.optics.depth_of_field import reach
+from fotonomy.core.spec.setup import Kind, Setup
+
+# Focal lengths a zoom is tried at, its ends and the present one besides. Common practice.
+FOCAL_MARKS_MM = (
+    8, 10, 12, 14, 16, 18, 20, 24, 28, 35, 40, 50, 60, 70, 85, 100, 135, 150, 200, 250, 300,
+    400, 500, 600,
+)  # fmt: skip
+
+
+def may_move(setup: Setup, name: str) -> bool:
+    """True if the planner may choose this setting, freely or within a limit."""
+    return name not in setup.held
+
+
+def _allowed(setup: Setup, name: str, value: float) -> bool:
+    limit = setup.limit_on(name)
+    return limit is None or limit.holds(value)
+
+
+def shutters(setup: Setup) -> Iterator[tuple[float, Shutter]]:
+    """Frame rates and shutters that go together, as far as the planner may move them."""
+    rates = [setup.frame_rate]
+    if may_move(setup, "frame_rate"):
+        rates = [
+            float(o.value) for o in frame_rate_offer(setup).options
+            if _allowed(setup, "frame_rate", o.value)
+        ]  # fmt: skip
+    elif not _rate_reachable(setup):
+        return
+    for rate in rates:
+        at_rate = replace(setup, frame_rate=rate)
+        if may_move(setup, "shutter"):
+            for option in shutter_offer(at_rate).options:
+                time_s = option.value.seconds(rate)
+                if _allowed(setup, "shutter", time_s) and _fits_cycle(at_rate, time_s):
+                    yield rate, option.value
+        elif _shutter_reachable(at_rate):
+            yield rate, setup.shutter
+
+
+def _fits_cycle(setup: Setup, time_s: float) -> bool:
+    """True where an interval run's cycle has room for an exposure; always for anything else."""
+    if setup.kind is not Kind.INTERVAL:
+        return True
+    return time_s <= exposure_room_s(setup, write_s_of(setup)) + 1e-9
+
+
+def _rate_reachable(setup: Setup) -> bool:
+    if setup.single_frame or (setup.kind is Kind.INTERVAL and setup.frame_rate <= 1):
+        return True
+    return frame_rate_offer(setup).index is not None
+
+
+def _shutter_reachable(setup: Setup) -> bool:
+    if not setup.single_frame and setup.time_s * rate_fps(setup.frame_rate) > 1.001:
+        return False
+    return shutter_offer(setup).index is not None
+
+
+def irises(setup: Setup) -> list[float]:
+    """F-numbers the planner may use on this lens."""
+    widest, closed = setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f
+    if not may_move(setup, "iris"):
+        return [setup.iris] if widest * 0.999 <= setup.iris <= closed * 1.001 else []
+    return [
+        float(o.value) for o in iris_offer(setup).options if _allowed(setup, "iris", o.value)
+    ]  # fmt: skip
+
+
+def iso_values(setup: Setup) -> list[int]:
+    """ISO values the planner may use: none over the person's ceiling."""
+    offered = [int(o.value) for o in iso_offer(setup).options]
+    if not may_move(setup, "iso"):
+        return [setup.iso] if setup.iso in offered else []
+    ceiling = setup.body.iso_ceiling
+    return [s for s in offered if s <= ceiling and _allowed(setup, "iso", s)]
+
+
+def stacks_for(setup: Setup) -> tuple[Stack, ...]:
+    """ND stacks the planner may use."""
+    made = own_rack(setup).stacks
+    if not may_move(setup, "nd"):
+        return tuple(s for s in made if abs(s.density - setup.nd_density) < 0.005)
+    return tuple(s for s in made if _allowed(setup, "nd", s.density))
+
+
+def standpoints(setup: Setup) -> Iterator[Setup]:
+    """Lenses, focal lengths and distances the planner may use, as setups."""
+    lenses = [setup.lens]
+    if may_move(setup, "lens"):
+        lenses += [
+            lens for lens in setup.bag_lenses
+            if lens.name != setup.lens.name and setup.body.takes(lens)
+        ]  # fmt: skip
+    for lens in lenses:
+        for focal in _focals(setup, lens):
+            for distance in _distances(setup, lens, focal):
+                try:
+                    place = replace(setup, lens=lens, focal_mm=focal, subject_distance_m=distance)
+                except RuleError:
+                    continue
+                if in_focus_reach(place):
+                    yield place
+
+
+def in_focus_reach(setup: Setup) -> bool:
+    """True if the lens with its tubes focuses at the subject, as far as its limits are known."""
+    span = reach(
+        setup.focal_mm, setup.lens.close_focus_m, setup.lens.greatest_magnification,
+        setup.tubes_mm,
+    )  # fmt: skip
+    return span is None or span.near_m * 0.999 <= setup.subject_distance_m <= span.far_m * 1.001
+
+
+def _focals(setup: Setup, lens: Lens) -> list[float]:
+    short, long = lens.focal_shortest_mm, lens.focal_longest_mm
+    inside = short * 0.999 <= setup.focal_mm <= long * 1.001
+    if not may_move(setup, "focal"):
+        return [setup.focal_mm] if inside else []
+    marks = {short, long, *(float(f) for f in FOCAL_MARKS_MM if short < f < long)}
+    if inside:
+        marks.add(setup.focal_mm)
+    return [f for f in sorted(marks) if _allowed(setup, "focal", f)]
+
+
+def _distances(setup: Setup, lens: Lens, focal_mm: float) -> list[float]:
+    """The present distance, half a stop nearer and farther, and what keeps the framing.
+
+    Of these what lies within a limit; its nearer end where none of them does.
+    """
+    present = setup.subject_distance_m
+    if not may_move(setup, "distance"):
+        return [present]
+    field_m = field_width_m(setup.picture_width_mm, setup.focal_mm, present)
+    width_mm = setup.format.sensor_width_mm * lens.squeeze
+    keeps = round(focal_mm * (1000 * field_m / width_mm + 1) / 1000, 3)
+    low, high = c.DISTANCE_RANGE_M
+    tried = {present, keeps, round(present / 2**0.5, 3), round(present * 2**0.5, 3)}
+    inside = sorted(d for d in tried if low <= d <= high and _allowed(setup, "distance", d))
+    limit = setup.limit_on("distance")
+    if not inside and limit is not None:
+        return [min((limit.low, limit.high), key=lambda end: abs(end - present))]
+    return inside

@@ -1,0 +1,1 @@
+"""The frozen input of a plan: one setup, its wishes and its readings."""

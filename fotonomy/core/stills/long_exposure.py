@@ -1,0 +1,61 @@
+"""Long exposures: how long a trail grows, how evenly it fills, and how frames are combined."""
+
+from dataclasses import dataclass
+from math import exp, log2, sqrt
+
+from fotonomy.core.spec.stills import Combining
+
+
+def under_each_stops(combining: Combining, frames: int) -> float:
+    """Stops each exposure has to be under: ``log2 n`` where they are added, else none."""
+    return log2(frames) if combining is Combining.ADDITIVE else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class LampPass:
+    """A light of the scene in a pass of its own: how far it clips, and what would hold it.
+
+    ``less_stops`` is how much less light its pass needs, 0 where it holds as set.
+    """
+
+    name: str
+    clips_stops: float
+    less_stops: float
+    iris: float
+
+
+@dataclass(frozen=True, slots=True)
+class Trail:
+    """One picture of one exposure or several.
+
+    ``each_percent`` is the trail of one exposure and ``whole_percent`` from the first
+    start to the last end, in percent of the frame width; ``hole_percent`` what is missing
+    between two frames combined. ``passing`` is how many lights or waves pass on average,
+    ``empty_chance`` that none does, ``uneven_share`` how much their number varies (one standard
+    deviation of a Poisson count over its mean). ``wanted_s`` is the exposure that gives the
+    wanted trail.
+    ``bulb`` is true beyond the body's slowest time. ``lasts_s`` counts noise frames too.
+    """
+
+    frames: int
+    time_s: float
+    open_s: float
+    gap_s: float
+    lasts_s: float
+    each_percent: float
+    whole_percent: float
+    hole_percent: float
+    hole_px: float
+    passing: float | None
+    empty_chance: float | None
+    uneven_share: float | None
+    wanted_s: float | None
+    bulb: bool
+    over_limit: bool
+    lamps: tuple[LampPass, ...]
+
+
+def passing_in(open_s: float, passes_s: float) -> tuple[float, float, float]:
+    """Mean number that pass, chance of none, and relative spread: a Poisson count."""
+    mean = open_s / passes_s
+    return mean, exp(-mean), 1 / sqrt(mean) if mean > 0 else 0.0

@@ -1,0 +1,1 @@
+"""Where tones land: signal levels, placement, noise, white balance, and the model scene."""

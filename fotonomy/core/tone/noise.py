@@ -1,0 +1,175 @@
+"""Noise after EMVA Standard 1288: electrons, their noise, and one number people understand.
+
+The number is the looks-like ISO: the ISO at which this body, nominally exposed and at its
+lower gain, would show the same signal-to-noise ratio in the reference shadow.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import inf, log2, sqrt
+from typing import Any
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from fotonomy.core import constants as c
+from fotonomy.core.gear.camera import Profile, RecordingFormat, Sensor
+from fotonomy.core.tone.signal_levels import headroom_stops
+
+Numbers = NDArray[Any]
+
+
+@dataclass(frozen=True, slots=True)
+class NoiseModel:
+    """A sensor behind a profile and a format. Electrons are those of one photosite.
+
+    ``grey_e_iso`` is the electrons of grey, nominally exposed, times the ISO: they fall in
+    proportion. ``upper_base`` is where the higher gain begins, None without one.
+    ``gain_px`` is the square root of photosites per delivered pixel.
+    """
+
+    full_well_e: float
+    read_low_e: float
+    read_high_e: float
+    prnu_share: float
+    grey_e_iso: float
+    lowest_base: int
+    upper_base: int | None
+    photosites_px: int
+    delivered_px: int
+    assumed: bool
+
+    @property
+    def gain_px(self) -> float:
+        """What averaging photosites into delivered pixels does to the signal-to-noise ratio."""
+        return self.photosites_px / self.delivered_px
+
+    def read_e(self, iso: ArrayLike) -> Numbers:
+        """Read noise in electrons at ISO values: low gain under the upper base, else high."""
+        at = np.asarray(iso, dtype=np.float64)
+        if self.upper_base is None:
+            return np.full(at.shape, self.read_low_e)
+        return np.where(at < 0.999 * self.upper_base, self.read_low_e, self.read_high_e)
+
+    def electrons(self, iso: ArrayLike, placed_stops: ArrayLike) -> Numbers:
+        """Electrons of tones placed so many stops from grey, at ISO values."""
+        return np.asarray(self.grey_e_iso / np.asarray(iso) * np.exp2(np.asarray(placed_stops)))
+
+    def snr(
+        self, iso: ArrayLike, placed_stops: ArrayLike, delivered_px: int | None = None,
+        frames: ArrayLike = 1,
+    ) -> Numbers:  # fmt: skip
+        """Signal-to-noise ratio in the delivered picture: ``σ² = μ + σ_read² + (prnu·μ)²``.
+
+        Averaging frames lessens what changes from frame to frame, not the pattern of the
+        sensor; a smaller delivery lessens both.
+        """
+        mu, read = self.electrons(iso, placed_stops), self.read_e(iso)
+        variance = (mu + read**2) / np.asarray(frames) + (self.prnu_share * mu) ** 2
+        size = self.photosites_px / (delivered_px or self.delivered_px)
+        return np.asarray(mu / np.sqrt(np.maximum(variance, 1e-30)) * size)
+
+    def looks_like(
+        self, iso: ArrayLike, pulled_stops: ArrayLike = 0.0, delivered_px: int | None = None,
+        frames: ArrayLike = 1,
+    ) -> Numbers:  # fmt: skip
+        """Looks-like ISO where the reference shadow was exposed so many stops over, and pulled.
+
+        One stop over halves it and two under quadruple it, exactly, at the lower gain.
+        """
+        shown = self.snr(iso, c.SHADOW_STOPS + np.asarray(pulled_stops), delivered_px, frames)
+        return self.iso_for(shown)
+
+    def iso_for(self, snr: ArrayLike) -> Numbers:
+        """The ISO whose reference shadow has this ratio, nominally exposed at the lower gain."""
+        shown = np.asarray(snr, dtype=np.float64)
+        v2 = (shown / self.gain_px) ** 2
+        fixed = np.maximum(1 - v2 * self.prnu_share**2, 1e-9)
+        mu = (v2 + np.sqrt(v2**2 + 4 * fixed * v2 * self.read_low_e**2)) / (2 * fixed)
+        with np.errstate(divide="ignore"):
+            return np.asarray(self.grey_e_iso * 2.0**c.SHADOW_STOPS / np.maximum(mu, 1e-12))
+
+    def floor_stops(self, iso: float, delivered_px: int | None = None, frames: int = 1) -> float:
+        """Stops from grey, as placed, where the noise is as large as the tone."""
+        read = float(self.read_e(iso))
+        size = self.photosites_px / (delivered_px or self.delivered_px)
+        wanted = (c.DROWNED_SNR / size) ** 2
+        room = max(1 - wanted * self.prnu_share**2, 1e-9)
+        mu = (wanted / frames + sqrt((wanted / frames) ** 2
+              + 4 * room * wanted * read**2 / frames)) / (2 * room)  # fmt: skip
+        return log2(mu * iso / self.grey_e_iso) if mu > 0 else -inf
+
+
+@lru_cache(maxsize=256)
+def noise_model(
+    sensor: Sensor, recorded: RecordingFormat, profile: Profile, body_iso_lowest: int
+) -> NoiseModel:
+    """The model of a sensor behind a profile and a format; what is not known is typical.
+
+    Electrons of grey at ISO S: ``full_well · 2^(−headroom) · S_lowest_base / S``.
+    """
+    sites = recorded.photosites_px or recorded.width_px
+    pitch_um = 1000 * recorded.sensor_width_mm / sites
+    full_well = sensor.full_well_e or c.WELL_E_UM2 * pitch_um**2
+    bases = sorted(profile.base_iso) or [body_iso_lowest]
+    pair = len(bases) > 1 and log2(bases[-1] / bases[0]) >= c.BASE_PAIR_APART_STOPS
+    return NoiseModel(
+        full_well_e=full_well,
+        read_low_e=c.READ_LOW_E if sensor.read_low_e is None else sensor.read_low_e,
+        read_high_e=c.READ_HIGH_E if sensor.read_high_e is None else sensor.read_high_e,
+        prnu_share=c.PRNU_SHARE if sensor.prnu_share is None else sensor.prnu_share,
+        grey_e_iso=full_well * 2.0 ** -headroom_stops(profile) * bases[0],
+        lowest_base=bases[0],
+        upper_base=bases[-1] if pair else None,
+        photosites_px=sites,
+        delivered_px=recorded.width_px,
+        assumed=sensor.full_well_e is None,
+    )
+
+
+def rate_cost_stops(rate_fps: float, against_fps: float) -> float:
+    """Stops of light a frame rate takes against another one, at the same shutter angle."""
+    return log2(rate_fps / against_fps)
+
+
+@dataclass(frozen=True, slots=True)
+class Noise:
+    """How clean the shadows of a setup come out.
+
+    ``looks_like_iso`` against ``limit_iso``, the person's ceiling nominally exposed;
+    ``inside_stops`` is positive where it is cleaner. ``pulled_stops`` is what the edit takes
+    back (negative: lifts). ``one_stop_buys_iso`` is what it would be with a stop more light.
+    ``floor_stops`` is where tones drown, from grey as placed.
+    """
+
+    model: NoiseModel
+    looks_like_iso: float
+    limit_iso: float
+    inside_stops: float
+    pulled_stops: float
+    one_stop_buys_iso: float
+    floor_stops: float
+    shadow_snr: float
+    frames: int
+    delivered_px: int
+
+
+def noise_of(
+    model: NoiseModel, *, iso: int, ceiling: int, pulled_stops: float,
+    delivered_px: int | None, frames: int,
+) -> Noise:  # fmt: skip
+    """The noise of one setting against a personal ceiling."""
+    shown = float(model.looks_like(iso, pulled_stops, delivered_px, frames))
+    limit = float(model.looks_like(ceiling))
+    return Noise(
+        model=model,
+        looks_like_iso=shown,
+        limit_iso=limit,
+        inside_stops=log2(limit / shown),
+        pulled_stops=pulled_stops,
+        one_stop_buys_iso=float(model.looks_like(iso, pulled_stops + 1, delivered_px, frames)),
+        floor_stops=model.floor_stops(iso, delivered_px, frames),
+        shadow_snr=float(model.snr(iso, c.SHADOW_STOPS + pulled_stops, delivered_px, frames)),
+        frames=frames,
+        delivered_px=delivered_px or model.delivered_px,
+    )

@@ -1,0 +1,143 @@
+"""Schools of exposing: how far from nominal each of them exposes a scene, and why."""
+
+from dataclasses import dataclass
+from math import log2
+
+from fotonomy.core import constants as c
+from fotonomy.core.curves.transfer_functions import decode
+from fotonomy.core.gear.camera import Profile
+from fotonomy.core.notation import format_number, format_signed
+from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.readings import Reading, Surface, held, key_of
+from fotonomy.core.tone.signal_levels import headroom_stops, percent_at
+
+
+@dataclass(frozen=True, slots=True)
+class Placing:
+    """One school's exposure of a scene: stops over nominal, and what the edit does after.
+
+    ``post_stops`` is the change of brightness in the edit, negative darkens. ``applies`` is
+    false where the scene or the profile gives the school nothing to work with; it then
+    exposes at nominal. ``reason`` gives the number behind it.
+    """
+
+    school: Exposing
+    offset_stops: float
+    post_stops: float
+    applies: bool
+    reason: str
+
+
+def brightest(readings: tuple[Reading, ...]) -> Reading:
+    """The brightest reading that has to hold; a white card where nothing bright was read."""
+    bright = max(held(readings), key=lambda r: r.stops, default=None)
+    key = key_of(readings)
+    if bright is None or (bright is key and bright.stops < c.UNREAD_WHITE_STOPS):
+        return Reading(name="an unread white", stops=c.UNREAD_WHITE_STOPS)
+    return bright
+
+
+def skin_mark_stops(profile: Profile, surface: Surface) -> float:
+    """Where skin of a depth is placed on a profile, in stops from its grey."""
+    usual = surface.belongs_stops or 0.0
+    if profile.skin_percent is None:
+        return usual
+    mark = log2(decode(profile.curve, profile.skin_percent / 100) / profile.grey_linear)
+    return mark + usual - (Surface.LIGHT_SKIN.belongs_stops or 0.0)
+
+
+def placing(school: Exposing, profile: Profile, readings: tuple[Reading, ...]) -> Placing:
+    """Where a school exposes this scene on this profile."""
+    match school:
+        case Exposing.GREY:
+            mark = format_number(profile.recorded_grey_percent, 0)
+            return Placing(school, 0.0, 0.0, True, f"a grey card records at {mark} %")
+        case Exposing.SKIN:
+            return _skin(profile, readings)
+        case Exposing.SUBJECT:
+            return _subject(readings)
+        case Exposing.HIGHLIGHTS:
+            return _highlights(profile, readings)
+        case Exposing.FAR_RIGHT:
+            return _far_right(profile, readings)
+        case Exposing.UNDER:
+            stops = c.SLIGHTLY_UNDER_STOPS
+            reason = f"{format_number(stops)} stop under by habit, lifted again"
+            return Placing(school, -stops, stops, True, reason)
+        case Exposing.DUSK:
+            dark = c.DUSK_DARKENED_STOPS
+            reason = f"exposed normally, darkened {format_number(dark, 0)} stops and cooled later"
+            return Placing(school, 0.0, -dark, True, reason)
+
+
+def _skin(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
+    key = key_of(readings)
+    skins = [r for r in readings if r.surface.is_skin]
+    if not skins:
+        return Placing(Exposing.SKIN, 0.0, 0.0, False, "no reading is skin")
+    face = key if key in skins and key is not None else skins[0]
+    own = face.wanted_stops
+    mark = skin_mark_stops(profile, face.surface) if own is None else own
+    level = format_number(percent_at(profile, mark), 0)
+    return Placing(
+        Exposing.SKIN, mark - face.stops, 0.0, True,
+        f"{face.name} reads {format_signed(face.stops)}, its mark is {format_signed(mark)} "
+        f"({level} %)",
+    )  # fmt: skip
+
+
+def _subject(readings: tuple[Reading, ...]) -> Placing:
+    key = key_of(readings)
+    if key is None:
+        return Placing(Exposing.SUBJECT, 0.0, 0.0, False, "no reading is the key")
+    belongs = key.belongs_stops
+    if belongs is None:
+        return Placing(
+            Exposing.SUBJECT, 0.0, 0.0, False, f"nobody said where {key.name} should land"
+        )
+    return Placing(
+        Exposing.SUBJECT, belongs - key.stops, 0.0, True,
+        f"{key.name} reads {format_signed(key.stops)} and belongs at {format_signed(belongs)}",
+    )  # fmt: skip
+
+
+def _highlights(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
+    if not held(readings):
+        return Placing(Exposing.HIGHLIGHTS, 0.0, 0.0, False, "every reading may clip")
+    bright = brightest(readings)
+    room = headroom_stops(profile) - c.HIGHLIGHT_MARGIN_STOPS - bright.stops
+    offset = min(0.0, room)
+    return Placing(
+        Exposing.HIGHLIGHTS, offset, -offset, True,
+        f"{bright.name} at {format_signed(bright.stops)} has {format_signed(room)} stops to the "
+        "clip",
+    )  # fmt: skip
+
+
+def _far_right(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
+    headroom = headroom_stops(profile)
+    if headroom < c.LOG_HEADROOM_STOPS:
+        return Placing(
+            Exposing.FAR_RIGHT, 0.0, 0.0, False,
+            f"{format_number(headroom)} stops over grey leave nothing to pull",
+        )  # fmt: skip
+    bright, key = brightest(readings), key_of(readings)
+    bounds = [
+        (headroom - c.FAR_RIGHT_MARGIN_STOPS - bright.stops, f"{bright.name} just holds"),
+        (_stops_at(profile, c.FAR_RIGHT_GREY_PERCENT), "grey at its highest, "
+         f"{format_number(c.FAR_RIGHT_GREY_PERCENT, 0)} %"),
+    ]  # fmt: skip
+    if key is not None and not key.may_clip:
+        bounds.append(
+            (_stops_at(profile, c.FAR_RIGHT_KEY_PERCENT) - key.stops,
+             f"{key.name} at {format_number(c.FAR_RIGHT_KEY_PERCENT, 0)} % at most")
+        )  # fmt: skip
+    offset, reason = min(bounds)
+    return Placing(Exposing.FAR_RIGHT, offset, -offset, True, reason)
+
+
+def _stops_at(profile: Profile, percent: float) -> float:
+    """Stops from grey that record at a percent, or the headroom where the clip is lower."""
+    if percent >= profile.clip_percent:
+        return headroom_stops(profile)
+    return log2(decode(profile.curve, percent / 100) / profile.grey_linear)

@@ -1,0 +1,172 @@
+"""Where tones land on a profile: percent, code values, headroom, zebras and waveform lines."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from math import floor, log2
+
+import numpy as np
+
+from fotonomy.core import constants as c
+from fotonomy.core.curves.transfer_functions import encode
+from fotonomy.core.gear.camera import LevelScale, Profile
+from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.readings import Reading, key_of
+
+
+@dataclass(frozen=True, slots=True)
+class Tone:
+    """A reading placed on the curve.
+
+    ``scene_stops`` from grey in the scene, ``placed_stops`` from grey as exposed,
+    ``percent`` as recorded (never over the clip level), ``code`` at the profile's
+    bit depth, ``clipped_stops`` beyond the clip (0 if inside). ``reading`` is None for grey.
+    """
+
+    name: str
+    scene_stops: float
+    placed_stops: float
+    percent: float
+    code: int
+    clipped_stops: float
+    reading: Reading | None = None
+
+    @property
+    def lost(self) -> bool:
+        """True if it clips and should not."""
+        return self.clipped_stops > 0 and not (self.reading and self.reading.may_clip)
+
+
+@dataclass(frozen=True, slots=True)
+class Zebra:
+    """A zebra to set: its level in percent, and the half width; None means "and up"."""
+
+    percent: float
+    half_width_percent: float | None
+    meant_for: str
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """The level lane: grey, the readings and the clip, and what to set on the monitor.
+
+    ``tones`` are the readings in their order, ``key`` the one the shot is about (grey where
+    there is none). ``exposure_stops`` is the exposure over nominal, ``target_stops`` where
+    the school wants it. ``room_left_stops`` is how much brighter the key may get before it
+    clips. ``codes_a_stop`` counts code values from grey to a stop under it.
+    """
+
+    grey: Tone
+    tones: tuple[Tone, ...]
+    key: Tone
+    exposure_stops: float
+    target_stops: float
+    nominal_grey_percent: float
+    black_percent: float
+    clip_percent: float
+    headroom_stops: float
+    room_left_stops: float
+    codes_a_stop: int
+    zebra_one: Zebra
+    zebra_two: Zebra
+    lines: tuple[tuple[str, float], ...]
+
+
+def code_value(percent: float, profile: Profile) -> int:
+    """Code value of a percent: legal ``64 + 876*p`` of 10 bits, full ``1023*p``, scaled to bits."""
+    share = percent / 100
+    ten_bit = 64 + 876 * share if profile.scale is LevelScale.LEGAL else 1023 * share
+    top: int = 2**profile.bits - 1
+    return min(top, max(0, round(ten_bit * 2.0 ** (profile.bits - 10))))
+
+
+def headroom_stops(profile: Profile) -> float:
+    """Stops from grey to where the recording clips."""
+    return log2(profile.clip_linear / profile.grey_linear)
+
+
+def percent_at(profile: Profile, stops_from_grey: float) -> float:
+    """Recorded percent of a tone so many stops from grey as exposed, never over the clip."""
+    return _percents(profile, [stops_from_grey])[0]
+
+
+def _percents(profile: Profile, stops_from_grey: Sequence[float]) -> list[float]:
+    """The same for several tones at once: a curve costs the same for one as for thirty."""
+    linear = profile.grey_linear * np.exp2(np.array(stops_from_grey))
+    recorded = 100 * encode(profile.curve, linear)
+    return [float(percent) for percent in np.minimum(recorded, profile.clip_percent)]
+
+
+def _placed(
+    profile: Profile, readings: tuple[Reading, ...], exposure_stops: float, headroom: float
+) -> tuple[Tone, ...]:
+    """Grey and every reading: each records ``curve(grey*2^(k+x))``, k in the scene, x exposed."""
+    scene = [0.0, *(reading.stops for reading in readings)]
+    placed = [stops + exposure_stops for stops in scene]
+    named = [("grey", None), *((reading.name, reading) for reading in readings)]
+    return tuple(
+        Tone(
+            name=name, scene_stops=stops, placed_stops=at, percent=percent,
+            code=code_value(percent, profile), clipped_stops=max(0.0, at - headroom),
+            reading=reading,
+        )
+        for (name, reading), stops, at, percent in zip(
+            named, scene, placed, _percents(profile, placed), strict=True
+        )
+    )  # fmt: skip
+
+
+def codes_by_stop(profile: Profile, stops: range) -> tuple[int, ...]:
+    """Code values between each of these stops from grey and the one above it."""
+    ends = np.array([*stops, stops[-1] + 1], dtype=np.float64)
+    linear = np.minimum(profile.grey_linear * 2.0**ends, profile.clip_linear)
+    codes = [code_value(100 * float(y), profile) for y in encode(profile.curve, linear)]
+    return tuple(high - low for low, high in pairwise(codes))
+
+
+def monitor_marks(
+    profile: Profile, readings: tuple[Reading, ...], target_stops: float, school: Exposing
+) -> tuple[Zebra, Zebra, tuple[tuple[str, float], ...]]:
+    """Zebra one and two, and the lines to look for on a waveform, with the target met.
+
+    Zebra one sits on skin or the key where the school exposes for it, else on a grey card.
+    """
+    key = key_of(readings)
+    grey, on_key = _percents(profile, [target_stops, (key.stops if key else 0.0) + target_stops])
+    if key is not None and school in (Exposing.SKIN, Exposing.SUBJECT):
+        one = Zebra(round(on_key), c.ZEBRA_SKIN_HALF_WIDTH_PERCENT, key.name)
+    else:
+        one = Zebra(round(grey), c.ZEBRA_HALF_WIDTH_PERCENT, "the grey card")
+    two = Zebra(float(floor(profile.clip_percent)), None, "clipping")
+    lines = [("grey card", grey), ("clip", profile.clip_percent)]
+    if key is not None:
+        lines.insert(1, (key.name, on_key))
+    return one, two, tuple(lines)
+
+
+def level(
+    profile: Profile, readings: tuple[Reading, ...], exposure_stops: float,
+    target_stops: float = 0.0, school: Exposing = Exposing.GREY,
+) -> Level:  # fmt: skip
+    """The level lane for an exposure so many stops over (or under) nominal."""
+    headroom = headroom_stops(profile)
+    grey, *tones = _placed(profile, readings, exposure_stops, headroom)
+    chosen = key_of(readings)
+    key = next((tone for tone in tones if tone.reading is chosen), grey) if chosen else grey
+    one, two, lines = monitor_marks(profile, readings, target_stops, school)
+    return Level(
+        grey=grey,
+        tones=tuple(tones),
+        key=key,
+        exposure_stops=exposure_stops,
+        target_stops=target_stops,
+        nominal_grey_percent=profile.recorded_grey_percent,
+        black_percent=100 * float(encode(profile.curve, 0.0)),
+        clip_percent=profile.clip_percent,
+        headroom_stops=headroom,
+        room_left_stops=headroom - key.placed_stops,
+        codes_a_stop=codes_by_stop(profile, range(-1, 0))[0],
+        zebra_one=one,
+        zebra_two=two,
+        lines=lines,
+    )

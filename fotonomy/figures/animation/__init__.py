@@ -1,0 +1,1 @@
+"""Cadence and intervals played at true speed."""

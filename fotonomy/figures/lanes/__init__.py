@@ -1,0 +1,1 @@
+"""One drawing for each lane of the bench."""

@@ -1,0 +1,40 @@
+"""A travelling camera: how far near, middle and far things smear, and what the rule says."""
+
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.notation import format_length, format_number, format_time
+from fotonomy.figures.svg import WIDE, Drawing, shortened
+
+ROW, BAR = 20.0, 13.0
+NAMES_PX, WORDS_PX = 112.0, 150.0
+
+
+def passing_figure(facts: Facts, width: float = WIDE) -> str:
+    """Smear of three distances as bars of the frame width, as SVG."""
+    passing, rule = facts.shake.passing, facts.shake.rolling_rule_s
+    narrow = width < 500
+    room = width - NAMES_PX - (92.0 if narrow else WORDS_PX)
+    most = max(100.0, *(one.smear_percent for one in passing)) if passing else 100.0
+    rule_words = "" if rule is None else (
+        f"one over the speed: {format_time(rule)}; set: {format_time(facts.setup.time_s)}"
+    )  # fmt: skip
+    said = "; ".join(
+        f"{one.name} at {format_length(one.distance_m)} smears "
+        f"{format_number(one.smear_percent)} %" for one in passing
+    )  # fmt: skip
+    drawing = Drawing(width, ROW * len(passing) + 20, "What the camera passes", said)
+    for row, one in enumerate(passing):
+        y = 2 + ROW * row
+        drawing.label(0, y + 11, f"{one.name}, {format_length(one.distance_m)}", "caption")
+        drawing.rect(NAMES_PX, y, room, BAR, "field")
+        # Beyond one frame width the bar stays full: the number says how often.
+        drawing.rect(NAMES_PX, y, max(1.0, room * one.smear_percent / most), BAR, "smear")
+        if one.smear_percent < 1000:
+            words = f"{format_number(one.smear_percent)} %"
+            words += "" if narrow else f" ({format_number(one.smear_px, 0)} px)"
+        else:
+            widths = one.smear_percent / 100
+            words = f"{format_number(widths, 0)} widths" if widths < 1e5 else "beyond count"
+        drawing.label(NAMES_PX + room + 8, y + 11, words, "figures")
+    y = 2 + ROW * len(passing) + 12
+    drawing.label(0, y, shortened(rule_words, width), "caption")
+    return drawing.render()

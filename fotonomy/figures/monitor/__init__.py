@@ -1,0 +1,1 @@
+"""Scopes and the stops view of the monitor stand-in."""

@@ -1,0 +1,1 @@
+"""Small budgets of plans side by side."""

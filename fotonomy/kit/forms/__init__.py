@@ -1,0 +1,1 @@
+"""Forms of gear, one module a sort."""

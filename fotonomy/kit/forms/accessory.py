@@ -1,0 +1,94 @@
+"""The form of what holds glass, lengthens a lens, carries the camera, or hangs on it."""
+
+from typing import Any
+
+from fotonomy.kit.forms.base import GearForm
+from fotonomy.kit.forms.fields import number_field
+from fotonomy.kit.models import Accessory
+
+# Fields each sort has: those it needs, and those it may leave empty.
+NEEDS: dict[str, tuple[str, ...]] = {
+    Accessory.RING: ("lens_mm", "filter_mm"), Accessory.BOX: ("lens_mm",),
+    Accessory.TUBE: ("length_mm",), Accessory.SUPPORT: ("support",),
+    Accessory.REMOTE: ("counting", "step_s"), Accessory.CARD: ("size_gb",),
+    Accessory.BATTERY: ("energy_wh",), Accessory.HEATER: ("power_w",),
+}  # fmt: skip
+MAY: dict[str, tuple[str, ...]] = {
+    Accessory.REMOTE: ("waits_first", "most_count", "unlimited", "sure_count"),
+    Accessory.CARD: ("write_mb_s",), Accessory.BATTERY: ("external",),
+}  # fmt: skip
+
+
+class AccessoryForm(GearForm):
+    """An accessory; it shows the numbers of its sort and asks for those it needs."""
+
+    lens_mm = number_field(
+        "Thread on the lens", 1, 500, "mm", required=False,
+        help_text="of a step ring; for a matte box the largest it goes on",
+    )  # fmt: skip
+    filter_mm = number_field("Thread for the filter", 1, 500, "mm", required=False)
+    length_mm = number_field("Length of the tube", 0.5, 1000, "mm", required=False)
+    most_count = number_field(
+        "Counts to", 1, 10_000_000, "frames", required=False, whole=True,
+        help_text="the highest number it takes; empty for any",
+    )  # fmt: skip
+    sure_count = number_field(
+        "Counter to be trusted up to", 1, 10_000_000, "frames", required=False, whole=True,
+        help_text="cheap counters skip numbers above about a hundred",
+    )  # fmt: skip
+    step_s = number_field("Finest step", 0.01, 60, "s", required=False)
+    size_gb = number_field("Size", 0.1, 100_000, "GB", required=False)
+    write_mb_s = number_field(
+        "Takes in for long", 0.1, 100_000, "MB/s", required=False,
+        help_text="sustained writing, not the number printed largest",
+    )  # fmt: skip
+    energy_wh = number_field("Energy", 0.1, 10_000, "Wh", required=False)
+    power_w = number_field("Draws", 0.1, 1000, "W", required=False)
+
+    class Meta:
+        model = Accessory
+        fields = [
+            "name", "sort", "lens_mm", "filter_mm", "length_mm", "support", "counting", "step_s",
+            "waits_first", "most_count", "unlimited", "sure_count", "size_gb", "write_mb_s",
+            "energy_wh", "external", "power_w",
+        ]  # fmt: skip
+        labels = {
+            "sort": "What it is", "support": "Carries the camera as",
+            "counting": "Its interval counts", "waits_first": "Waits one interval before the first",
+            "unlimited": "Can run without a count", "external": "An external pack",
+        }  # fmt: skip
+
+    def __init__(self, *arguments: Any, **options: Any) -> None:
+        super().__init__(*arguments, **options)
+        sort = self.data.get("sort") if self.is_bound else None
+        self.shown_sort = sort or self.initial.get("sort") or Accessory.RING
+        shown = {"name", "sort", *NEEDS.get(self.shown_sort, ()), *MAY.get(self.shown_sort, ())}
+        for name in [name for name in self.fields if name not in shown]:
+            del self.fields[name]
+        if "counting" in self.fields:
+            self.fields["counting"].required = False
+
+    def clean(self) -> dict[str, Any]:
+        """Ask for the numbers this sort needs, and put the others back to nothing."""
+        data = super().clean() or self.cleaned_data
+        sort = data.get("sort")
+        if not sort:
+            return data
+        was = self.initial.get("sort")
+        if self.instance.pk and was != sort and self.instance.setups.exists():
+            self.add_error("sort", "A setup has this on its camera: take it off there first")
+            return data
+        for name in NEEDS[sort]:
+            if name in self.errors or name in ("counting", "step_s"):
+                continue
+            if data.get(name) in (None, ""):
+                self.add_error(name, "This needs a value here")
+        if sort == Accessory.REMOTE:
+            data["counting"] = data.get("counting") or Accessory().counting
+            data["step_s"] = data.get("step_s") or Accessory().step_s
+        usual = Accessory()
+        for names in (*NEEDS.values(), *MAY.values()):
+            for name in names:
+                if name not in self.fields:
+                    setattr(self.instance, name, getattr(usual, name))
+        return data

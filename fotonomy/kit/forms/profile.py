@@ -1,0 +1,94 @@
+"""The form of a recording profile, tables taken in included."""
+
+from typing import Any
+
+from django import forms
+
+from fotonomy.core.errors import RuleError
+from fotonomy.exchange.curve_files import LARGEST_TABLE_BYTES, read_table
+from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.gear_json import curve_to_data
+from fotonomy.kit.forms.base import GearForm
+from fotonomy.kit.forms.fields import ParsedField, number_field, number_list, show_list
+from fotonomy.kit.models import Profile
+
+
+class ProfileForm(GearForm):
+    """A recording profile."""
+
+    a = number_field("a", -1e6, 1e6, required=False)
+    b = number_field("b", -1e6, 1e6, required=False)
+    c = number_field("c", -1e6, 1e6, required=False)
+    d = number_field("d", -1e6, 1e6, required=False)
+    e = number_field("e", -1e6, 1e6, required=False)
+    f = number_field("f", -1e6, 1e6, required=False)
+    cut = number_field("cut", -1e6, 1e6, required=False)
+    clip_percent = number_field("Clips at", 1, 200, "%")
+    grey_percent = number_field("Grey at, if not where the curve puts it", 0.1, 150, "%",
+                                required=False)  # fmt: skip
+    skin_percent = number_field(
+        "Light skin at", 0.1, 150, "%", required=False,
+        help_text="where you put its bright side; empty for 1.45 stops over grey",
+    )  # fmt: skip
+    table_file = forms.FileField(
+        label="Table, .cube or CSV", required=False,
+        help_text="one-dimensional; CSV with columns linear or stops, and signal or percent",
+    )  # fmt: skip
+    table_turns = forms.ChoiceField(
+        label="The table turns", required=False, initial="encodes",
+        choices=[("encodes", "light into signal"), ("decodes", "signal into light")],
+    )  # fmt: skip
+    base_iso = ParsedField(
+        number_list("base ISO values such as 500, 3200", 1, 10_000_000, whole=True), show_list,
+        label="Base ISO", required=False, help_text="one, or a pair such as 500, 3200",
+    )  # fmt: skip
+
+    class Meta:
+        model = Profile
+        fields = [
+            "name", "purpose", "curve", "clip_percent", "grey_percent", "skin_percent", "scale",
+            "bits", "base_iso", "a", "b", "c", "d", "e", "f", "cut",
+        ]  # fmt: skip
+        labels = {"bits": "Bits", "scale": "Percent scale"}
+
+    def clean_bits(self) -> int:
+        """Bit depths cameras record."""
+        bits: int = self.cleaned_data["bits"]
+        if not 8 <= bits <= 16:
+            raise forms.ValidationError("From 8 to 16 bits")
+        return bits
+
+    def clean(self) -> dict[str, Any]:
+        """A log needs all seven parameters."""
+        data = super().clean() or self.cleaned_data
+        if data.get("curve") == Profile.LOG:
+            for name in Profile.PARAMETERS:
+                if name not in self.errors and data.get(name) is None:
+                    self.add_error(name, "A parametric log needs this number")
+        self._take_table(data)
+        return data
+
+    def _take_table(self, data: dict[str, Any]) -> None:
+        """A table that was sent, held to be a curve; one is needed where none stands yet."""
+        upload = data.get("table_file")
+        if upload is not None:
+            raw = upload.read(LARGEST_TABLE_BYTES + 1)
+            decodes = data.get("table_turns") == "decodes"
+            try:
+                curve = read_table(raw, upload.name[:80], data.get("name") or "table", decodes)
+            except ExchangeError as error:
+                self.add_error("table_file", f"{error.place}: {error.problem}")
+                return
+            data["curve"] = Profile.TABLE
+            self.instance.table = curve_to_data(curve)["table"]
+            self.instance.table_source = f"from {upload.name}"[:120]
+        elif data.get("curve") == Profile.TABLE and not self.instance.table:
+            self.add_error("table_file", "A table needs its file")
+
+    def check_spec(self) -> None:
+        """Let the core look; what it says of a table belongs beside the file."""
+        try:
+            self.instance.to_spec()
+        except RuleError as error:
+            field = "table_file" if error.field == "table" else error.field
+            raise RuleError(field, error.rule, error.value) from error

@@ -1,0 +1,141 @@
+"""The kit: one page to see it, one form a thing. Every look-up goes through the owner."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.db.models import Count, Q
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.safestring import SafeString, mark_safe
+from django.views.decorators.http import require_POST
+
+from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.kit_json import kit_to_data, read_kit
+from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
+from fotonomy.figures.kit.body import body_figure
+from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.kit.forms.gear import FORMS, MODELS
+from fotonomy.kit.models import Accessory, Body, Gear
+from fotonomy.kit.services import kit_of, take_in_kit
+from fotonomy.kit.summaries import (
+    accessory_words,
+    body_words,
+    filter_words,
+    lens_words,
+    profile_words,
+)
+
+SORT_NAMES = {
+    "body": "camera body", "lens": "lens", "filter": "filter", "accessory": "accessory",
+    "profile": "profile",
+}  # fmt: skip
+
+
+def own_gear(request: HttpRequest, sort: str, gear_id: int) -> Gear:
+    """The person's thing of this sort and id; 404 for anybody else's."""
+    if sort not in MODELS:
+        raise Http404
+    return get_object_or_404(MODELS[sort], pk=gear_id, owner=request.user)
+
+
+@login_required
+def kit(request: HttpRequest) -> HttpResponse:
+    """Everything the person owns."""
+    devices = {"sort__in": Accessory.DEVICES}
+    sections: list[tuple[str, str, str, str, Any, Any]] = [
+        ("body", "body", "Camera bodies", "a body", body_words, Q()),
+        ("lens", "lens", "Lenses", "a lens", lens_words, Q()),
+        ("filter", "filter", "Glass", "a filter", filter_words, Q()),
+        ("accessory", "accessory", "Rings, tubes, supports", "a ring, tube or support",
+         accessory_words, ~Q(**devices)),
+        ("devices", "accessory", "Remotes, cards, power", "a remote, card or battery",
+         accessory_words, Q(**devices)),
+        ("profile", "profile", "Profiles", "a profile", profile_words, Q()),
+    ]  # fmt: skip
+    shown = []
+    for key, sort, title, one, words, which in sections:
+        rows = MODELS[sort].objects.filter(which, owner=request.user).order_by("name")
+        rows = rows.annotate(used=Count("setups", distinct=True))
+        if sort == "body":
+            rows = rows.prefetch_related("profiles")
+        items = [(row, words(row), _drawings(row)) for row in rows]
+        shown.append({"key": key, "sort": sort, "title": title, "one": one, "items": items})
+    return render(request, "kit/index.html", {"sections": shown})
+
+
+def _drawings(row: Gear) -> list[tuple[str, SafeString]]:
+    """A body's drawing in both cuts; nothing for other gear."""
+    if not isinstance(row, Body):
+        return []
+    profiles = tuple(profile.to_spec() for profile in row.profiles.all())
+    # Markup from our own figure, which escapes what a person typed.
+    return [
+        (cut, mark_safe(body_figure(row.to_spec(), profiles, width)))
+        for cut, width in (("wide", WIDE), ("thin", NARROW))
+    ]
+
+
+@login_required
+def gear_new(request: HttpRequest, sort: str) -> HttpResponse:
+    """Add a thing to the kit."""
+    if sort not in FORMS:
+        raise Http404
+    return _form_page(request, sort, None)
+
+
+@login_required
+def gear_edit(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
+    """Change a thing of the kit."""
+    return _form_page(request, sort, own_gear(request, sort, gear_id))
+
+
+def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpResponse:
+    options: dict[str, Any] = {}
+    if row is None and sort == "accessory":
+        asked = request.GET.get("sort", "")
+        options["initial"] = {"sort": asked if asked in dict(Accessory.SORTS) else Accessory.RING}
+    form = FORMS[sort](
+        request.POST or None, files=request.FILES or None, instance=row, owner=request.user,
+        **options,
+    )  # fmt: skip
+    if request.method == "POST" and form.is_valid():
+        saved = form.save()
+        messages.success(request, f"{saved} kept.")
+        return redirect("kit")
+    context = {"form": form, "sort": sort, "sort_name": SORT_NAMES[sort], "gear": row}
+    context["other_sorts"] = Accessory.SORTS if options else ()
+    context["drawings"] = _drawings(row) if row and request.method == "GET" else []
+    status = 422 if request.method == "POST" else 200
+    return render(request, "kit/form.html", context, status=status)
+
+
+@login_required
+@require_POST
+def kit_import(request: HttpRequest) -> HttpResponse:
+    """Take in a kit file; what is there already is recognised, a damaged file changes nothing."""
+    upload = request.FILES.get("file")
+    if upload is None:
+        messages.error(request, "Choose a kit file first.")
+        return redirect("kit")
+    try:
+        arrivals = take_in_kit(request.user, read_kit(upload.read(LARGEST_FILE_BYTES + 1)))
+    except ExchangeError as error:
+        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        return redirect("kit")
+    made = [one for one in arrivals if one.made]
+    renamed = [f"{one.wanted} as {one.row.name}" for one in made if one.row.name != one.wanted]
+    words = f"{len(made)} new, {len(arrivals) - len(made)} already in the kit"
+    if renamed:
+        words += f"; other numbers under a name you have: {', '.join(renamed[:6])}"
+    messages.success(request, f"{upload.name} taken in: {words}.")
+    return redirect("kit")
+
+
+@login_required
+def kit_export(request: HttpRequest) -> HttpResponse:
+    """Everything the person owns as a file."""
+    text = write_json(kit_to_data(kit_of(request.user)))
+    response = HttpResponse(text, content_type="application/json")
+    response["Content-Disposition"] = 'attachment; filename="kit.json"'
+    return response

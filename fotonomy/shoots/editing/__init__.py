@@ -1,0 +1,1 @@
+"""What a person sent, applied to a setup."""

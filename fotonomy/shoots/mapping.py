@@ -1,0 +1,173 @@
+"""From rows to the core's specs and back, and to snapshots for the ledger."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cached_property
+from typing import Any
+
+from fotonomy.core.gear import accessories as hung
+from fotonomy.core.gear import camera as gear
+from fotonomy.core.gear import filters as glass
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.spec import setup as core
+from fotonomy.core.spec.intent import Intent
+from fotonomy.exchange.gear_json import plain
+from fotonomy.exchange.setup_json import (
+    SetupFile,
+    intent_from_data,
+    intent_to_data,
+    light_from_data,
+    light_to_data,
+    limits_from_data,
+    movement_from_data,
+    readings_from_data,
+    run_from_data,
+)
+from fotonomy.kit.models import Accessory, Filter, Lens
+from fotonomy.shoots.models import Setup, Shoot
+
+# Columns of a row that are fields of the core's Setup under the same name.
+SHARED_FIELDS = (
+    "code", "title", "mains_lamps", "lamp_hz", "light_change_stops",
+    "subject", "subject_speed_m_s", "subject_distance_m", "subject_size_m", "subject_depth_m",
+    "recording", "focal_mm", "frame_rate", "iris", "iso", "nd_density", "white_k",
+    "tint_cc", "source_k", "white_bias_mired", "wanted_screen_s", "handle_s",
+)  # fmt: skip
+# Columns that stand in a snapshot as they are.
+PLAIN_COLUMNS = (
+    *SHARED_FIELDS, "position", "kind", "light", "movement", "readings", "intent", "support",
+    "body_id", "lens_id", "profile_id", "shutter_angle_deg", "shutter_time_s", "held", "limits",
+    "notes", "run",
+)  # fmt: skip
+# Schools a shoot chooses and a setup may choose otherwise.
+SCHOOLS = ("look", "handheld", "circle", "exposing", "white_school")
+
+
+@dataclass(frozen=True)
+class Bag:
+    """What a shoot takes along, by row id, as the core knows it.
+
+    ``nd`` is what a planner may stack, ``others`` the rest of the glass by row id;
+    ``lenses`` is looked up when it is first asked for.
+    """
+
+    shoot: Shoot
+    nd: tuple[glass.Glass, ...]
+    others: dict[int, glass.Glass]
+    holders: tuple[glass.Holder, ...]
+    tubes: dict[int, gear.Tube]
+    supports: tuple[tuple[str, gear.Support], ...]
+    devices: dict[int, hung.Device]
+
+    @cached_property
+    def lenses(self) -> tuple[gear.Lens, ...]:
+        """The lenses taken along."""
+        rows = packed(self.shoot, Lens, "lenses")
+        return tuple(row.to_spec() for row in sorted(rows, key=lambda row: row.name))
+
+
+def packed(shoot: Shoot, model: type[Any], names: str, whole: bool = False) -> Any:
+    """Rows of one sort a shoot takes along: all of the kit, or those selected."""
+    if whole or shoot.packs_all:
+        return model.objects.filter(owner=shoot.owner).order_by()
+    return getattr(shoot, names).order_by()
+
+
+def bag_of(shoot: Shoot, whole: bool = False) -> Bag:
+    """The bag of a shoot, in two queries (lenses in a third, when asked for).
+
+    ``whole`` is the kit with nothing left at home, whatever the shoot packs.
+    """
+    pieces = sorted(packed(shoot, Filter, "filters", whole), key=lambda row: row.name)
+    things = sorted(packed(shoot, Accessory, "accessories", whole), key=lambda row: row.name)
+    return Bag(
+        shoot=shoot,
+        nd=tuple(p.to_spec() for p in pieces if p.kind in Filter.KNOB_KINDS),
+        others={p.pk: p.to_spec() for p in pieces if p.kind not in Filter.KNOB_KINDS},
+        holders=tuple(t.to_spec() for t in things if t.sort in Accessory.HOLDERS),
+        tubes={t.pk: t.to_spec() for t in things if t.sort == Accessory.TUBE},
+        supports=tuple((t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT),
+        devices={t.pk: t.to_device() for t in things if t.sort in Accessory.DEVICES},
+    )
+
+
+def intent_of(row: Setup) -> Intent:
+    """What a setup wants; schools it does not choose are its shoot's."""
+    schools = {name: getattr(row.shoot, name) for name in SCHOOLS}
+    return intent_from_data({**schools, **row.intent})
+
+
+def spec_of(row: Setup, bag: Bag) -> core.Setup:
+    """A row as the core plans it. Raises RuleError where the row's numbers break a rule."""
+    return core.Setup(
+        kind=core.Kind(row.kind),
+        project_fps=row.shoot.project_fps,
+        mains_hz=row.shoot.mains_hz,
+        light=light_from_data(row.light),
+        movement=movement_from_data(row.movement),
+        readings=readings_from_data(row.readings),
+        intent=intent_of(row),
+        support=gear.Support(row.support),
+        body=row.body.to_spec(),
+        lens=row.lens.to_spec(),
+        tubes=tuple(bag.tubes[pk] for pk in row.thing_ids if pk in bag.tubes),
+        devices=tuple(bag.devices[pk] for pk in row.thing_ids if pk in bag.devices),
+        bag_devices=tuple(d for pk, d in bag.devices.items() if pk not in row.thing_ids),
+        run=run_from_data(row.run),
+        starts=starts_of(row),
+        bag_lenses=() if "lens" in row.held else bag.lenses,
+        profile=row.profile.to_spec(),
+        glass=bag.nd,
+        holders=bag.holders,
+        filters=tuple(bag.others[pk] for pk in row.filter_ids if pk in bag.others),
+        shutter=Shutter(angle_deg=row.shutter_angle_deg, time_s=row.shutter_time_s),
+        held=frozenset(row.held),
+        limits=limits_from_data(row.limits),
+        **{name: getattr(row, name) for name in SHARED_FIELDS},
+    )
+
+
+def starts_of(row: Setup) -> datetime | None:
+    """When a setup is planned to start, on the clock of its place."""
+    if row.planned_time is None:
+        return None
+    return row.shoot.at(datetime.combine(row.shoot.date, row.planned_time))
+
+
+def write_spec(row: Setup, spec: core.Setup) -> None:
+    """Put a spec's numbers into a row; its gear is the row's own affair.
+
+    A school is kept only where the row chose one, or where it is not its shoot's.
+    """
+    for name in SHARED_FIELDS:
+        setattr(row, name, getattr(spec, name))
+    row.kind = spec.kind.value
+    row.light = light_to_data(spec.light)
+    row.movement = plain(spec.movement)
+    row.readings = plain(spec.readings)
+    row.run = plain(spec.run)
+    row.intent = {
+        key: value
+        for key, value in intent_to_data(spec.intent).items()
+        if key not in SCHOOLS or key in row.intent or value != getattr(row.shoot, key)
+    }
+    row.support = spec.support.value
+    row.held = sorted(spec.held)
+    row.limits = [plain(limit) for limit in spec.limits]
+    row.shutter_angle_deg = spec.shutter.angle_deg
+    row.shutter_time_s = spec.shutter.time_s
+
+
+def file_of(row: Setup, bag: Bag) -> SetupFile:
+    """A row as a setup file."""
+    time = row.planned_time.strftime("%H:%M") if row.planned_time else None
+    return SetupFile(spec_of(row, bag), time, row.notes)
+
+
+def snapshot(row: Setup) -> dict[str, Any]:
+    """Everything about a row, as JSON data."""
+    data = {name: getattr(row, name) for name in PLAIN_COLUMNS}
+    data["planned_time"] = row.planned_time.isoformat() if row.planned_time else None
+    data["filters"] = list(row.filter_ids)
+    data["things"] = list(row.thing_ids)
+    return data

@@ -1,0 +1,1 @@
+"""Plans made ready for templates."""

@@ -1,0 +1,258 @@
+"""What the bench shows: a plan, its figures, its scales and fields, ready for the templates."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.utils.safestring import SafeString, mark_safe
+
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.exposure.sun import sky_light, sun_altitude_deg
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Fix
+from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd_m2
+from fotonomy.core.plan import Plan, plan
+from fotonomy.core.planner.relaxation import LABELS
+from fotonomy.core.stills.burst import Burst
+from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.figures.lanes.buffer import buffer_figure
+from fotonomy.figures.lanes.clip import clip_figure
+from fotonomy.figures.lanes.cycle import cycle_figure
+from fotonomy.figures.lanes.flicker import flicker_figure
+from fotonomy.figures.lanes.focus import focus_figure
+from fotonomy.figures.lanes.level import level_figure
+from fotonomy.figures.lanes.light_budget import balance_words, budget_figure
+from fotonomy.figures.lanes.long_exposure import trail_figure
+from fotonomy.figures.lanes.motion import motion_figure, shake_words
+from fotonomy.figures.lanes.noise import noise_figure
+from fotonomy.figures.lanes.ramp import ramp_figure, ramp_words
+from fotonomy.figures.lanes.travelling_smear import passing_figure
+from fotonomy.figures.lanes.white_balance import white_figure
+from fotonomy.figures.monitor.scopes import scope_marks
+from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.shoots.editing.apply import Edit
+from fotonomy.shoots.editing.fix_values import press_of
+from fotonomy.shoots.mapping import Bag, spec_of, starts_of
+from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.presenters.bench_fields import (
+    HOLDS,
+    AboutView,
+    FieldView,
+    MenuView,
+    ScaleView,
+    WantsView,
+    about_view,
+    field_views,
+    menus,
+    scale_view,
+    wants_view,
+)
+from fotonomy.shoots.presenters.level_lane import LevelView, level_view
+from fotonomy.shoots.presenters.stills_lanes import RunView, lanes_of, run_view
+from fotonomy.standins.monitor import SCOPES, View
+
+
+@dataclass(frozen=True, slots=True)
+class FixView:
+    """A fix as a button: what is sent, what is said, its price, and what it overrides."""
+
+    value: str
+    label: str
+    price: str
+    overrides: str
+
+
+@dataclass(frozen=True, slots=True)
+class FindingView:
+    """A finding with its fixes as buttons."""
+
+    finding: Finding
+    stops: bool
+    fixes: tuple[FixView, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RowView:
+    """One line of the running order."""
+
+    row: Setup
+    light: str
+    light_words: str
+    stops: int
+    cautions: int
+
+
+@dataclass(slots=True)
+class BenchView:
+    """Everything the bench template takes; ``about`` and ``wants`` are None where they stay.
+
+    ``run`` and ``ramp_words`` are for kinds of single pictures; ``lanes`` are the templates.
+    """
+
+    row: Setup
+    plan: Plan
+    scales: dict[str, ScaleView]
+    fields: dict[str, FieldView]
+    about: AboutView | None
+    wants: WantsView | None
+    shake: tuple[str, ...]
+    menus: dict[str, MenuView]
+    figures: dict[str, Any]
+    findings: list[FindingView]
+    summary: str
+    balance: str
+    light_words: str
+    level: LevelView
+    scope_marks: SafeString
+    lanes: tuple[str, ...]
+    run: RunView | None
+    ramp_words: str
+    errors: dict[str, str] = field(default_factory=dict)
+
+
+def _fix(fix: Fix, held: frozenset[str]) -> FixView:
+    value = press_of(fix.changes)
+    price = "" if abs(fix.price_stops) < 0.05 else f"{n.format_signed(fix.price_stops)} stops"
+    touched = [
+        _said(change.setting)
+        for change in fix.changes
+        if HOLDS.get(change.setting, change.setting) in held and change.setting != "lens"
+    ]  # fmt: skip
+    return FixView(
+        value, fix.label, price, f"moves the held {' and '.join(touched)}" if touched else ""
+    )
+
+
+def _said(setting: str) -> str:
+    label = LABELS[HOLDS.get(setting, setting)]
+    return label if label.isupper() else label.lower()
+
+
+def _ramp_words(planned: Plan) -> str:
+    run = planned.facts.run
+    if not isinstance(run, IntervalRun):
+        return ""
+    if not planned.facts.setup.run.light:
+        return "the light stays as it is: say what it will be, or take it from the sun"
+    words = ramp_words(run.ramp)
+    return words if run.floating is None else f"{words}. Left to float: {ramp_words(run.floating)}"
+
+
+CUTS = {"wide": WIDE, "thin": NARROW}
+
+
+def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
+    facts = planned.facts
+    drawn = {
+        "light": lambda width: budget_figure(facts.budget, width),
+        "motion": lambda width: motion_figure(facts, width),
+        "focus": lambda width: focus_figure(facts, width),
+        "level": lambda width: level_figure(
+            facts.setup, facts.level, width, facts.noise.floor_stops
+        ),
+        "noise": lambda width: noise_figure(facts.setup, facts.noise, width),
+        "white": lambda width: white_figure(facts.white, width),
+        "clip": lambda width: clip_figure(facts, width),
+    }
+    match facts.run:
+        case IntervalRun() as run:
+            drawn["cycle"] = lambda width: cycle_figure(run.cycle, width)
+            if facts.setup.run.light:
+                drawn["ramp"] = lambda width: ramp_figure(run.ramp, run.floating, width)
+        case Burst() as burst:
+            drawn["buffer"] = lambda width: buffer_figure(burst, width)
+        case Trail() as trail:
+            drawn["trail"] = lambda width: trail_figure(trail, width)
+    if facts.setup.lamps and not facts.setup.single_frame:
+        drawn["flicker"] = lambda width: flicker_figure(facts, width)
+    if facts.shake.passing:
+        drawn["passing"] = lambda width: passing_figure(facts, width)
+    # Markup from our own figures, which escape every text a person typed.
+    return {
+        name: [(cut, mark_safe(draw(CUTS[cut]))) for cut in cuts] for name, draw in drawn.items()
+    }
+
+
+def _summary(edit: Edit) -> str:
+    spec = edit.spec
+    parts = [spec.kind.label, spec.body.name, f"{n.format_number(spec.focal_mm)} mm"]
+    if spec.subject_speed_m_s:
+        parts.append(
+            f"{spec.subject} at {n.format_number(spec.subject_speed_m_s, 3)} m/s, "
+            f"{n.format_number(spec.subject_distance_m, 2)} m away"
+        )
+    return " · ".join(parts)
+
+
+def bench_view(
+    edit: Edit, cuts: Iterable[str] = CUTS, monitor: str = View.ZEBRAS.value
+) -> BenchView:
+    """The bench for a setup as it stands after an edit (or before any).
+
+    ``cuts`` says which widths of the figures to draw: a page that knows its own width
+    asks for one. ``monitor`` is what the monitor stand-in shows.
+    """
+    row, spec = edit.row, edit.spec
+    planned = plan(spec)
+    ev = planned.facts.budget.ev100
+    fields = field_views(edit)
+    return BenchView(
+        row=row,
+        plan=planned,
+        scales={name: scale_view(name, o, edit) for name, o in planned.facts.offers.items()},
+        fields=fields,
+        about=None if edit.about_stays else about_view(edit, fields),
+        wants=None if edit.wants_stay else wants_view(edit, fields),
+        menus=menus(edit),
+        shake=shake_words(planned.facts),
+        figures=_figures(planned, cuts),
+        findings=[
+            FindingView(
+                f, f.severity is Severity.STOP, tuple(_fix(fix, spec.held) for fix in f.fixes)
+            )
+            for f in planned.findings
+        ],
+        summary=_summary(edit),
+        balance=balance_words(planned.facts.budget),
+        level=level_view(edit, planned.facts, monitor),
+        lanes=lanes_of(spec.kind),
+        run=run_view(edit, planned.facts),
+        ramp_words=_ramp_words(planned),
+        # Markup from our own figure, which escapes every text a person typed.
+        scope_marks=mark_safe(scope_marks(planned.facts.level, SCOPES)),
+        light_words=f"EV {n.format_number(ev, 1)} is {n.format_compact(illuminance_lx(ev))} lux "
+        f"or {n.format_compact(luminance_cd_m2(ev))} cd/m²",
+        errors=edit.errors,
+    )
+
+
+def row_view(row: Setup, planned: Plan) -> RowView:
+    """One line of the running order, with the light of its hour."""
+    light = None
+    when = starts_of(row)
+    if when is not None:
+        light = sky_light(
+            sun_altitude_deg(when, row.shoot.latitude_deg, row.shoot.longitude_deg)
+        )  # fmt: skip
+    found = planned.findings
+    stops = sum(f.severity is Severity.STOP for f in found)
+    return RowView(
+        row=row,
+        light=light.name.lower() if light else "unknown",
+        light_words=light.value if light else "no hour planned",
+        stops=stops,
+        cautions=len(found) - stops,
+    )
+
+
+def running_order(shoot: Shoot, bag: Bag) -> list[RowView]:
+    """Every setup of a shoot in order, each planned; the number of queries does not grow."""
+    rows = shoot.setups.select_related("body", "lens", "profile").prefetch_related(
+        "filters", "things", "body__profiles"
+    )
+    views = []
+    for row in rows:
+        row.shoot = shoot
+        views.append(row_view(row, plan(spec_of(row, bag))))
+    return views

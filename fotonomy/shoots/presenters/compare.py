@@ -1,0 +1,116 @@
+"""Two setups beside each other, and a setting played beside a second one."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.utils.safestring import SafeString, mark_safe
+
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
+from fotonomy.core.planner.plans import compare
+from fotonomy.core.readout import readout
+from fotonomy.core.spec.setup import Kind
+from fotonomy.figures.animation.cadence import Playing, playing_figure
+from fotonomy.figures.animation.interval import dots_figure
+from fotonomy.figures.lanes.clip import clip_words
+from fotonomy.figures.lanes.focus import focus_words
+from fotonomy.figures.lanes.motion import motion_words
+from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
+from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.models import Setup
+from fotonomy.shoots.presenters.bench_fields import Choice
+
+
+@dataclass(frozen=True, slots=True)
+class LineView:
+    """One line of the comparison; ``differs`` marks what is not the same."""
+
+    label: str
+    left: str
+    right: str
+    differs: bool
+
+
+@dataclass(frozen=True, slots=True)
+class CompareView:
+    """Everything the comparison takes; gains and losses are the right one's."""
+
+    lines: tuple[LineView, ...]
+    figures: tuple[SafeString, SafeString]
+    gains: tuple[str, ...]
+    losses: tuple[str, ...]
+    playing: Playing | None
+    markup: str
+
+
+def compare_view(left: Setup, right: Setup) -> CompareView:
+    """The readouts, budgets and numbers of two setups of a shoot."""
+    bag = bag_of(left.shoot)
+    a, b = work_out(spec_of(left, bag)), work_out(spec_of(right, bag))
+    span = span_of([a.budget, b.budget])
+    gains, losses = compare(a, b)
+    moving = not (a.setup.records_stills or b.setup.records_stills)
+    playing = playing_figure([(str(left), a), (str(right), b)]) if moving else None
+    return CompareView(
+        lines=tuple(_lines(a, b)),
+        figures=(
+            mark_safe(small_budget_figure(a.budget, span, str(left))),
+            mark_safe(small_budget_figure(b.budget, span, str(right))),
+        ),
+        gains=gains,
+        losses=losses,
+        playing=playing,
+        markup=mark_safe(playing.markup) if playing else "",
+    )
+
+
+def _lines(a: Facts, b: Facts) -> list[LineView]:
+    rows = _rows(a), _rows(b)
+    labels = list(dict.fromkeys([*rows[0], *rows[1]]))
+    return [
+        LineView(label, rows[0].get(label, "–"), rows[1].get(label, "–"),
+                 rows[0].get(label) != rows[1].get(label))
+        for label in labels
+    ]  # fmt: skip
+
+
+def _rows(facts: Facts) -> dict[str, str]:
+    setup = facts.setup
+    rows = {"Kind": setup.kind.label, "Camera": f"{setup.body.name}, {setup.format.name}",
+            "Lens": setup.lens.name, "Light": n.format_light(setup.light)}  # fmt: skip
+    rows |= {item.label: item.value for item in readout(facts)}
+    rows |= {
+        "Balance": f"{n.format_signed(facts.budget.error_stops)} stops",
+        "Motion": motion_words(facts),
+        "Focus": focus_words(facts),
+        "Clip": clip_words(facts),
+    }
+    return rows
+
+
+def playing_view(row: Setup, against: str, narrow: bool) -> dict[str, Any]:
+    """This setup's cadence over a second setting's: a variant's name, or another setup's id."""
+    bag = bag_of(row.shoot)
+    spec = spec_of(row, bag)
+    if spec.kind is Kind.INTERVAL:
+        figure = dots_figure(work_out(spec), NARROW if narrow else WIDE)
+        return {"playing": figure, "markup": mark_safe(figure.markup), "choices": []}
+    rows = row.shoot.setups.exclude(pk=row.pk).select_related("body", "lens", "profile")
+    others = list(rows.prefetch_related("filters", "things", "body__profiles"))
+    for other in others:
+        other.shoot = row.shoot
+    moving = [other for other in others if not spec_of(other, bag).records_stills]
+    chosen = next((other for other in moving if str(other.pk) == against), None)
+    if chosen is not None:
+        second, name = work_out(spec_of(chosen, bag)), str(chosen)
+    else:
+        against = against if against in VARIANTS else usual_variant(spec)
+        second, name = work_out(variant(spec, against)), VARIANTS[against]
+    figure = playing_figure(
+        [("this setup", work_out(spec)), (name, second)], NARROW if narrow else WIDE
+    )
+    choices = [Choice(key, label, key == against) for key, label in VARIANTS.items()]
+    choices += [Choice(str(other.pk), str(other), other is chosen) for other in moving]
+    return {"playing": figure, "markup": mark_safe(figure.markup), "choices": choices}

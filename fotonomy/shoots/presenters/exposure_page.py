@@ -1,0 +1,164 @@
+"""Schools, meters, profiles and the question of enough light, ready for the templates."""
+
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString, mark_safe
+
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.compare.exposure_strategies import School, compare_schools
+from fotonomy.core.compare.low_light import WayOut, enough_light
+from fotonomy.core.compare.profiles import ProfileOutcome, compare_profiles
+from fotonomy.core.exposure.metering import Claim, claims
+from fotonomy.core.findings.fixes import Change
+from fotonomy.core.gear.camera import Profile
+from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.figures.monitor.stops_key import level_strip
+from fotonomy.kit.models import Profile as ProfileRow
+from fotonomy.shoots.editing.fix_values import press_of
+from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.models import Setup
+
+
+@dataclass(frozen=True, slots=True)
+class SchoolView:
+    """One school beside the others; ``take`` is empty where it is chosen or does not apply."""
+
+    name: str
+    offset: str
+    strip: SafeString
+    reason: str
+    levels: tuple[str, ...]
+    clipped: str
+    shadows: str
+    headroom: str
+    work: str
+    agrees: str
+    take: str
+    chosen: bool
+    advised: bool
+    applies: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ProfileView:
+    """One profile at this scene, exposed by the school in force."""
+
+    name: str
+    grey: str
+    headroom: str
+    clips: str
+    shadows: str
+    codes: str
+    bases: str
+    take: str
+
+
+@dataclass(frozen=True, slots=True)
+class WayView:
+    """One way to more light, or to less noise."""
+
+    name: str
+    gain: str
+    price: str
+    take: str
+
+
+@dataclass(frozen=True, slots=True)
+class LevelPage:
+    """Everything the page takes."""
+
+    schools: tuple[SchoolView, ...]
+    advice: str
+    advised: str
+    meters: tuple[tuple[Claim, str, str], ...]
+    profiles: tuple[ProfileView, ...]
+    enough: str
+    enough_take: str
+    lacks: bool
+    ways: tuple[WayView, ...]
+
+
+def level_page(row: Setup) -> LevelPage:
+    """The page of a setup."""
+    spec = spec_of(row, bag_of(row.shoot))
+    facts = work_out(spec)
+    schools = compare_schools(spec)
+    profiles = _profiles(row)
+    enough = enough_light(spec, profiles)
+    found = claims(spec.readings, facts.level)
+    return LevelPage(
+        schools=tuple(
+            _school(s, facts, s.placing.school is schools.chosen,
+                    s.placing.school is schools.advised) for s in schools.all
+        ),
+        advice=schools.because,
+        advised=schools.advised.label,
+        meters=tuple(
+            (claim, n.format_signed(claim.shows_stops), n.format_signed(claim.at_target_stops))
+            for claim in found
+        ),
+        profiles=tuple(_profile(spec, one) for one in compare_profiles(spec, profiles)),
+        enough=enough.words,
+        enough_take=press_of(enough.limit_fix.changes),
+        lacks=enough.missing_stops > 0,
+        ways=tuple(_way(way) for way in enough.ways),
+    )  # fmt: skip
+
+
+def _profiles(row: Setup) -> tuple[Profile, ...]:
+    """What the body records, or all there are; the one in use first."""
+    rows = list(row.body.profiles.all()) or list(ProfileRow.objects.filter(owner=row.shoot.owner))
+    specs = [p.to_spec() for p in rows if p.pk != row.profile_id]
+    return (row.profile.to_spec(), *sorted(specs, key=lambda p: p.name))
+
+
+def _school(school: School, facts: Facts, chosen: bool, advised: bool) -> SchoolView:
+    own = school.placing
+    side = "inside" if school.inside_stops >= 0 else "beyond"
+    clipped = [
+        f"{tone.name} by {n.format_stops(tone.clipped_stops)}"
+        + ("" if tone.lost else ", let go") for tone in school.clipped
+    ]  # fmt: skip
+    return SchoolView(
+        name=own.school.label,
+        offset=n.format_signed(own.offset_stops),
+        # Markup from our own figure, which escapes what a person typed.
+        strip=mark_safe(level_strip(school.level, facts.noise.floor_stops)),
+        reason=own.reason,
+        levels=tuple(
+            f"{tone.name} {n.format_number(tone.percent, 0)} %" for tone in school.level.tones
+        ),
+        clipped=", ".join(clipped) or "nothing",
+        shadows=f"like ISO {n.format_compact(school.looks_like_iso)}, "
+        f"{n.format_stops(school.inside_stops)} {side}",
+        headroom=n.format_signed(school.headroom_left_stops),
+        work=school.work,
+        agrees=" and ".join(other.label for other in school.agrees),
+        take="" if chosen or not own.applies else f"exposing={own.school.value}",
+        chosen=chosen,
+        advised=advised,
+        applies=own.applies,
+    )
+
+
+def _profile(spec: Spec, one: ProfileOutcome) -> ProfileView:
+    profile = one.profile
+    lost = [f"{tone.name} by {n.format_stops(tone.clipped_stops)}" for tone in one.clipped]
+    return ProfileView(
+        name=profile.name,
+        grey=f"{n.format_number(profile.recorded_grey_percent, 0)} %",
+        headroom=n.format_number(one.level.headroom_stops),
+        clips=", ".join(lost) or "nothing",
+        shadows=f"like ISO {n.format_compact(one.looks_like_iso)}",
+        codes=f"{one.level.codes_a_stop} at {one.bits} bits",
+        bases=" and ".join(map(str, profile.base_iso)) or "not said",
+        take=""
+        if profile.name == spec.profile.name
+        else press_of([Change("profile", profile.name)]),
+    )
+
+
+def _way(way: WayOut) -> WayView:
+    gain = "" if way.gain_stops is None else f"{n.format_signed(way.gain_stops)} stops"
+    return WayView(way.name, gain, way.price, press_of(way.fix.changes) if way.fix else "")

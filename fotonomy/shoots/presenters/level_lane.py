@@ -1,0 +1,213 @@
+"""Level, noise and white balance of the bench, as the templates draw them."""
+
+from dataclasses import dataclass
+from hashlib import blake2b
+
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.exposure.metering import Claim, claims
+from fotonomy.core.spec.readings import Shape, Surface
+from fotonomy.core.tone.example_scenes import SCENES
+from fotonomy.core.tone.noise import rate_cost_stops
+from fotonomy.core.tone.signal_levels import Tone
+from fotonomy.shoots.editing.apply import Edit
+from fotonomy.shoots.editing.readings import shown_fields
+from fotonomy.shoots.presenters.bench_fields import Choice, FieldView, MenuView
+from fotonomy.standins.monitor import View
+
+LABELS = {
+    "name": "Name", "stops": "Reads", "share": "Fills", "x": "From the left", "y": "From the top",
+    "wanted": "Should land at", "source": "Light on it",
+}  # fmt: skip
+HINTS = {
+    "stops": "+1.4, EV 13, 900 lux, 450 cd/m², f/4 1/50 ISO 400, or a level: 62 %",
+    "wanted": "stops from grey; usual is the surface's own place",
+    "source": "K or a light by name, where it differs",
+    "share": "of the frame",
+}
+
+
+_ADDED = {Surface.OTHER: "any tone"}
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingView:
+    """One reading: its row, and its fold (None where the fold stays as it is)."""
+
+    index: int
+    name: FieldView
+    stops: FieldView
+    lands: str
+    lost: bool
+    key: bool
+    details: "ReadingDetails | None"
+    open: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingDetails:
+    """What is behind a reading's fold."""
+
+    index: int
+    fields: tuple[FieldView, ...]
+    menus: tuple[MenuView, ...]
+    key: bool
+    may_clip: bool
+
+
+@dataclass(frozen=True, slots=True)
+class MonitorView:
+    """The monitor stand-in: where its pictures are, and what they show in words."""
+
+    views: tuple[Choice, ...]
+    digest: str
+    words: str
+    view: str
+
+
+@dataclass(frozen=True, slots=True)
+class LevelView:
+    """The level lane's readings, what can be added, and the monitor."""
+
+    readings: tuple[ReadingView, ...]
+    adds: tuple[Choice, ...]
+    scenes: tuple[Choice, ...]
+    adds_error: str
+    monitor: MonitorView
+    room: str
+    meters: tuple[Claim, ...]
+    averaging: str
+    looks_like: str
+    noise_words: tuple[str, ...]
+    white_words: tuple[str, ...]
+
+
+def level_view(edit: Edit, facts: Facts, view: str) -> LevelView:
+    """The lane for a setup as it stands; ``view`` is what the monitor shows."""
+    found = claims(facts.setup.readings, facts.level)
+    return LevelView(
+        readings=tuple(_reading(edit, k, tone) for k, tone in enumerate(facts.level.tones)),
+        adds=tuple(Choice(s.value, _ADDED.get(s, s.label), False) for s in Surface),
+        scenes=tuple(Choice(key, scene.label, False) for key, scene in SCENES.items()),
+        adds_error=edit.errors.get("reading_add", "") or edit.errors.get("readings", ""),
+        monitor=monitor_view(facts, view),
+        room=_room(facts),
+        meters=found,
+        averaging=_averaging(found[0]),
+        looks_like=n.format_compact(facts.noise.looks_like_iso),
+        noise_words=_noise(facts),
+        white_words=_white(facts),
+    )
+
+
+def _reading(edit: Edit, k: int, tone: Tone) -> ReadingView:
+    reading = edit.spec.readings[k]
+    texts = shown_fields(reading)
+    fields = {
+        name: FieldView(
+            f"reading-{k}-{name}", LABELS[name],
+            edit.typed.get(f"reading-{k}-{name}", text),
+            edit.errors.get(f"reading-{k}-{name}", ""), HINTS.get(name, ""),
+        )
+        for name, text in texts.items()
+    }  # fmt: skip
+    lands = (
+        f"clips {n.format_number(tone.clipped_stops)}"
+        if tone.clipped_stops > 0
+        else f"{n.format_number(tone.percent)} %"
+    )
+    behind = tuple(fields[name] for name in ("share", "x", "y", "wanted", "source"))
+    wrong = any(view.error for view in behind)
+    details = None
+    if not edit.readings_stay:
+        details = ReadingDetails(
+            index=k,
+            fields=behind,
+            menus=(
+                MenuView(f"reading-{k}-surface", "What it is", tuple(
+                    Choice(s.value, s.label, s is reading.surface) for s in Surface), ""),
+                MenuView(f"reading-{k}-shape", "Lies as", tuple(
+                    Choice(s.value, s.label, s is reading.shape) for s in Shape), ""),
+            ),
+            key=reading.key,
+            may_clip=reading.may_clip,
+        )  # fmt: skip
+    return ReadingView(
+        k, fields["name"], fields["stops"], lands, tone.lost, tone.reading is not None
+        and tone.reading.key, details, wrong,
+    )  # fmt: skip
+
+
+def monitor_view(facts: Facts, view: str) -> MonitorView:
+    """What the monitor shows; its address changes with everything the picture depends on."""
+    setup = facts.setup
+    seen = (
+        setup.readings, round(facts.level.exposure_stops, 4), setup.iso, setup.recorded_profile,
+        facts.noise, setup.white_k, setup.source_k, setup.tint_cc, setup.intent.exposing,
+        facts.level.zebra_one, facts.level.zebra_two, round(facts.budget.error_stops, 4),
+    )  # fmt: skip
+    digest = blake2b(repr(seen).encode(), digest_size=9).hexdigest()
+    lost = [tone.name for tone in facts.level.tones if tone.clipped_stops > 0]
+    clips = f"{' and '.join(lost)} clip" if lost else "nothing clips"
+    return MonitorView(
+        views=tuple(Choice(v.value, v.label, v.value == view) for v in View),
+        digest=digest,
+        words=f"Monitor, {View(view).label}: "
+        f"{', '.join(r.name for r in setup.readings) or 'plain grey'}; {clips}",
+        view=view,
+    )
+
+
+def _room(facts: Facts) -> str:
+    level = facts.level
+    if level.key.clipped_stops > 0:
+        return f"{n.format_stops(level.key.clipped_stops)} beyond the clip"
+    return f"{n.format_stops(level.room_left_stops)} in hand over {level.key.name}"
+
+
+def _averaging(claim: Claim) -> str:
+    if claim.advice.startswith("agrees"):
+        return f"The averaging meter agrees: {n.format_signed(claim.at_target_stops)}"
+    shown = n.format_signed(claim.at_target_stops)
+    return f"On target the averaging meter reads {shown}: ignore it"
+
+
+def _noise(facts: Facts) -> tuple[str, ...]:
+    noise, setup = facts.noise, facts.setup
+    side = "inside" if noise.inside_stops >= 0 else "beyond"
+    said = [
+        f"{n.format_stops(noise.inside_stops)} {side} your limit, ISO {setup.body.iso_ceiling}",
+        f"one stop more light: like ISO {n.format_compact(noise.one_stop_buys_iso)}",
+    ]
+    if abs(noise.pulled_stops) >= 0.05:
+        verb = "pulled down" if noise.pulled_stops > 0 else "lifted"
+        said.append(f"{verb} {n.format_stops(noise.pulled_stops)} in the edit")
+    if setup.frame_rate > setup.project_fps * 1.001 and not setup.records_stills:
+        cost = n.format_stops(rate_cost_stops(setup.frame_rate, setup.project_fps))
+        said.append(
+            f"{n.format_frame_rate(setup.frame_rate)} fps takes {cost} of light against "
+            f"{n.format_frame_rate(setup.project_fps)}"
+        )
+    source = "typical for its size, not measured" if noise.model.assumed else "as measured"
+    said.append(f"sensor {source}")
+    return tuple(said)
+
+
+def _white(facts: Facts) -> tuple[str, ...]:
+    white = facts.white
+    said = []
+    if abs(white.off_mired) >= 1:
+        side = "warmer" if white.off_mired > 0 else "cooler"
+        said.append(
+            f"the main light looks {n.format_number(abs(white.off_mired), 0)} mired {side} than "
+            f"wanted; {n.format_number(white.wanted_k, 0)} K fits"
+        )
+    for source in white.others:
+        gels = " and ".join(gel.name for gel in source.gels)
+        gel = f"; a {gels} gel on it" if gels else ""
+        look = "warmer" if source.apart_mired > 0 else "cooler"
+        said.append(
+            f"{source.name}: {n.format_number(abs(source.apart_mired), 0)} mired {look}{gel}"
+        )
+    said.append("lock it before the take: it drifts on auto")
+    return tuple(said)

@@ -1,0 +1,161 @@
+"""What the planner offers for a setup, ready for the templates."""
+
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString, mark_safe
+
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.planner.cost import STRAIGHT
+from fotonomy.core.planner.exposure_modes import Advice, mode_advice
+from fotonomy.core.planner.plans import Solution, solve
+from fotonomy.core.planner.presets import Start, starting_point
+from fotonomy.core.planner.relaxation import Remedy, label_for, said_out
+from fotonomy.core.spec.intent import CRITERIA
+from fotonomy.core.spec.setup import HOLDABLE, Kind
+from fotonomy.figures.lanes.light_budget import balance_words
+from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
+from fotonomy.shoots.editing.apply import Edit
+from fotonomy.shoots.editing.fix_values import press_of
+
+# A criterion that costs less than this is not worth a line.
+LEAST_COST = 0.02
+MOST_COSTS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class BecauseView:
+    """One setting of a plan: its name, its value, why, and how it stands now."""
+
+    label: str
+    value: str
+    why: str
+    moved: bool
+
+
+@dataclass(frozen=True, slots=True)
+class PlanCard:
+    """One plan beside the others; ``take`` is what is sent to take it, empty if it stands."""
+
+    title: str
+    figure: SafeString
+    balance: str
+    because: tuple[BecauseView, ...]
+    gains: tuple[str, ...]
+    losses: tuple[str, ...]
+    costs: tuple[str, ...]
+    score: str
+    take: str
+
+
+@dataclass(frozen=True, slots=True)
+class WayView:
+    """A way out: its words, and what is sent to take it (empty for what money has to do)."""
+
+    label: str
+    why: str
+    take: str
+
+
+@dataclass(frozen=True, slots=True)
+class StartView:
+    """A starting point: for what subject, what it sets and why."""
+
+    moving: bool
+    because: tuple[BecauseView, ...]
+    summary: str
+
+
+@dataclass(frozen=True, slots=True)
+class PlansView:
+    """Everything the planner's panel takes."""
+
+    cards: tuple[PlanCard, ...]
+    summary: str
+    left_out: tuple[str, ...]
+    missing: str
+    ways: tuple[WayView, ...]
+    starts: tuple[StartView, ...]
+    advice: Advice
+
+
+def plans_view(edit: Edit) -> PlansView:
+    """Search, and put what was found beside each other."""
+    spec = edit.spec
+    answer = solve(spec)
+    found = [one for one in (answer.best, *answer.alternatives) if one is not None]
+    span = span_of([one.facts.budget for one in found]) if found else (0.0, 1.0)
+    free = [label_for(spec.kind, name) for name in HOLDABLE if name not in spec.held]
+    plural = "" if answer.combinations == 1 else "s"
+    words = f"{answer.combinations:,} combination{plural} of ".replace(",", "\u202f")
+    nothing = "nothing is free: " if not free else ""
+    named = ", ".join(label if label.isupper() else label.lower() for label in free)
+    return PlansView(
+        cards=tuple(_card(one, span) for one in found),
+        summary=f"{nothing}{words}{named or 'what is held'}",
+        left_out=answer.left_out,
+        missing=_missing(spec.kind, answer.missing_stops, answer.blocking)
+        if answer.best is None
+        else "",
+        ways=tuple(_way(way) for way in answer.remedies),
+        starts=tuple(_start(starting_point(spec, spec.kind, moving)) for moving in (True, False)),
+        advice=mode_advice(work_out(spec)),
+    )
+
+
+def _missing(kind: Kind, stops: float | None, blocking: tuple[str, ...]) -> str:
+    names = [label_for(kind, name) for name in blocking]
+    said = " or ".join(name if name.isupper() else name.lower() for name in names)
+    in_the_way = f"; alone in the way: {said}" if said else "; no single setting is to blame"
+    if stops is None:
+        return f"Nothing to choose from: a held value is beyond the gear{in_the_way}."
+    side = "too much" if stops > 0 else "too little"
+    return f"Nothing fits: at the least {n.format_stops(stops)} {side} light{in_the_way}."
+
+
+def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
+    judged, kind = one.candidate.judgement, one.candidate.setup.kind
+    moved = {change.setting for change in one.changes}
+    moved |= {"distance"} if "subject_distance" in moved else set()
+    costs = sorted(judged.costs.items(), key=lambda pair: -pair[1])
+    worth = [(name, cost) for name, cost in costs if cost >= LEAST_COST and name != "change"]
+    return PlanCard(
+        title=one.title,
+        # Markup from our own figure, which escapes what a person typed.
+        figure=mark_safe(small_budget_figure(one.facts.budget, span, one.title)),
+        balance=balance_words(one.facts.budget),
+        because=tuple(
+            BecauseView(label_for(kind, b.setting), b.value, b.why, b.setting in moved)
+            for b in one.because
+        ),
+        gains=one.gains,
+        losses=one.losses,
+        costs=tuple(
+            f"{CRITERIA[name][0]}: {_regret(name, judged.regrets[name])}, costs "
+            f"{n.format_number(cost, 2)}"
+            for name, cost in worth[:MOST_COSTS]
+        ),
+        score=n.format_number(judged.score, 2),
+        take=press_of(one.changes),
+    )
+
+
+def _regret(name: str, value: float) -> str:
+    if name in STRAIGHT:
+        return f"{n.format_number(value)} piece{'' if value == 1 else 's'}"
+    return n.format_stops(value)
+
+
+def _way(way: Remedy) -> WayView:
+    return WayView(way.label, way.why, press_of(way.changes))
+
+
+def _start(start: Start) -> StartView:
+    labelled = tuple(
+        BecauseView(label_for(start.kind, b.setting), b.value, b.why, False) for b in start.because
+    )
+    balance = "does not balance here; the planner then says what would"
+    if start.solution is not None:
+        balance = balance_words(start.solution.facts.budget)
+    said = ", ".join(said_out(one.setting, one.value) for one in start.because)
+    return StartView(start.moving, labelled, f"{said} · {balance}")

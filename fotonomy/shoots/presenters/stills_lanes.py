@@ -1,0 +1,281 @@
+"""The interval, burst and long-exposure lanes of the bench, as the templates draw them."""
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from fotonomy.core import notation as n
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.dry_run.trigger_schedule import Presses, Script
+from fotonomy.core.exposure.ramp import RampStep
+from fotonomy.core.findings.fixes import half_period
+from fotonomy.core.parsing.stills import format_span
+from fotonomy.core.spec import stills as r
+from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.core.stills.burst import Burst
+from fotonomy.core.stills.interval import SUBJECTS, usual_for
+from fotonomy.core.stills.intervalometer import REMINDERS
+from fotonomy.figures.animation.interval import hop_words
+from fotonomy.figures.lanes.clip import speed_words
+from fotonomy.shoots.editing.apply import Edit
+from fotonomy.shoots.editing.fix_values import press_of
+from fotonomy.shoots.editing.stills_texts import run_texts
+from fotonomy.shoots.presenters.bench_fields import Choice, FieldView, MenuView
+from fotonomy.shoots.presenters.burst_and_long_exposure import (
+    DriveRow,
+    Entry,
+    burst_parts,
+    trail_parts,
+)
+
+LANES = {
+    Kind.INTERVAL: ("interval", "cycle", "light", "ramp", "motion", "focus", "level", "noise",
+                    "white"),
+    Kind.BURST: ("burst", "light", "motion", "focus", "level", "noise", "white", "clip"),
+    Kind.LONG_EXPOSURE: ("trail", "light", "motion", "focus", "level", "noise", "white", "clip"),
+}  # fmt: skip
+VIDEO_LANES = ("light", "motion", "focus", "level", "noise", "white", "clip")
+
+
+def lanes_of(kind: Kind) -> tuple[str, ...]:
+    """Templates of the lanes of a kind, in the order people decide."""
+    return tuple(f"shoots/lanes/{name}.html" for name in LANES.get(kind, VIDEO_LANES))
+
+
+@dataclass(frozen=True, slots=True)
+class RampRow:
+    """One change of a ramp: before which frame, when, on whose clock, and what to set."""
+
+    frame: int
+    after: str
+    clock: str
+    words: str
+    lifts: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RunView:
+    """What the lane templates of single pictures take; empty for video."""
+
+    fields: dict[str, FieldView]
+    menus: dict[str, MenuView]
+    ticks: dict[str, bool]
+    devices: tuple[Choice, ...]
+    words: tuple[str, ...] = ()
+    program: tuple[Entry, ...] = ()
+    power: tuple[Entry, ...] = ()
+    stars: tuple[Entry, ...] = ()
+    drives: tuple[DriveRow, ...] = ()
+    video: tuple[Entry, ...] = ()
+    lamps: tuple[Entry, ...] = ()
+    steps: tuple[RampRow, ...] = ()
+    more_steps: int = 0
+    half: Choice | None = None
+
+
+def _menu(edit: Edit, name: str, label: str, kinds: Any, present: str) -> MenuView:
+    choices = tuple(Choice(one.value, one.label, one.value == present) for one in kinds)
+    return MenuView(name, label, choices, edit.errors.get(name, ""))
+
+
+def _menus(edit: Edit) -> dict[str, MenuView]:
+    run = edit.spec.run
+    subjects = (Choice("", "choose…", True), *(
+        Choice(name, f"{name}, every {format_span(seconds)}", False)
+        for name, (seconds, _) in SUBJECTS.items()
+    ))  # fmt: skip
+    return {
+        "follows": _menu(edit, "follows", "Worked out", r.Follows, run.follows.value),
+        "files": _menu(edit, "files", "Kept as", r.Files, run.files.value),
+        "ramp": _menu(edit, "ramp", "As the light goes", r.Ramp, run.ramp.value),
+        "combining": _menu(edit, "combining", "Combined", r.Combining, run.combining.value),
+        "subject_start": MenuView("subject_start", "Usual interval for", subjects, ""),
+    }
+
+
+def run_view(edit: Edit, facts: Facts) -> RunView | None:
+    """The lanes of a setup's kind; None for video, which has none of these."""
+    spec, run = edit.spec, facts.run
+    if run is None:
+        return None
+    fields = {
+        name: FieldView(name, label, edit.typed.get(name, text), edit.errors.get(name, ""), hint)
+        for name, (label, text, hint) in run_texts(spec).items()
+    }
+    hung = {device.name for device in spec.devices}
+    devices = tuple(
+        Choice(device.name, device.name, device.name in hung)
+        for device in sorted(edit.bag.devices.values(), key=lambda d: (type(d).__name__, d.name))
+    )
+    base = {
+        "fields": fields, "menus": _menus(edit), "devices": devices,
+        "ticks": {"noise_frames": spec.run.noise_frames, "focusing": spec.run.continuous_focus},
+    }  # fmt: skip
+    match run:
+        case IntervalRun():
+            return RunView(**base, **_interval(facts, run))
+        case Burst():
+            return RunView(**base, **burst_parts(run))
+    return RunView(**base, **trail_parts(facts, run))
+
+
+MOST_STEPS = 40
+
+
+def _half_period(facts: Facts) -> Choice | None:
+    """A press for the half-period look; None where it stands or no shutter comes near it."""
+    fix = half_period(facts)
+    return None if fix is None else Choice(press_of(fix.changes), fix.label, False)
+
+
+def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
+    spec = facts.setup
+    three = run.three
+    handles = run.frames - three.frames
+    words = [
+        f"{run.frames} frames" + (f", {handles} of them handles" if handles else ""),
+        f"they span {format_span(round(run.covers_s, 1))}",
+        speed_words(facts.clip), hop_words(facts),
+    ]  # fmt: skip
+    usual = usual_for(three.interval_s)
+    if usual is not None:
+        words.append(f"usual for {usual[0]}: {usual[1]}")
+    if spec.starts is not None and run.ends is not None:
+        words.append(f"starts {spec.starts:%H:%M}, ends {clock_words(spec, run.lasts_s)}")
+    steps = run.ramp.steps
+    return {
+        "words": tuple(words), "program": program_entries(facts, run), "power": _power(run),
+        "stars": _stars(run), "steps": tuple(_step_row(facts, step) for step in steps[:MOST_STEPS]),
+        "more_steps": max(0, len(steps) - MOST_STEPS), "half": _half_period(facts),
+    }  # fmt: skip
+
+
+def _step_row(facts: Facts, step: RampStep) -> RampRow:
+    run = facts.run
+    first = run.program.first_s if isinstance(run, IntervalRun) else 0.0
+    return RampRow(
+        step.frame + 1, n.format_duration(step.at_s),
+        clock_words(facts.setup, first + step.at_s), step.rung.words, step.lifts_nd,
+    )  # fmt: skip
+
+
+def clock_after(spec: Spec, seconds: float) -> datetime | None:
+    """The place's clock so long after the start; None where no start is planned."""
+    if spec.starts is None:
+        return None
+    moment = spec.starts.astimezone(UTC) + timedelta(seconds=seconds)
+    return moment.astimezone(spec.starts.tzinfo)
+
+
+def clock_words(spec: Spec, seconds: float, exact: bool = False) -> str:
+    """The same as read off a watch: "23:40", with the day where it is another; empty if unknown.
+
+    ``exact`` is to the second.
+    """
+    clock = clock_after(spec, seconds)
+    if clock is None or spec.starts is None:
+        return ""
+    day = "" if clock.date() == spec.starts.date() else f"{clock:%a} "
+    return f"{day}{clock:%H:%M:%S}" if exact else f"{day}{clock:%H:%M}"
+
+
+def program_entries(facts: Facts, run: IntervalRun) -> tuple[Entry, ...]:
+    """The remote's fields as they stand on it, and what else to set before the press."""
+    program, remote = run.program, run.remote
+    exposure = format_span(program.exposure_s) if program.bulb else "tap"
+    if program.count is None:
+        count, why = "unlimited", _stop_words(facts, run)
+    elif program.count < run.frames:
+        count, why = str(program.count), f"its highest; the run takes {run.frames}"
+    else:
+        count, why = str(program.count), ""
+    delay = "" if not program.waits_s else "it waits one interval before the first frame anyway"
+    entries = [
+        Entry("Delay", format_span(program.delay_s), delay),
+        Entry("Exposure", exposure,
+              "camera on bulb" if program.bulb else
+              f"the camera times {n.format_time(facts.setup.time_s)}"),
+        Entry("Interval", format_span(program.interval_s), remote.counting.label),
+        Entry("Count", count, why),
+    ]  # fmt: skip
+    noise = "on: doubles each frame" if facts.setup.run.noise_frames else "off"
+    return (
+        *entries, *(Entry(name, "", words) for name, words in REMINDERS),
+        Entry("Noise reduction", "", noise),
+    )  # fmt: skip
+
+
+def script_entries(facts: Facts, script: Script) -> tuple[Entry, ...]:
+    """What is rehearsed: a remote's program, an hour of bursts, or one picture's exposures."""
+    if isinstance(facts.run, IntervalRun):
+        return program_entries(facts, facts.run)
+    if isinstance(script.by, Presses):
+        presses = script.by
+        return (
+            Entry("Drive", f"{n.format_number(presses.rate_fps)}/s", "as on the bench"),
+            Entry("Held for", format_span(facts.setup.run.burst_s), f"{presses.frames} frames"),
+            Entry("Bursts", str(presses.bursts), f"one every {format_span(presses.every_s)}"),
+            Entry("Buffer", str(script.buffer_frames), f"frames; {script.card.name}"),
+        )  # fmt: skip
+    return (
+        Entry("Exposures", str(script.frames), n.format_time(facts.setup.time_s)),
+        Entry("One after", f"{n.format_number(script.step_s, 2)} s", "from start to start"),
+        Entry("Drive", "", "continuous, the shutter held down"),
+        Entry("Noise reduction", "", "on: doubles each frame" if script.noise_frame else "off"),
+    )  # fmt: skip
+
+
+def _stop_words(facts: Facts, run: IntervalRun) -> str:
+    """When to stop a remote that runs without a count."""
+    end = run.program.stop_s
+    at = clock_words(facts.setup, end, exact=True)
+    after = f"{format_span(round(end))} after"
+    words = f"stop it at {at}, {after}" if at else f"stop it {after} the press"
+    sure = run.remote.sure_count
+    return f"{words}; its counter is sure to {sure} only" if sure else words
+
+
+def _power(run: IntervalRun) -> tuple[Entry, ...]:
+    power = run.power
+    card = Entry(
+        "Card", f"{n.format_number(run.size_gb)} GB",
+        f"{run.fitting_frames} frames fit on {run.card.name}, "
+        + (f"{n.format_number(run.write_s, 2)} s to write one" if run.write_known
+           else "its speed is not known"),
+    )  # fmt: skip
+    if power is None:
+        return (card, Entry("Energy", "?", "the body's power is not in the kit"))
+    assumed = "; waiting power taken as 40 % of work" if power.assumed else ""
+    need = Entry("Energy needed", f"{n.format_number(power.needs_wh)} Wh", assumed.lstrip("; "))
+    if power.has_wh is None:
+        return (card, need, Entry("Batteries", "none named", "put them on the camera"))
+    lasts = "" if power.lasts_s is None else f"would last {n.format_duration(power.lasts_s)}"
+    return (
+        card, need,
+        Entry("Batteries", f"{n.format_number(power.has_wh)} Wh",
+              f"of {n.format_number(power.printed_wh)} printed, cold and reserve off; {lasts}"),
+    )  # fmt: skip
+
+
+def _stars(run: IntervalRun) -> tuple[Entry, ...]:
+    stars = run.stars
+    if stars is None:
+        return ()
+    average = (
+        "not even 64 averaged frames come inside your limit" if not stars.average_frames
+        else "inside your limit as it is" if stars.average_frames == 1
+        else f"{stars.average_frames} averaged frames come inside your limit"
+    )  # fmt: skip
+    longest = stars.longest_s
+    return (
+        Entry("A star moves", f"{n.format_number(stars.trail_px)} px", "in one exposure"),
+        Entry("Longest for points",
+              "no end" if longest > 86_400 else f"{n.format_number(longest)} s",
+              f"{n.format_number(stars.allowed_px)} px at this declination and focal length"),
+        Entry("The rule of 500", f"{n.format_number(stars.rule_500_s)} s", "common practice"),
+        Entry("The rule by iris and pixel", f"{n.format_number(stars.npf_s)} s",
+              "simplified, from memory"),
+        Entry("Noise", "", average),
+    )  # fmt: skip

@@ -1,0 +1,1 @@
+"""One use case a function: make, copy, order, replace."""

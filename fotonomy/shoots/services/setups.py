@@ -1,0 +1,195 @@
+"""What can be done to setups, one function a use case; each leaves a step to undo."""
+
+from dataclasses import replace
+from datetime import time
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.db.models import Max
+
+from fotonomy.core.planner.presets import starting_point
+from fotonomy.core.spec.readings import USUAL
+from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind
+from fotonomy.exchange.gear_json import plain
+from fotonomy.exchange.setup_json import SetupFile
+from fotonomy.kit.models import Body, Lens, Profile
+from fotonomy.kit.services import take_in_gear
+from fotonomy.shoots import history as ledger
+from fotonomy.shoots.mapping import bag_of, packed, snapshot, spec_of, write_spec
+from fotonomy.shoots.models import Setup, Shoot
+
+# Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
+OPEN_SHADE = {"ev100": 12.0}
+
+
+class NothingToShootWithError(ValueError):
+    """A setup needs a body, a lens and a profile; ``missing`` names what the kit lacks."""
+
+    def __init__(self, missing: str) -> None:
+        super().__init__(missing)
+        self.missing = missing
+
+
+def _next_position(shoot: Shoot) -> int:
+    highest: int | None = shoot.setups.aggregate(at=Max("position"))["at"]
+    return 0 if highest is None else highest + 1
+
+
+def _created(row: Setup, label: str) -> Setup:
+    ledger.record(row.shoot, label, {str(row.pk): None}, {str(row.pk): snapshot(row)})
+    return row
+
+
+@transaction.atomic
+def create_setup(shoot: Shoot) -> Setup:
+    """A new setup with the first body, lens and profile taken along, at its starting point.
+
+    Raises NothingToShootWithError if the kit lacks something.
+    """
+    body, lens = packed(shoot, Body, "bodies").first(), packed(shoot, Lens, "lenses").first()
+    profile = (body.profiles.first() if body else None) or Profile.objects.filter(
+        owner=shoot.owner
+    ).first()
+    for thing, word in ((body, "camera body"), (lens, "lens"), (profile, "profile")):
+        if thing is None:
+            raise NothingToShootWithError(word)
+    row = Setup(
+        shoot=shoot,
+        position=_next_position(shoot),
+        kind=Kind.REAL_TIME,
+        light=OPEN_SHADE,
+        body=body,
+        lens=lens,
+        profile=profile,
+        focal_mm=lens.focal_shortest_mm,
+        frame_rate=shoot.project_fps,
+        shutter_time_s=1 / (2 * shoot.project_fps),
+        iris=lens.widest_f,
+        iso=body.iso_lowest,
+        readings=plain(USUAL),
+        held=list(FRAMING),
+    )
+    row.filter_ids = row.thing_ids = ()
+    write_spec(row, starting_point(spec_of(row, bag_of(shoot)), Kind.REAL_TIME, True).setup)
+    row.save()
+    return _created(row, "new setup")
+
+
+@transaction.atomic
+def copy_setup(row: Setup) -> Setup:
+    """The same setup once more, right below; the rest move down."""
+    shoot, pieces, things = row.shoot, list(row.filters.all()), list(row.things.all())
+    order = list(shoot.setups.all())
+    before = {str(other.pk): snapshot(other) for other in order}
+    at = next(i for i, other in enumerate(order) if other.pk == row.pk)
+    copy = Setup.objects.get(pk=row.pk)
+    copy.pk, copy.title = None, f"{row.title} (copy)"[:80]
+    copy.save(force_insert=True)
+    copy.put_filters(pieces)
+    copy.put_things(things)
+    order.insert(at + 1, copy)
+    _renumber(order)
+    after = {str(other.pk): snapshot(other) for other in order}
+    ledger.record(shoot, f"copy of {row}", {**before, str(copy.pk): None}, after)
+    return copy
+
+
+def _renumber(order: list[Setup]) -> None:
+    for position, row in enumerate(order):
+        if row.position != position:
+            row.position = position
+            row.save(update_fields=["position"])
+
+
+@transaction.atomic
+def delete_setup(row: Setup) -> None:
+    """Delete a setup; the ledger can bring it back."""
+    shoot, key, before = row.shoot, str(row.pk), snapshot(row)
+    label = f"{row} deleted"
+    row.delete()
+    ledger.record(shoot, label, {key: before}, {key: None})
+
+
+@transaction.atomic
+def order_setups(shoot: Shoot, wanted: list[int]) -> None:
+    """Put setups into the wanted order; ids not named keep their place at the end."""
+    rank = {pk: at for at, pk in enumerate(wanted)}
+    rows = sorted(shoot.setups.all(), key=lambda row: rank.get(row.pk, len(rank) + row.position))
+    before = {str(row.pk): snapshot(row) for row in rows}
+    _renumber(rows)
+    after = {str(row.pk): snapshot(row) for row in rows}
+    ledger.record(shoot, "new order", before, after)
+
+
+def move_setup(row: Setup, places: int) -> None:
+    """Move a setup up (negative) or down the running order."""
+    keys = list(row.shoot.setups.values_list("pk", flat=True))
+    at = keys.index(row.pk)
+    keys.insert(max(0, min(len(keys) - 1, at + places)), keys.pop(at))
+    order_setups(row.shoot, keys)
+
+
+@transaction.atomic
+def import_setup(shoot: Shoot, owner: AbstractBaseUser, given: SetupFile) -> Setup:
+    """A setup file as a new setup of this shoot.
+
+    Gear the kit has under the same name with the same numbers is used; other gear is
+    taken in under a free name. Edit frame rate and mains stay the shoot's own.
+    """
+    spec = replace(given.setup, project_fps=shoot.project_fps, mains_hz=shoot.mains_hz)
+    gear = take_in_gear(owner, spec)
+    row = Setup(
+        shoot=shoot, position=_next_position(shoot), body=gear.body, lens=gear.lens,
+        profile=gear.profile, notes=given.notes,
+        planned_time=time.fromisoformat(given.planned_time) if given.planned_time else None,
+    )  # fmt: skip
+    write_spec(row, spec)
+    row.save()
+    row.put_filters(gear.filters)
+    row.put_things(gear.things)
+    if not shoot.packs_all:
+        shoot.bodies.add(gear.body)
+        shoot.lenses.add(gear.lens)
+        shoot.filters.add(*gear.filters)
+        shoot.accessories.add(*gear.things)
+    return _created(row, f"{row} imported")
+
+
+@transaction.atomic
+def start_setup(row: Setup, moving: bool) -> Setup:
+    """Put a setup to the starting point of its kind; one step to undo."""
+    before = snapshot(row)
+    spec = spec_of(row, bag_of(row.shoot))
+    write_spec(row, starting_point(spec, spec.kind, moving).setup)
+    row.save()
+    label = f"starting point, {spec.kind.label}"
+    ledger.record(row.shoot, label, {str(row.pk): before}, {str(row.pk): snapshot(row)})
+    return row
+
+
+# What the settings of a setup are, apart from where it is and what it shows.
+COPIED = ("frame_rate", "shutter", "iris", "iso", "nd_density", "white_k")
+
+
+@transaction.atomic
+def copy_settings(source: Setup, target: Setup) -> Setup:
+    """Give one setup the settings of another, held, free and limited alike; one step to undo.
+
+    Lens, focal length and distance stay the target's own. What its gear lacks is copied all
+    the same and then stands in its findings. RuleError where no camera has such a setting.
+    """
+    before = snapshot(target)
+    bag = bag_of(target.shoot)
+    given, spec = spec_of(source, bag), spec_of(target, bag)
+    own, theirs = frozenset(FRAMING), frozenset(SETTINGS)
+    limits = [limit for limit in spec.limits if limit.setting in own]
+    limits += [limit for limit in given.limits if limit.setting in theirs]
+    copied = replace(
+        spec, **{name: getattr(given, name) for name in COPIED},
+        held=spec.held & own | given.held & theirs, limits=tuple(limits),
+    )  # fmt: skip
+    write_spec(target, copied)
+    target.save()
+    label = f"settings of {source}"[:120]
+    ledger.record(target.shoot, label, {str(target.pk): before}, {str(target.pk): snapshot(target)})
+    return target

@@ -1,0 +1,42 @@
+"""Pages of the kit that reach into the shoots: taking gear out, and packing for a shoot."""
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from fotonomy.kit.views.kit import SORT_NAMES, own_gear
+from fotonomy.shoots.presenters.packing import packing_view, save_packing
+from fotonomy.shoots.services.replace_gear import take_out, use_of
+from fotonomy.shoots.views.lookup import own_shoot
+
+
+@login_required
+@require_POST
+def gear_delete(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
+    """Take a thing out of the kit; where a setup uses it, first ask what replaces it."""
+    gear = own_gear(request, sort, gear_id)
+    use, name = use_of(gear), str(gear)
+    chosen = request.POST.get("replacement", "")
+    replacement = next((other for other in use.replacements if str(other.pk) == chosen), None)
+    decided = replacement is not None or (use.optional and chosen == "none")
+    if use.setups and not decided:
+        context = {"gear": gear, "sort": sort, "sort_name": SORT_NAMES[sort], "use": use}
+        context["asked"] = "replacement" in request.POST
+        return render(request, "shoots/replace.html", context, status=409)
+    changed = take_out(gear, replacement)
+    where = f", {replacement or 'nothing'} in its place in {changed} setups" if changed else ""
+    messages.success(request, f"{name} taken out of the kit{where}.")
+    return redirect("kit")
+
+
+@login_required
+def packing(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """What a shoot takes along, and the list to pack from."""
+    shoot = own_shoot(request, shoot_id)
+    if request.method == "POST":
+        save_packing(shoot, request.POST)
+        messages.success(request, "Packing list kept.")
+        return redirect("packing", shoot.pk)
+    return render(request, "shoots/packing.html", {"shoot": shoot, "view": packing_view(shoot)})

@@ -1,0 +1,77 @@
+"""The monitor stand-in and the page of schools, meters and profiles."""
+
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils.safestring import mark_safe
+from django.views.decorators.http import require_GET
+
+from fotonomy.core.analysis.setup import work_out
+from fotonomy.exchange.pictures import write_jpeg
+from fotonomy.figures.monitor.scopes import scope_marks
+from fotonomy.figures.monitor.stops_key import stop_key
+from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.presenters.exposure_page import level_page
+from fotonomy.shoots.presenters.level_lane import monitor_view
+from fotonomy.shoots.views.lookup import own_setup, wants_fragment
+from fotonomy.standins.monitor import SCOPES as LAYOUT
+from fotonomy.standins.monitor import View, picture, scopes, signal_of
+
+SCOPES = "scopes"
+CHOICE = "monitor_view"
+
+
+def monitor_choice(request: HttpRequest) -> str:
+    """What the person's monitor shows, kept from setup to setup."""
+    chosen = request.session.get(CHOICE, "")
+    return chosen if chosen in set(View) else View.ZEBRAS.value
+
+
+def choose_monitor(request: HttpRequest) -> None:
+    """Keep what was chosen to be shown, if that was sent."""
+    chosen = request.POST.get(CHOICE)
+    if chosen in set(View) and chosen != monitor_choice(request):
+        request.session[CHOICE] = chosen
+
+
+@login_required
+@require_GET
+def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: str) -> HttpResponse:
+    """One picture of the monitor, or its scopes. Its address carries a digest of all it shows."""
+    if view != SCOPES and view not in set(View):
+        raise Http404
+    row = own_setup(request, shoot_id, setup_id)
+    facts = work_out(spec_of(row, bag_of(row.shoot)))
+    signal = signal_of(facts)
+    drawn = scopes(signal) if view == SCOPES else picture(facts, signal, View(view))
+    response = HttpResponse(write_jpeg(drawn), content_type="image/jpeg")
+    fresh = request.GET.get("of") == monitor_view(facts, View.ZEBRAS.value).digest
+    response["Cache-Control"] = "private, max-age=86400" if fresh else "no-store"
+    return response
+
+
+@login_required
+@require_GET
+def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """The monitor on a page of its own: every view, scopes, and the key to the stops."""
+    row = own_setup(request, shoot_id, setup_id)
+    facts = work_out(spec_of(row, bag_of(row.shoot)))
+    shown = monitor_view(facts, View.RECORDED.value)
+    context = {
+        "row": row, "shoot": row.shoot, "facts": facts, "views": list(View),
+        "digest": shown.digest, "words": shown.words,
+        # Markup from our own figures, which escape what a person typed.
+        "key": mark_safe(stop_key()),
+        "scope_marks": mark_safe(scope_marks(facts.level, LAYOUT)),
+    }  # fmt: skip
+    return render(request, "shoots/monitor.html", context)
+
+
+@login_required
+@require_GET
+def level(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """Schools side by side, meters, profiles, and whether there is enough light."""
+    row = own_setup(request, shoot_id, setup_id)
+    context = {"view": level_page(row), "row": row, "shoot": row.shoot}
+    page = "shoots/_level.html" if wants_fragment(request) else "shoots/level.html"
+    return render(request, page, context)
