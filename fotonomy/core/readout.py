@@ -2,10 +2,10 @@
 
 from dataclasses import dataclass
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.gear.neutral_density import density_to_factor
+from fotonomy.core.notation import writing as n
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.long_exposure import Trail
 

@@ -9,7 +9,7 @@ import numpy as np
 from fotonomy.core.curves.sampled import ROW_RANGE, from_pairs
 from fotonomy.core.curves.transfer_functions import GREY, Tabulated, Values, encode, linear_of
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import Profile
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.tone.monitor_lut import Correction
 from fotonomy.core.tone.signal_levels import code_value, headroom_stops
 from fotonomy.exchange.errors import ExchangeError

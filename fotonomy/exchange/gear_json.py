@@ -7,19 +7,17 @@ from typing import Any
 from fotonomy.core.curves.sampled import from_pairs
 from fotonomy.core.curves.transfer_functions import STANDARDS, Curve, ParametricLog, Tabulated
 from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heater, Remote
-from fotonomy.core.gear.camera import (
+from fotonomy.core.gear.body import (
     Body,
     DriveMode,
-    Lens,
-    LevelScale,
-    Profile,
     RecordingFormat,
     RecordingRate,
     Sensor,
     ShutterStyle,
-    Tube,
 )
 from fotonomy.core.gear.filters import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
+from fotonomy.core.gear.lens import Lens, Tube
+from fotonomy.core.gear.profile import LevelScale, Profile
 
 
 def plain(item: Any) -> Any:

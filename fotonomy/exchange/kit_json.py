@@ -6,8 +6,11 @@ from typing import Any
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
-from fotonomy.core.gear.camera import Body, Lens, Profile, Support, Tube
+from fotonomy.core.gear.body import Body
 from fotonomy.core.gear.filters import Glass, Holder
+from fotonomy.core.gear.lens import Lens, Tube
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.gear.support import Support
 from fotonomy.exchange import gear_json as gj
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import check, read_json

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import Support
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered, SceneLight

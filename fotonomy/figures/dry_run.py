@@ -3,7 +3,7 @@
 import numpy as np
 
 from fotonomy.core.dry_run.log import Lost, RunLog, Verdict
-from fotonomy.core.notation import format_duration, format_number
+from fotonomy.core.notation.writing import format_duration, format_number
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
 
 LEFT, RUN_TOP, BAND = 74.0, 44.0, 20.0

@@ -7,9 +7,9 @@ from typing import Any
 from django.core.files.uploadedfile import UploadedFile
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import Profile as Spec
-from fotonomy.core.gear.camera import RecordingFormat, Sensor
-from fotonomy.core.notation import parse_iso
+from fotonomy.core.gear.body import RecordingFormat, Sensor
+from fotonomy.core.gear.profile import Profile as Spec
+from fotonomy.core.notation.reading import parse_iso
 from fotonomy.core.tone.noise import noise_model
 from fotonomy.core.tone.photon_transfer import MOST_PAIRS, Fit, Group, fit, measure, per_photosite
 from fotonomy.exchange.errors import ExchangeError

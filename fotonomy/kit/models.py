@@ -7,10 +7,13 @@ from django.db import models
 from django.utils.functional import cached_property
 
 from fotonomy.core.curves.transfer_functions import STANDARDS, Curve, ParametricLog, Tabulated
-from fotonomy.core.gear import camera as spec
+from fotonomy.core.gear import body as body_spec
+from fotonomy.core.gear import lens as lens_spec
+from fotonomy.core.gear import profile as profile_spec
 from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heater, Remote
 from fotonomy.core.gear.filters import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.gear.support import Support
 from fotonomy.exchange.gear_json import format_from_data
 
 
@@ -60,7 +63,7 @@ class Profile(Gear):
     clip_percent = models.FloatField()
     grey_percent = models.FloatField(null=True, blank=True)
     skin_percent = models.FloatField(null=True, blank=True)
-    scale = models.CharField(max_length=8, choices=_names(spec.LevelScale), default="legal")
+    scale = models.CharField(max_length=8, choices=_names(profile_spec.LevelScale), default="legal")
     bits = models.PositiveSmallIntegerField(default=10)
     base_iso = models.JSONField(default=list, blank=True)
 
@@ -76,16 +79,16 @@ class Profile(Gear):
         given = {key: getattr(self, key) for key in self.PARAMETERS}
         return ParametricLog(name=self.name, **given)
 
-    def to_spec(self) -> spec.Profile:
+    def to_spec(self) -> profile_spec.Profile:
         """The profile as the core knows it."""
-        return spec.Profile(
+        return profile_spec.Profile(
             name=self.name,
             curve=self.to_curve(),
             clip_percent=self.clip_percent,
             grey_percent=self.grey_percent,
             skin_percent=self.skin_percent,
             purpose=self.purpose,
-            scale=spec.LevelScale(self.scale),
+            scale=profile_spec.LevelScale(self.scale),
             bits=self.bits,
             base_iso=tuple(self.base_iso),
         )
@@ -97,7 +100,9 @@ class Body(Gear):
     formats = models.JSONField()
     drive_modes = models.JSONField(default=list, blank=True)
     shutter_style = models.CharField(
-        max_length=8, choices=_names(spec.ShutterStyle), default=spec.ShutterStyle.TIME.value
+        max_length=8,
+        choices=_names(body_spec.ShutterStyle),
+        default=body_spec.ShutterStyle.TIME.value,
     )
     angles_deg = models.JSONField(default=list, blank=True)
     slowest_s = models.FloatField(default=30.0)
@@ -144,21 +149,21 @@ class Body(Gear):
         """Names of the profiles it records, asked for once a row."""
         return tuple(profile.name for profile in self.profiles.all())
 
-    def to_spec(self) -> spec.Body:
+    def to_spec(self) -> body_spec.Body:
         """The body as the core knows it."""
         return self.to_spec_with(self.profile_names)
 
-    def to_spec_with(self, profiles: tuple[str, ...]) -> spec.Body:
+    def to_spec_with(self, profiles: tuple[str, ...]) -> body_spec.Body:
         """The body with these profile names: a row not saved yet has none of its own."""
-        return spec.Body(
+        return body_spec.Body(
             **{name: getattr(self, name) for name in self.PLAIN},
             formats=tuple(format_from_data(entry) for entry in self.formats),
-            drive_modes=tuple(spec.DriveMode(**mode) for mode in self.drive_modes),
-            shutter_style=spec.ShutterStyle(self.shutter_style),
+            drive_modes=tuple(body_spec.DriveMode(**mode) for mode in self.drive_modes),
+            shutter_style=body_spec.ShutterStyle(self.shutter_style),
             angles_deg=tuple(self.angles_deg),
             nd_wheel=tuple(self.nd_wheel),
             profiles=profiles,
-            sensor=spec.Sensor(**{name: getattr(self, name) for name in self.SENSOR}),
+            sensor=body_spec.Sensor(**{name: getattr(self, name) for name in self.SENSOR}),
         )
 
 
@@ -187,9 +192,9 @@ class Lens(Gear):
     class Meta(Gear.Meta):
         verbose_name_plural = "lenses"
 
-    def to_spec(self) -> spec.Lens:
+    def to_spec(self) -> lens_spec.Lens:
         """The lens as the core knows it."""
-        return spec.Lens(**{name: getattr(self, name) for name in self.PLAIN})
+        return lens_spec.Lens(**{name: getattr(self, name) for name in self.PLAIN})
 
 
 class Filter(Gear):
@@ -235,7 +240,7 @@ class Accessory(Gear):
     lens_mm = models.FloatField(null=True, blank=True)
     filter_mm = models.FloatField(null=True, blank=True)
     length_mm = models.FloatField(null=True, blank=True)
-    support = models.CharField(max_length=10, blank=True, choices=_names(spec.Support))
+    support = models.CharField(max_length=10, blank=True, choices=_names(Support))
     counting = models.CharField(
         max_length=16, choices=[(way.value, way.label) for way in Counting],
         default=Counting.START_TO_START.value,
@@ -274,7 +279,7 @@ class Accessory(Gear):
                 return Battery(name=self.name, **given)
         return Heater(name=self.name, **given)
 
-    def to_spec(self) -> Holder | spec.Tube | spec.Support | Device:
+    def to_spec(self) -> Holder | lens_spec.Tube | Support | Device:
         """The accessory as the core knows it; a matte box's largest thread is ``lens_mm``."""
         match self.sort:
             case self.RING:
@@ -284,7 +289,7 @@ class Accessory(Gear):
             case self.BOX:
                 return MatteBox(name=self.name, largest_mm=self.lens_mm or 0.0)
             case self.TUBE:
-                return spec.Tube(name=self.name, length_mm=self.length_mm or 0.0)
+                return lens_spec.Tube(name=self.name, length_mm=self.length_mm or 0.0)
             case sort if sort in self.DEVICES:
                 return self.to_device()
-        return spec.Support(self.support)
+        return Support(self.support)

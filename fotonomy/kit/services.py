@@ -7,10 +7,14 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from fotonomy.core.curves.transfer_functions import ParametricLog, Tabulated
-from fotonomy.core.gear import camera as gear
+from fotonomy.core.gear import body as body_spec
 from fotonomy.core.gear.accessories import Battery, Card, Device, Heater, Remote
 from fotonomy.core.gear.filters import Glass, Holder, MatteBox, StepRing
+from fotonomy.core.gear.lens import Lens as LensSpec
+from fotonomy.core.gear.lens import Tube
 from fotonomy.core.gear.neutral_density import stops_to_density
+from fotonomy.core.gear.profile import LevelScale
+from fotonomy.core.gear.profile import Profile as ProfileSpec
 from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.gear_json import curve_to_data, plain
 from fotonomy.exchange.kit_json import Kit
@@ -136,7 +140,7 @@ def _same(have: Any, wanted: Any) -> bool:
     return bool(have == wanted)
 
 
-def body_columns(body: gear.Body) -> dict[str, Any]:
+def body_columns(body: body_spec.Body) -> dict[str, Any]:
     """A body's spec as columns, its profiles apart."""
     lists = ("formats", "drive_modes", "angles_deg", "nd_wheel")
     return {
@@ -147,7 +151,7 @@ def body_columns(body: gear.Body) -> dict[str, Any]:
     }
 
 
-def lens_columns(lens: gear.Lens) -> dict[str, Any]:
+def lens_columns(lens: LensSpec) -> dict[str, Any]:
     """A lens's spec as columns."""
     return {key: getattr(lens, key) for key in Lens.PLAIN if key != "name"}
 
@@ -172,7 +176,7 @@ _DEVICE_SORTS: dict[type[Device], str] = {
 }  # fmt: skip
 
 
-def accessory_columns(thing: Holder | gear.Tube | Device) -> dict[str, Any]:
+def accessory_columns(thing: Holder | Tube | Device) -> dict[str, Any]:
     """A holder's, tube's or device's spec as columns."""
     sort = _DEVICE_SORTS.get(type(thing))
     if sort is not None:
@@ -188,7 +192,7 @@ def accessory_columns(thing: Holder | gear.Tube | Device) -> dict[str, Any]:
     return {"sort": Accessory.TUBE, "length_mm": thing.length_mm}
 
 
-def profile_columns(profile: gear.Profile) -> dict[str, Any]:
+def profile_columns(profile: ProfileSpec) -> dict[str, Any]:
     """A profile's spec as columns."""
     curve = profile.curve
     log = isinstance(curve, ParametricLog)
@@ -220,7 +224,7 @@ def profile_from_published(owner: AbstractBaseUser, name: str, curve: Tabulated)
             "curve": Profile.TABLE, "table": curve_to_data(curve)["table"],
             "table_source": f"from the published encoding {name}"[:120],
             "clip_percent": round(min(100.0, 100 * curve.signal[-1]), 2),
-            "scale": gear.LevelScale.FULL.value, "bits": 10, "base_iso": [],
+            "scale": LevelScale.FULL.value, "bits": 10, "base_iso": [],
         },
     )  # fmt: skip
     row.to_spec()

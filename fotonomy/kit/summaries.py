@@ -1,9 +1,9 @@
 """One line of words for each thing of the kit."""
 
-from fotonomy.core import notation as n
 from fotonomy.core.gear.accessories import Battery, Card, Device, Remote
 from fotonomy.core.gear.filters import Mount
 from fotonomy.core.gear.neutral_density import density_to_factor, density_to_stops
+from fotonomy.core.notation import writing as n
 from fotonomy.core.tone.signal_levels import headroom_stops
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 

@@ -6,8 +6,10 @@ from functools import cached_property
 from typing import Any
 
 from fotonomy.core.gear import accessories as hung
-from fotonomy.core.gear import camera as gear
 from fotonomy.core.gear import filters as glass
+from fotonomy.core.gear.lens import Lens as LensSpec
+from fotonomy.core.gear.lens import Tube
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.intent import Intent
@@ -55,12 +57,12 @@ class Bag:
     nd: tuple[glass.Glass, ...]
     others: dict[int, glass.Glass]
     holders: tuple[glass.Holder, ...]
-    tubes: dict[int, gear.Tube]
-    supports: tuple[tuple[str, gear.Support], ...]
+    tubes: dict[int, Tube]
+    supports: tuple[tuple[str, Support], ...]
     devices: dict[int, hung.Device]
 
     @cached_property
-    def lenses(self) -> tuple[gear.Lens, ...]:
+    def lenses(self) -> tuple[LensSpec, ...]:
         """The lenses taken along."""
         rows = packed(self.shoot, Lens, "lenses")
         return tuple(row.to_spec() for row in sorted(rows, key=lambda row: row.name))
@@ -107,7 +109,7 @@ def spec_of(row: Setup, bag: Bag) -> core.Setup:
         movement=movement_from_data(row.movement),
         readings=readings_from_data(row.readings),
         intent=intent_of(row),
-        support=gear.Support(row.support),
+        support=Support(row.support),
         body=row.body.to_spec(),
         lens=row.lens.to_spec(),
         tubes=tuple(bag.tubes[pk] for pk in row.thing_ids if pk in bag.tubes),

@@ -10,7 +10,7 @@ from django.db import models
 from django.urls import reverse
 from django.utils.functional import cached_property
 
-from fotonomy.core.gear.camera import Support
+from fotonomy.core.gear.support import Support
 from fotonomy.core.spec.intent import Circle, Exposing, Handheld, Look, WhiteSchool
 from fotonomy.core.spec.setup import Kind
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fotonomy.core.curves.transfer_functions import encode
-from fotonomy.core.gear.camera import LevelScale, Profile
+from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.tone.noise import NoiseModel
 
 

@@ -13,7 +13,7 @@ from fotonomy.core.dry_run.trigger_schedule import Presses, Script
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.ramp import chosen_rungs
 from fotonomy.core.gear.accessories import Battery
-from fotonomy.core.notation import format_share
+from fotonomy.core.notation.writing import format_share
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.energy import cold_share, draw_of
 from fotonomy.core.stills.intervalometer import Program

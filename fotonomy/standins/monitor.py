@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.curves.transfer_functions import GREY, encode, linear_of
-from fotonomy.core.gear.camera import LevelScale, Profile
+from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.tone.monitor_lut import over_knee_stops, shouldered
 from fotonomy.core.tone.placement import placing

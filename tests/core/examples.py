@@ -7,17 +7,11 @@ import pytest
 
 from fotonomy.core.curves.transfer_functions import Bt709, ParametricLog
 from fotonomy.core.findings.finding import Finding
-from fotonomy.core.gear.camera import (
-    Body,
-    DriveMode,
-    Lens,
-    Profile,
-    RecordingFormat,
-    RecordingRate,
-    ShutterStyle,
-)
+from fotonomy.core.gear.body import Body, DriveMode, RecordingFormat, RecordingRate, ShutterStyle
 from fotonomy.core.gear.filters import Glass, GlassKind, StepRing
+from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec.setup import Setup

@@ -6,7 +6,7 @@ from typing import Any
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.gear.accessories import Battery, Card, Remote
-from fotonomy.core.gear.camera import DriveMode
+from fotonomy.core.gear.body import DriveMode
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import Plan

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.exposure.light_budget import light_budget
-from fotonomy.core.exposure.scales import with_typed_setting
 from fotonomy.core.gear.accessories import Card, Remote
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.readings import Reading, Surface

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from fotonomy.core.curves.transfer_functions import Bt709, ParametricLog, decode, encode
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import LevelScale, Profile
+from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.spec.readings import Reading
 from fotonomy.core.tone.signal_levels import code_value, headroom_stops, level, percent_at
 from tests.core.examples import FLAT, LOG, VIDEO

@@ -10,25 +10,19 @@ from hypothesis import strategies as st
 
 from fotonomy.core.curves.transfer_functions import Bt709
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure.scales import SETTING_LABELS, with_typed_setting
+from fotonomy.core.exposure.scales import SETTING_LABELS
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Fix
 from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heater, Remote
-from fotonomy.core.gear.camera import (
-    Body,
-    DriveMode,
-    Lens,
-    Profile,
-    RecordingFormat,
-    RecordingRate,
-    ShutterStyle,
-    Support,
-    Tube,
-)
+from fotonomy.core.gear.body import Body, DriveMode, RecordingFormat, RecordingRate, ShutterStyle
 from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.lens import Lens, Tube
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.stops import MARKED_F_NUMBERS, MARKED_ISO
 from fotonomy.core.plan import Plan, plan

@@ -11,9 +11,9 @@ from hypothesis import strategies as st
 from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
-from fotonomy.core.exposure.scales import with_typed_setting
 from fotonomy.core.findings.focus import depth_offer
-from fotonomy.core.gear.camera import Lens, Support, Tube, loss_from_t_number
+from fotonomy.core.gear.lens import Lens, Tube, loss_from_t_number
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import (
     Camera,
     Movement,
@@ -25,8 +25,9 @@ from fotonomy.core.motion.camera_movement import (
     rolling_rule_time_s,
 )
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.notation import LENGTH_UNITS, SPEED_UNITS
+from fotonomy.core.notation.units import LENGTH_UNITS, SPEED_UNITS
 from fotonomy.core.optics import depth_of_field as fo
+from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.intent import Circle, Intent

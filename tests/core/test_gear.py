@@ -10,9 +10,10 @@ from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
 from fotonomy.core.curves.transfer_functions import Bt709
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import Profile, RecordingFormat, RecordingRate, ShutterStyle
+from fotonomy.core.gear.body import RecordingFormat, RecordingRate, ShutterStyle
 from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, StepRing
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.setup import Kind

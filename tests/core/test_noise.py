@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import Profile, Sensor
+from fotonomy.core.gear.body import Sensor
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec.intent import Exposing, Intent
 from fotonomy.core.tone.noise import NoiseModel, noise_model

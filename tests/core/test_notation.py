@@ -4,9 +4,22 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core import notation as n
 from fotonomy.core.errors import RuleError
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import (
+    parse_density,
+    parse_distance,
+    parse_focal,
+    parse_frame_rate,
+    parse_iris,
+    parse_iso,
+    parse_key_stops,
+    parse_light,
+    parse_screen_time,
+    parse_shutter,
+    parse_speed,
+)
 from fotonomy.core.parsing.white_balance import parse_source
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered
 
@@ -22,11 +35,11 @@ from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Meter
     ],
 )  # fmt: skip
 def test_shutters(text: str, shutter: Shutter) -> None:
-    assert n.parse_shutter(text) == shutter
+    assert parse_shutter(text) == shutter
 
 
 def test_a_bare_number_follows_the_body() -> None:
-    assert n.parse_shutter("90", plain_is_angle=True) == Shutter(angle_deg=90)
+    assert parse_shutter("90", plain_is_angle=True) == Shutter(angle_deg=90)
 
 
 @pytest.mark.parametrize(
@@ -35,7 +48,7 @@ def test_a_bare_number_follows_the_body() -> None:
      ("3 stops", 0.9), ("10 stops", 3.0), ("none", 0), ("0", 0), ("ND1000", 3.0), (".3", 0.3)],
 )  # fmt: skip
 def test_densities_by_all_three_names(text: str, density: float) -> None:
-    assert n.parse_density(text) == pytest.approx(density)
+    assert parse_density(text) == pytest.approx(density)
 
 
 @pytest.mark.parametrize(
@@ -46,7 +59,7 @@ def test_densities_by_all_three_names(text: str, density: float) -> None:
      ("f/4 1/60 ISO 400", Metered(4, 1 / 60, 400)), ("f5.6, 2 s, 800", Metered(5.6, 2, 800))],
 )  # fmt: skip
 def test_light_in_every_unit(text: str, light: object) -> None:
-    assert n.parse_light(text) == light
+    assert parse_light(text) == light
 
 
 @pytest.mark.parametrize(
@@ -55,20 +68,20 @@ def test_light_in_every_unit(text: str, light: object) -> None:
      ("every 15 s", 1 / 15), ("1/15", 1 / 15), ("every 2 min", 1 / 120)],
 )  # fmt: skip
 def test_frame_rates(text: str, fps: float) -> None:
-    assert n.parse_frame_rate(text) == pytest.approx(fps)
+    assert parse_frame_rate(text) == pytest.approx(fps)
 
 
 @pytest.mark.parametrize(
     ("parse", "text", "value"),
     [
-        (n.parse_iris, "f/4", 4), (n.parse_iris, "F2,8", 2.8), (n.parse_iris, "T 1.5", 1.5),
-        (n.parse_iso, "ISO 640", 640), (n.parse_iso, "12 800", 12800),
-        (n.parse_iso, "12.8k", 12800),
-        (n.parse_speed, "36 km/h", 10), (n.parse_speed, "10 mph", 4.4704), (n.parse_speed, "0", 0),
-        (n.parse_distance, "40 cm", 0.4), (n.parse_distance, "2,5", 2.5),
-        (n.parse_key_stops, "+1 1/3", 4 / 3), (n.parse_key_stops, "-2 stops", -2),
-        (n.parse_key_stops, "2/3", 2 / 3), (parse_source, "5600K", 5600),
-        (n.parse_screen_time, "1,5 min", 90), (n.parse_focal, "50mm", 50),
+        (parse_iris, "f/4", 4), (parse_iris, "F2,8", 2.8), (parse_iris, "T 1.5", 1.5),
+        (parse_iso, "ISO 640", 640), (parse_iso, "12 800", 12800),
+        (parse_iso, "12.8k", 12800),
+        (parse_speed, "36 km/h", 10), (parse_speed, "10 mph", 4.4704), (parse_speed, "0", 0),
+        (parse_distance, "40 cm", 0.4), (parse_distance, "2,5", 2.5),
+        (parse_key_stops, "+1 1/3", 4 / 3), (parse_key_stops, "-2 stops", -2),
+        (parse_key_stops, "2/3", 2 / 3), (parse_source, "5600K", 5600),
+        (parse_screen_time, "1,5 min", 90), (parse_focal, "50mm", 50),
     ],
 )  # fmt: skip
 def test_units_may_be_typed_along(parse: object, text: str, value: float) -> None:
@@ -84,8 +97,8 @@ NONSENSE = [
 @pytest.mark.parametrize("text", NONSENSE)
 @pytest.mark.parametrize(
     "parse",
-    [n.parse_shutter, n.parse_iris, n.parse_iso, n.parse_frame_rate, n.parse_focal, parse_source,
-     n.parse_screen_time, n.parse_distance],
+    [parse_shutter, parse_iris, parse_iso, parse_frame_rate, parse_focal, parse_source,
+     parse_screen_time, parse_distance],
 )  # fmt: skip
 def test_nonsense_is_refused_with_what_is_allowed(parse: object, text: str) -> None:
     with pytest.raises(RuleError) as caught:
@@ -96,12 +109,12 @@ def test_nonsense_is_refused_with_what_is_allowed(parse: object, text: str) -> N
 @pytest.mark.parametrize("text", ["8", "2", "64", "-0.3", "9.9", "ND", "thick", ""])
 def test_an_ambiguous_density_is_asked_back(text: str) -> None:
     with pytest.raises(RuleError):
-        n.parse_density(text)
+        parse_density(text)
 
 
 @given(st.text(max_size=30))
 def test_no_text_makes_a_parser_fall_over(text: str) -> None:
-    for parse in (n.parse_light, n.parse_shutter, n.parse_density, n.parse_frame_rate, n.parse_iso):
+    for parse in (parse_light, parse_shutter, parse_density, parse_frame_rate, parse_iso):
         try:
             parse(text)
         except RuleError:
@@ -112,14 +125,14 @@ def test_no_text_makes_a_parser_fall_over(text: str) -> None:
 def test_times_read_back(thousandths: int) -> None:
     for time_s in (thousandths / 1000, 1 / thousandths):
         shown = n.format_shutter(Shutter(time_s=time_s))
-        back = n.parse_shutter(shown).time_s
+        back = parse_shutter(shown).time_s
         assert back == pytest.approx(time_s, rel=2e-3)
-        assert n.format_shutter(n.parse_shutter(shown)) == shown
+        assert n.format_shutter(parse_shutter(shown)) == shown
 
 
 @given(st.floats(-11, 23).map(lambda v: round(v, 2)))
 def test_light_reads_back(ev: float) -> None:
-    assert n.parse_light(n.format_light(Ev100(ev))) == Ev100(ev)
+    assert parse_light(n.format_light(Ev100(ev))) == Ev100(ev)
 
 
 def test_how_numbers_are_shown() -> None:

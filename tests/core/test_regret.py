@@ -11,8 +11,8 @@ from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.constants import COMFORTABLE_GAP_PERCENT
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
-from fotonomy.core.gear.camera import Support
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.planner.cost import STRAIGHT, Yardstick, judge
 from fotonomy.core.planner.exposure_modes import floats, mode_advice

@@ -8,7 +8,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core import notation
 from fotonomy.core.analysis.setup import work_out
 from fotonomy.core.compare.exposure_strategies import School, compare_schools
 from fotonomy.core.compare.low_light import at_the_limit, enough_light
@@ -17,11 +16,13 @@ from fotonomy.core.curves.transfer_functions import ParametricLog, decode
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.metering import claims, parse_reading, scene_means
-from fotonomy.core.exposure.scales import with_typed_setting
 from fotonomy.core.exposure.sun import clear_sky_lx
 from fotonomy.core.findings.fixes import Change
-from fotonomy.core.gear.camera import Lens, Profile
+from fotonomy.core.gear.lens import Lens
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered, ev100_of
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.search import Search
@@ -259,9 +260,7 @@ def test_units_agree_with_each_other(stops: float, ev: float) -> None:
                   Metered(1.0, 1 / 2.0 ** (ev + stops), 100)):  # fmt: skip
         assert ev100_of(light) - ev == pytest.approx(stops)
         if not isinstance(light, Metered):
-            assert parse_reading(notation.format_light(light), spec) == pytest.approx(
-                stops, abs=0.06
-            )
+            assert parse_reading(n.format_light(light), spec) == pytest.approx(stops, abs=0.06)
 
 
 def test_readings_hold_their_rules() -> None:

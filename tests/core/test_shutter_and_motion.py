@@ -19,13 +19,8 @@ from fotonomy.core.gear.neutral_density import (
     stops_to_density,
 )
 from fotonomy.core.motion.cadence import Cadence, field_width_m, motion
-from fotonomy.core.motion.shutter import (
-    Shutter,
-    exact_rate,
-    flicker,
-    residual_ripple,
-    residual_ripples,
-)
+from fotonomy.core.motion.flicker import flicker, residual_ripple, residual_ripples
+from fotonomy.core.motion.shutter import Shutter, exact_rate
 from tests.core.examples import LENS, ND, RINGS
 
 

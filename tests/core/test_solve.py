@@ -10,13 +10,15 @@ from hypothesis import strategies as st
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
-from fotonomy.core.exposure.scales import OFFERS, with_typed_setting
+from fotonomy.core.exposure.scales import OFFERS
 from fotonomy.core.findings.fixes import Change
-from fotonomy.core.gear.camera import Lens, RecordingRate
+from fotonomy.core.gear.body import RecordingRate
 from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.planner import search_space as allowed

@@ -22,7 +22,7 @@ from fotonomy.core.curves.transfer_functions import (
     linear_of,
 )
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import Profile
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.tone.monitor_lut import Correction, shouldered
 from fotonomy.exchange.encodings import published_curve, published_names
 from fotonomy.exchange.errors import ExchangeError

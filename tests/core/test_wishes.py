@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from fotonomy.core.constants import DISTANCE_RANGE_M
 from fotonomy.core.errors import RuleError
-from fotonomy.core.notation import format_length
+from fotonomy.core.notation.writing import format_length
 from fotonomy.core.parsing import intent as wishes
 from fotonomy.core.spec.setup import Limit
 from tests.core.examples import setup

@@ -10,10 +10,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.gear import camera as gear
+from fotonomy.core.gear import body as gear
 from fotonomy.core.gear import filters as glass
-from fotonomy.core.gear.camera import DriveMode, Lens, RecordingFormat, RecordingRate, Support, Tube
+from fotonomy.core.gear.body import DriveMode, RecordingFormat, RecordingRate
 from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, Mount, StepRing
+from fotonomy.core.gear.lens import Lens, Tube
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion import camera_movement as movement
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.spec import intent, setup
@@ -35,8 +38,8 @@ def schema(name: str) -> Any:
 @pytest.mark.parametrize(
     ("definition", "kind", "apart"),
     [
-        ("body", gear.Body, set()), ("lens", gear.Lens, set()), ("glass", glass.Glass, set()),
-        ("profile", gear.Profile, set()), ("tube", gear.Tube, set()),
+        ("body", gear.Body, set()), ("lens", Lens, set()), ("glass", glass.Glass, set()),
+        ("profile", Profile, set()), ("tube", Tube, set()),
     ],
 )  # fmt: skip
 def test_the_gear_schema_knows_every_field_of_the_core(

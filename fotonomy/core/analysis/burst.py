@@ -5,7 +5,7 @@ from math import isfinite
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import card_of
-from fotonomy.core.gear.camera import DriveMode
+from fotonomy.core.gear.body import DriveMode
 from fotonomy.core.motion.cadence import field_width_m
 from fotonomy.core.motion.camera_movement import lean_deg
 from fotonomy.core.spec.setup import Kind, Setup

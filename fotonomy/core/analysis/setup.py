@@ -24,7 +24,8 @@ from fotonomy.core.motion.camera_movement import (
     handheld_limit_s,
     rolling_rule_time_s,
 )
-from fotonomy.core.motion.shutter import Flicker, flicker, rate_fps
+from fotonomy.core.motion.flicker import Flicker, flicker
+from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.optics import depth_of_field as fo
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Combining

@@ -3,8 +3,8 @@
 from dataclasses import dataclass, replace
 from math import log2
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import model_of
+from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.tone.placement import Placing, placing

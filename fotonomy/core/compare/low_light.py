@@ -4,15 +4,16 @@ from dataclasses import dataclass, replace
 from math import log2
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import model_of, work_out
 from fotonomy.core.compare.profiles import shown_on
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import frame_rate_offer, iris_offer, iso_offer, shutter_offer
 from fotonomy.core.exposure.sun import clear_sky_lx
 from fotonomy.core.findings.fixes import Change, Fix
-from fotonomy.core.gear.camera import Lens, Profile
+from fotonomy.core.gear.lens import Lens
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter, rate_fps
+from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of, illuminance_lx
 from fotonomy.core.photometry.stops import aperture_stops
 from fotonomy.core.spec.setup import Setup

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import model_of
-from fotonomy.core.gear.camera import Profile
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.noise import NoiseModel
 from fotonomy.core.tone.placement import placing

@@ -4,13 +4,13 @@ from dataclasses import dataclass
 from math import ceil, floor
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.dry_run.log import Ended, Lost, Verdict
 from fotonomy.core.dry_run.trigger_schedule import Script
 from fotonomy.core.findings.fixes import Change, Fix
 from fotonomy.core.findings.interval import as_jpeg, every, power_fixes, take_along
 from fotonomy.core.gear.accessories import Battery, Card, Remote
+from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Files
 from fotonomy.core.stills.burst import Buffer, Burst

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.notation import writing as n
 from fotonomy.core.optics.depth_of_field import bellows_stops, magnification
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
@@ -69,17 +69,17 @@ def light_budget(setup: Setup) -> Budget:
     """
     ev100 = ev100_of(setup.light)
     lines = [
-        BudgetLine("light", "Scene light", f"{notation.format_number(ev100, 1)} EV", ev100),
+        BudgetLine("light", "Scene light", f"{n.format_number(ev100, 1)} EV", ev100),
         BudgetLine(
-            "shutter", "Shutter", notation.format_time(setup.time_s),
+            "shutter", "Shutter", n.format_time(setup.time_s),
             -time_stops(setup.time_s), "shutter",
         ),
         BudgetLine(
-            "iris", "Iris", notation.format_iris(setup.iris), -aperture_stops(setup.iris), "iris"
+            "iris", "Iris", n.format_iris(setup.iris), -aperture_stops(setup.iris), "iris"
         ),
         BudgetLine("iso", "ISO", str(setup.iso), iso_stops(setup.iso), "iso"),
         BudgetLine(
-            "nd", "ND", notation.format_density(setup.nd_density),
+            "nd", "ND", n.format_density(setup.nd_density),
             -density_to_stops(setup.nd_density), "nd",
         ),
     ]  # fmt: skip

@@ -8,11 +8,17 @@ from math import log2
 import numpy as np
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation
 from fotonomy.core.curves.transfer_functions import decode
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import (
+    parse_density,
+    parse_key_stops,
+    parse_light,
+    parse_quantity,
+)
 from fotonomy.core.photometry.exposure_value import Metered, ev100_of
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
 from fotonomy.core.spec.readings import Reading, key_of
@@ -40,11 +46,11 @@ def parse_reading(text: str, setup: Setup) -> float:
         return _from_level(level[1], level[2], setup)
     if re.fullmatch(r"[-+−]?[\d.,/ ]+(?:stops?|st)?", cleaned, re.IGNORECASE):
         try:
-            return notation.parse_key_stops(cleaned)
+            return parse_key_stops(cleaned)
         except RuleError as error:
             raise RuleError("reading_stops", READING_RULE, text) from error
     try:
-        return _in_range(ev100_of(notation.parse_light(cleaned)) - ev100_of(setup.light))
+        return _in_range(ev100_of(parse_light(cleaned)) - ev100_of(setup.light))
     except RuleError as error:
         rule = error.rule if error.field == "reading_stops" else READING_RULE
         raise RuleError("reading_stops", rule, text) from error
@@ -62,7 +68,7 @@ def _in_range(stops: float) -> float:
 
 def _from_level(digits: str, given: str | None, setup: Setup) -> float:
     rule = f"a level on {setup.profile.name} under its clip, such as 62 %"
-    percent = notation.parse_quantity("reading_stops", digits, {"": 1.0}, (0.0, 200.0), rule)
+    percent = parse_quantity("reading_stops", digits, {"": 1.0}, (0.0, 200.0), rule)
     profile = setup.profile
     if percent >= profile.clip_percent:
         raise RuleError(
@@ -81,11 +87,11 @@ def _exposed(given: str, setup: Setup) -> float:
     density = 0.0
     nd = re.search(r"\bND\s*([\d.,]+)", given, re.IGNORECASE)
     if nd:
-        density = notation.parse_density(nd[0])
+        density = parse_density(nd[0])
         given = (given[: nd.start()] + given[nd.end() :]).strip()
     rule = "settings after the level such as f/4 1/50 ISO 800 ND 0.9"
     try:
-        metered = notation.parse_light(given)
+        metered = parse_light(given)
     except RuleError:
         raise RuleError("reading_stops", rule, given) from None
     if not isinstance(metered, Metered):
@@ -169,7 +175,7 @@ def claims(readings: tuple[Reading, ...], level: Level) -> tuple[Claim, ...]:
 
 def _claim(name: str, asks: float, level: Level) -> Claim:
     at_target = level.target_stops - asks
-    said = notation.format_signed(at_target)
+    said = n.format_signed(at_target)
     if abs(at_target) <= c.TOLERABLE_WITHIN_STOPS:
         advice = "agrees with the target"
     else:

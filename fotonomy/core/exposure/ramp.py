@@ -7,9 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.photometry.stops import iso_stops, marked_iso, marked_times_s
 from fotonomy.core.spec.setup import Setup

@@ -1,4 +1,4 @@
-"""The five knobs of a setup by name: read, write, and what the chosen gear offers for each."""
+"""The five settings of a setup by name, and what the chosen gear offers for each."""
 
 from bisect import bisect_left
 from collections.abc import Callable, Sequence
@@ -7,11 +7,10 @@ from functools import lru_cache
 from math import log2
 from typing import Any
 
-from fotonomy.core import notation
-from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import ShutterStyle
+from fotonomy.core.gear.body import ShutterStyle
 from fotonomy.core.gear.neutral_density import Rack, Stack, density_to_stops, rack
 from fotonomy.core.motion.shutter import Shutter, rate_fps
+from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.stops import (
     aperture_stops,
     iso_stops,
@@ -102,11 +101,11 @@ def frame_rate_offer(setup: Setup) -> Offer:
 
 @lru_cache(maxsize=256)
 def _rate_options(rates: tuple[float, ...]) -> tuple[Option, ...]:
-    return tuple(Option(notation.format_frame_rate(f), _rate_mark(f), f) for f in rates)
+    return tuple(Option(n.format_frame_rate(f), _rate_mark(f), f) for f in rates)
 
 
 def _rate_mark(fps: float) -> str:
-    return f"{notation.format_number(1 / fps, 1)} s" if fps < 1 else notation.format_number(fps, 3)
+    return f"{n.format_number(1 / fps, 1)} s" if fps < 1 else n.format_number(fps, 3)
 
 
 def uses_angle(setup: Setup) -> bool:
@@ -142,7 +141,7 @@ def shutter_offer(setup: Setup) -> Offer:
 @lru_cache(maxsize=256)
 def _angle_options(angles_deg: tuple[float, ...], shortest_deg: float) -> tuple[Option, ...]:
     shutters = [Shutter(angle_deg=a) for a in sorted(angles_deg) if shortest_deg <= a <= 360]
-    marks = [notation.format_shutter(shutter) for shutter in shutters]
+    marks = [n.format_shutter(shutter) for shutter in shutters]
     return tuple(
         Option(m, m.rstrip("°"), s, log2((s.angle_deg or 360.0) / 360))
         for m, s in zip(marks, shutters, strict=True)
@@ -152,7 +151,7 @@ def _angle_options(angles_deg: tuple[float, ...], shortest_deg: float) -> tuple[
 @lru_cache(maxsize=256)
 def _time_options(slowest_s: float, fastest_s: float) -> tuple[Option, ...]:
     return tuple(
-        Option(notation.format_exact_time(t), notation.format_time(t), Shutter(time_s=t), log2(t))
+        Option(n.format_exact_time(t), n.format_time(t), Shutter(time_s=t), log2(t))
         for t in marked_times_s(slowest_s, fastest_s)
     )
 
@@ -160,8 +159,8 @@ def _time_options(slowest_s: float, fastest_s: float) -> tuple[Option, ...]:
 @lru_cache(maxsize=256)
 def _iris_options(widest: float, smallest: float) -> tuple[Option, ...]:
     return tuple(
-        Option(notation.format_iris(n), notation.format_number(n, 2), n, -aperture_stops(n))
-        for n in marked_f_numbers(widest, smallest)
+        Option(n.format_iris(f), n.format_number(f, 2), f, -aperture_stops(f))
+        for f in marked_f_numbers(widest, smallest)
     )
 
 
@@ -174,7 +173,7 @@ def _iso_options(lowest: int, highest: int) -> tuple[Option, ...]:
 def _nd_options(densities: tuple[float, ...]) -> tuple[Option, ...]:
     found = []
     for density in densities:
-        text = notation.format_density(density)
+        text = n.format_density(density)
         found.append(Option(text, text, density, -density_to_stops(density)))
     return tuple(found)
 
@@ -212,105 +211,6 @@ OFFERS: dict[str, Callable[[Setup], Offer]] = {
 }
 
 
-def parse_setting(setup: Setup, name: str, text: str) -> Any:
-    """The value a typed text stands for. Raises RuleError beside the setting."""
-    match name:
-        case "frame_rate":
-            return notation.parse_frame_rate(text)
-        case "shutter":
-            return notation.parse_shutter(text, plain_is_angle=uses_angle(setup))
-        case "iris":
-            return notation.parse_iris(text)
-        case "iso":
-            return notation.parse_iso(text)
-        case "nd":
-            return notation.parse_density(text)
-    raise RuleError(name, "is not a setting", text)
-
-
-def format_setting(setup: Setup, name: str) -> str:
-    """The present value as text that parses back."""
-    match name:
-        case "frame_rate":
-            return notation.format_frame_rate(setup.frame_rate)
-        case "shutter":
-            return notation.format_shutter(setup.shutter)
-        case "iris":
-            return notation.format_iris(setup.iris)
-        case "iso":
-            return str(setup.iso)
-        case "nd":
-            return notation.format_density(setup.nd_density)
-    raise RuleError(name, "is not a setting")
-
-
 def with_setting(setup: Setup, name: str, value: Any) -> Setup:
     """The setup with one setting changed."""
     return replace(setup, **{"nd_density" if name == "nd" else name: value})
-
-
-def with_typed_setting(setup: Setup, name: str, text: str) -> Setup:
-    """The setup with one setting typed by a person, refused if the gear cannot do it.
-
-    Any f-number within the lens's range and any interval pass, since rings and timers
-    have no detents; a shutter may come out longer than the frame, which the plan then
-    reports, so that shutter and frame rate can be changed in either order.
-    """
-    changed = with_setting(setup, name, parse_setting(setup, name, text))
-    _refuse_unreachable(changed, name, text)
-    return changed
-
-
-def _refuse_unreachable(setup: Setup, name: str, text: str) -> None:
-    body, lens = setup.body, setup.lens
-    if name == "iris":
-        open_f = lens.widest_at(setup.focal_mm)
-        if not open_f * 0.999 <= setup.iris <= lens.smallest_f * 1.001:
-            widest, smallest = map(notation.format_iris, (open_f, lens.smallest_f))
-            raise RuleError("iris", f"{lens.name} goes from {widest} to {smallest}", text)
-        return
-    if name == "frame_rate" and setup.kind is Kind.INTERVAL:
-        if setup.frame_rate > 1:
-            raise RuleError("frame_rate", "an interval is 1 s or longer: every 1 s", text)
-        return
-    if name == "shutter":
-        _refuse_shutter(setup, text)
-        return
-    offer = OFFERS[name](setup)
-    if offer.lacks_present:
-        near = nearest_marks(offer)
-        owner = "Your glass makes" if name == "nd" else f"{body.name} offers"
-        raise RuleError(name, f"{owner} {near}", text)
-
-
-def _refuse_shutter(setup: Setup, text: str) -> None:
-    body = setup.body
-    angle = setup.shutter.angle_deg is not None
-    if setup.records_stills and angle:
-        raise RuleError("shutter", "single pictures need a time, such as 1/50 or 2 s", text)
-    if angle and body.shutter_style is ShutterStyle.TIME:
-        raise RuleError("shutter", f"{body.name} has times, not angles, such as 1/50", text)
-    if not angle and body.shutter_style is ShutterStyle.ANGLE and not setup.records_stills:
-        raise RuleError("shutter", f"{body.name} has angles, such as 180°", text)
-    if is_bulb(setup) and (setup.single_frame or setup.time_s * setup.frame_rate <= 1.001):
-        return
-    slowest = max(body.slowest_s, 1 / setup.frame_rate)
-    if not body.fastest_s * 0.999 <= setup.time_s <= slowest * 1.001:
-        span = f"{notation.format_time(body.slowest_s)} to {notation.format_time(body.fastest_s)}"
-        held = ""
-        if setup.kind is Kind.INTERVAL and slowest > body.slowest_s:
-            held = (
-                f"; a remote holds it longer, up to the interval of {notation.format_time(slowest)}"
-            )
-        raise RuleError("shutter", f"{body.name} goes from {span}{held}", text)
-    offer = shutter_offer(setup)
-    longer_than_frame = not setup.single_frame and setup.time_s * setup.frame_rate > 1.001
-    if offer.lacks_present and not longer_than_frame:
-        raise RuleError("shutter", f"{body.name} offers {nearest_marks(offer)}", text)
-
-
-def nearest_marks(offer: Offer) -> str:
-    """The marks on either side of the present value, in words: "0.9 or 1.2"."""
-    at = offer.insert_at
-    around = [option.mark for option in offer.options[max(0, at - 1) : at + 1]]
-    return " or ".join(around) if around else "nothing here"

@@ -10,9 +10,11 @@ from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.exposure.scales import Option
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.shutter import Shutter, rate_fps
-from fotonomy.core.notation import format_density
+from fotonomy.core.notation.writing import format_density
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
+from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.setup import Setup
+from fotonomy.core.tone.placement import placing
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,3 +239,9 @@ def at_rate(facts: Facts, rate: Option, shutter: Option) -> Fix:
     changes = (Change("frame_rate", rate.text), Change("shutter", shutter.text))
     held = not facts.setup.held.isdisjoint({"frame_rate", "shutter"})
     return Fix(f"{label_of('frame_rate', rate)} at {shutter.text}", changes, price, held)
+
+
+def exposing_fix(facts: Facts, school: Exposing, label: str) -> Fix:
+    now = facts.budget.target_stops
+    then = placing(school, facts.setup.profile, facts.setup.readings).offset_stops
+    return Fix(label, (Change("exposing", school.value),), then - now)

@@ -5,12 +5,12 @@ from dataclasses import dataclass
 from math import inf
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.exposure.scales import Option
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.notation import writing as n
 
 
 def reach(facts: Facts) -> Iterator[Finding]:
@@ -118,3 +118,6 @@ def diffraction(facts: Facts) -> Iterator[Finding]:
         f"{n.format_iris(setup.iris)}; two pixels are {n.format_number(focus.two_pixels_um)} µm",
         focus.airy_um, "µm", (fx.rebalanced(facts, "iris", best),),
     )  # fmt: skip
+
+
+CHECKS = (reach, depth, diffraction)

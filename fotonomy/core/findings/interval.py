@@ -6,13 +6,13 @@ from datetime import UTC, datetime, timedelta
 from math import ceil, floor
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix
 from fotonomy.core.gear.accessories import Battery, Card, Device, Remote
+from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import YEAR_S, Files, Follows, Ramp

@@ -3,16 +3,17 @@
 from collections.abc import Iterator
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.exposure.scales import Option, shutter_offer, with_setting
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix, at_rate
-from fotonomy.core.gear.camera import SHAKEN_SUPPORTS
+from fotonomy.core.gear.support import SHAKEN_SUPPORTS
 from fotonomy.core.motion.cadence import Cadence
 from fotonomy.core.motion.camera_movement import Camera
-from fotonomy.core.motion.shutter import Shutter, residual_ripple
+from fotonomy.core.motion.flicker import residual_ripple
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.burst import Burst
 
@@ -214,3 +215,6 @@ def hand(facts: Facts) -> Iterator[Finding]:
         f"{n.format_time(slowest)}, {setup.intent.handheld.label} with the stabiliser",
         abs(over), "stops", tuple(ways),
     )  # fmt: skip
+
+
+CHECKS = (flicker, strobing, smear, lean, hand)

@@ -1,8 +1,8 @@
 """The usual cautions where work can hurt someone; local rules and licensed practice go first."""
 
 from fotonomy.core import constants as c
-from fotonomy.core.gear.camera import Support
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.gear.support import Support
 from fotonomy.core.spec.setup import Kind, Setup
 
 _BY_KIND = {

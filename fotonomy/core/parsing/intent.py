@@ -8,10 +8,12 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure.scales import parse_setting
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import parse_distance, parse_focal, parse_quantity
+from fotonomy.core.notation.units import LENGTH_UNITS, SPEED_UNITS, STOP_UNITS
+from fotonomy.core.parsing.settings import parse_setting
 from fotonomy.core.spec.setup import Limit, Setup
 
 Value = TypeVar("Value")
@@ -29,7 +31,7 @@ def parse_heading(text: str) -> float:
     word = WORDS_FOR_HEADINGS.get(text.strip().lower())
     if word is not None:
         return word
-    return n.parse_quantity(
+    return parse_quantity(
         "heading", text, {"": 1.0, "°": 1.0, "deg": 1.0}, (0.0, 180.0),
         "across, towards, or degrees from 0 (at the camera) to 180 (away)",
     )  # fmt: skip
@@ -41,20 +43,20 @@ def parse_pan(text: str) -> float:
     timed = re.fullmatch(r"\s*(.+?)°?\s+in\s+(.+?)\s*s?\s*", text)
     if timed:
         plain = {"": 1.0, "°": 1.0}
-        angle = n.parse_quantity("pan", timed[1], plain, (0.0, 7200.0), rule)
-        seconds = n.parse_quantity("pan", timed[2], {"": 1.0}, (0.01, 36_000.0), rule)
+        angle = parse_quantity("pan", timed[1], plain, (0.0, 7200.0), rule)
+        seconds = parse_quantity("pan", timed[2], {"": 1.0}, (0.01, 36_000.0), rule)
         rate = angle / seconds
         if rate > 2000:
             raise RuleError("pan", rule, text)
         return rate
     units = {"": 1.0, "°/s": 1.0, "deg/s": 1.0, "°": 1.0}
-    return n.parse_quantity("pan", text, units, (0.0, 2000.0), rule)
+    return parse_quantity("pan", text, units, (0.0, 2000.0), rule)
 
 
 def parse_travel(text: str) -> float:
     """Metres a second of a travelling camera, in any unit of speed."""
-    return n.parse_quantity(
-        "travel", text, n.SPEED_UNITS, c.SPEED_RANGE_M_S,
+    return parse_quantity(
+        "travel", text, SPEED_UNITS, c.SPEED_RANGE_M_S,
         "a speed from 0 to 3000 m/s, such as 30 km/h or 20 mph",
     )  # fmt: skip
 
@@ -64,8 +66,8 @@ def length_parser(field: str, low_m: float, high_m: float) -> Callable[[str], fl
     span = f"{n.format_length(low_m)} to {n.format_length(high_m)}"
 
     def parse(text: str) -> float:
-        return n.parse_quantity(
-            field, text, n.LENGTH_UNITS, (low_m, high_m), f"a length from {span}, such as 40 cm"
+        return parse_quantity(
+            field, text, LENGTH_UNITS, (low_m, high_m), f"a length from {span}, such as 40 cm"
         )
 
     return parse
@@ -80,7 +82,7 @@ parse_background = or_none(length_parser("background", *c.DISTANCE_RANGE_M))
 def _number(
     field: str, units: dict[str, float], limits: tuple[float, float], rule: str
 ) -> Callable[[str], float]:
-    return lambda text: n.parse_quantity(field, text, units, limits, rule)
+    return lambda text: parse_quantity(field, text, units, limits, rule)
 
 
 parse_lamp = or_none(_number(
@@ -88,7 +90,7 @@ parse_lamp = or_none(_number(
     "pulses a second from 10 to 200000, such as 250 Hz; none for mains only",
 ))  # fmt: skip
 parse_light_change = _number(
-    "light_change", n.STOP_UNITS, (0.0, 20.0), "stops from 0 to 20, such as 1.5"
+    "light_change", STOP_UNITS, (0.0, 20.0), "stops from 0 to 20, such as 1.5"
 )
 parse_freeze = or_none(_number(
     "freeze", {"": 1.0, "px": 1.0, "pixels": 1.0}, (0.05, 10_000.0),
@@ -128,9 +130,9 @@ def parse_limit(setup: Setup, name: str, text: str) -> Limit | None:
 
 def _value(setup: Setup, name: str, text: str) -> float:
     if name == "focal":
-        return n.parse_focal(text)
+        return parse_focal(text)
     if name == "distance":
-        return n.parse_distance(text)
+        return parse_distance(text)
     value: Any = parse_setting(setup, name, text)
     return float(value.seconds(setup.frame_rate) if isinstance(value, Shutter) else value)
 

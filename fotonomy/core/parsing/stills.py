@@ -3,8 +3,10 @@
 import re
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import parse_quantity
+from fotonomy.core.notation.units import SECOND_UNITS
 from fotonomy.core.parsing.intent import NOTHING
 from fotonomy.core.spec.stills import EVENT_RANGE_S, MOST_LIGHT_POINTS, LightPoint
 
@@ -82,20 +84,18 @@ def parse_declination(text: str) -> float | None:
     sign = -1.0 if compact.endswith("S") else 1.0
     plain = compact.rstrip("NS").strip()
     units = {"": 1.0, "°": 1.0}
-    return sign * n.parse_quantity("declination", plain, units, (-90.0, 90.0), rule)
+    return sign * parse_quantity("declination", plain, units, (-90.0, 90.0), rule)
 
 
 def parse_star_px(text: str) -> float:
     """Longest trail of a star in delivered pixels."""
-    return n.parse_quantity(
-        "star_px", text, {"": 1.0, "px": 1.0}, (0.1, 1000.0), "pixels such as 3"
-    )
+    return parse_quantity("star_px", text, {"": 1.0, "px": 1.0}, (0.1, 1000.0), "pixels such as 3")
 
 
 def parse_temperature(text: str) -> float:
     """Degrees Celsius about the batteries."""
     units = {"": 1.0, "°": 1.0, "°c": 1.0, "c": 1.0}
-    return n.parse_quantity("temperature", text, units, (-60.0, 60.0), "°C from -60 to 60")
+    return parse_quantity("temperature", text, units, (-60.0, 60.0), "°C from -60 to 60")
 
 
 def parse_burst(text: str) -> float:
@@ -106,7 +106,7 @@ def parse_burst(text: str) -> float:
 def parse_bursts(text: str) -> float:
     """Bursts an hour."""
     units = {"": 1.0, "an hour": 1.0, "/h": 1.0, "per hour": 1.0, "a minute": 60.0}
-    return n.parse_quantity("bursts_an_hour", text, units, (0.0, 3600.0), "such as 20 an hour")
+    return parse_quantity("bursts_an_hour", text, units, (0.0, 3600.0), "such as 20 an hour")
 
 
 def parse_moment(text: str) -> float:
@@ -118,14 +118,14 @@ def parse_moment(text: str) -> float:
         if not 0.0001 <= value <= 60:
             raise RuleError("moment", rule, text)
         return value
-    return n.parse_quantity("moment", text, n.SECOND_UNITS, (0.0001, 60.0), rule)
+    return parse_quantity("moment", text, SECOND_UNITS, (0.0001, 60.0), rule)
 
 
 def parse_frames(text: str) -> int:
     """Exposures combined into one picture."""
     rule = "from 1 to 100 exposures"
     units = {"": 1.0, "frames": 1.0, "exposures": 1.0}
-    value = n.parse_quantity("frames", text, units, (1.0, 100.0), rule)
+    value = parse_quantity("frames", text, units, (1.0, 100.0), rule)
     if value != int(value):
         raise RuleError("frames", rule, text)
     return int(value)
@@ -142,7 +142,7 @@ def parse_passes(text: str) -> float | None:
     rates = {"an hour": 3600.0, "/h": 3600.0, "per hour": 3600.0, "a minute": 60.0, "/min": 60.0}
     for words, seconds in rates.items():
         if compact.endswith(words):
-            count = n.parse_quantity(
+            count = parse_quantity(
                 "passes", compact.removesuffix(words), {"": 1.0}, (0.001, 1e6), rule
             )
             if not 0.01 <= seconds / count <= 86_400:
@@ -161,7 +161,7 @@ def parse_trail(text: str) -> float | None:
     if text.strip().lower() in NOTHING:
         return None
     rule = "percent of the frame width, such as 60 %; none for no wish"
-    return n.parse_quantity("trail", text, {"": 1.0, "%": 1.0}, (0.1, 1000.0), rule)
+    return parse_quantity("trail", text, {"": 1.0, "%": 1.0}, (0.1, 1000.0), rule)
 
 
 def parse_light_curve(text: str) -> tuple[LightPoint, ...]:
@@ -187,7 +187,7 @@ def parse_light_curve(text: str) -> tuple[LightPoint, ...]:
             after = parse_span("light_curve", found[1], (0.0, EVENT_RANGE_S[1]), rule)
         except RuleError as error:
             raise RuleError("light_curve", f"{rule}; not {part[:40]}", text) from error
-        ev = n.parse_quantity("light_curve", found[2], {"": 1.0}, c.EV_RANGE, rule)
+        ev = parse_quantity("light_curve", found[2], {"": 1.0}, c.EV_RANGE, rule)
         points.append(LightPoint(after, ev))
     points.sort(key=lambda point: point.after_s)
     return tuple(points)

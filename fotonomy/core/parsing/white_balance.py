@@ -4,7 +4,9 @@ import re
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
-from fotonomy.core.notation import KELVIN_UNITS, format_number, parse_quantity
+from fotonomy.core.notation.reading import parse_quantity
+from fotonomy.core.notation.units import KELVIN_UNITS
+from fotonomy.core.notation.writing import format_number
 from fotonomy.core.tone.white_balance import SOURCES
 
 

@@ -19,11 +19,12 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import equivalent_focal_mm, model_of
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import own_rack
-from fotonomy.core.gear.camera import SHAKEN_SUPPORTS
 from fotonomy.core.gear.neutral_density import Stack, density_to_stops
+from fotonomy.core.gear.support import SHAKEN_SUPPORTS
 from fotonomy.core.motion.cadence import field_width_m
 from fotonomy.core.motion.camera_movement import handheld_limit_s
-from fotonomy.core.motion.shutter import rate_fps, residual_ripples
+from fotonomy.core.motion.flicker import residual_ripples
+from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.optics import depth_of_field as fo
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.spec.intent import Look

@@ -7,9 +7,9 @@ picture does then, is arithmetic; which way suits whom is common practice, no so
 from dataclasses import dataclass
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.motion.shutter import rate_fps
+from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
 from fotonomy.core.spec.setup import Kind, Setup
 

@@ -5,12 +5,12 @@ from dataclasses import dataclass, replace
 from math import inf, log2
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts, work_out
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure.scales import format_setting
 from fotonomy.core.findings.fixes import Change
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.planner.cost import Yardstick, judge
 from fotonomy.core.planner.relaxation import Remedy, changes_to, ways_out

@@ -8,11 +8,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
-from fotonomy.core import notation as n
-from fotonomy.core.exposure.scales import Offer, format_setting, frame_rate_offer, shutter_offer
-from fotonomy.core.gear.camera import Support
+from fotonomy.core.exposure.scales import Offer, frame_rate_offer, shutter_offer
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera, rolling_rule_time_s
 from fotonomy.core.motion.shutter import Shutter, rate_fps
+from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.planner.plans import Because, Solution, because_of, outcome
 from fotonomy.core.planner.search import Search
 from fotonomy.core.spec.intent import Look

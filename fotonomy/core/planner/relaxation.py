@@ -4,12 +4,13 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import work_out
-from fotonomy.core.exposure.scales import SETTING_LABELS, format_setting, iso_offer
+from fotonomy.core.exposure.scales import SETTING_LABELS, iso_offer
 from fotonomy.core.findings.fixes import Change
 from fotonomy.core.gear.filters import Glass, GlassKind, Mount
 from fotonomy.core.gear.neutral_density import density_to_factor, density_to_stops
+from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.photometry.stops import iso_stops
 from fotonomy.core.planner.search import Search
 from fotonomy.core.spec.setup import HOLDABLE, SETTINGS, Kind, Setup

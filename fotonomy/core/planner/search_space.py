@@ -14,7 +14,7 @@ from fotonomy.core.exposure.scales import (
     own_rack,
     shutter_offer,
 )
-from fotonomy.core.gear.camera import Lens
+from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import Stack
 from fotonomy.core.motion.cadence import field_width_m
 from fotonomy.core.motion.shutter import Shutter, rate_fps

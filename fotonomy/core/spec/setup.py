@@ -8,8 +8,11 @@ from math import isfinite
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
-from fotonomy.core.gear.camera import Body, Lens, Profile, RecordingFormat, Support, Tube
+from fotonomy.core.gear.body import Body, RecordingFormat
 from fotonomy.core.gear.filters import Glass, Holder
+from fotonomy.core.gear.lens import Lens, Tube
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Movement, Mover, mover
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import SceneLight, ev100_of

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from math import inf
 
 from fotonomy.core import constants as c
-from fotonomy.core.gear.camera import Body, DriveMode
-from fotonomy.core.notation import format_number, format_share
+from fotonomy.core.gear.body import Body, DriveMode
+from fotonomy.core.notation.writing import format_number, format_share
 from fotonomy.core.spec.stills import Files
 
 

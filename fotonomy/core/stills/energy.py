@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from fotonomy.core import constants as c
 from fotonomy.core.gear.accessories import Battery, Device, Heater
-from fotonomy.core.gear.camera import Body
+from fotonomy.core.gear.body import Body
 
 
 def cold_share(temperature_c: float) -> float:

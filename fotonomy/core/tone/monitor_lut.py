@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from fotonomy.core.curves.transfer_functions import GREY, Bt709, Values, encode, linear_of
-from fotonomy.core.gear.camera import Profile
-from fotonomy.core.notation import format_signed
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.notation.writing import format_signed
 from fotonomy.core.tone.signal_levels import headroom_stops
 
 # From this level on the shoulder bends: what lies over white shares the rest of the scale.

@@ -13,7 +13,8 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from fotonomy.core import constants as c
-from fotonomy.core.gear.camera import Profile, RecordingFormat, Sensor
+from fotonomy.core.gear.body import RecordingFormat, Sensor
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.tone.signal_levels import headroom_stops
 
 Numbers = NDArray[Any]

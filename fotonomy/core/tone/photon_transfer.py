@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 from fotonomy.core import constants as c
 from fotonomy.core.curves.transfer_functions import Curve, encode, linear_of
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import LevelScale, Profile, Sensor
+from fotonomy.core.gear.body import Sensor
+from fotonomy.core.gear.profile import LevelScale, Profile
 
 # Pixels by brightness: enough of them for a steady variance, enough steps for a slope.
 GROUPS, SMALLEST_GROUP = 24, 400

@@ -5,8 +5,8 @@ from math import log2
 
 from fotonomy.core import constants as c
 from fotonomy.core.curves.transfer_functions import decode
-from fotonomy.core.gear.camera import Profile
-from fotonomy.core.notation import format_number, format_signed
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.notation.writing import format_number, format_signed
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.readings import Reading, Surface, held, key_of
 from fotonomy.core.tone.signal_levels import headroom_stops, percent_at

@@ -9,7 +9,7 @@ import numpy as np
 
 from fotonomy.core import constants as c
 from fotonomy.core.curves.transfer_functions import encode
-from fotonomy.core.gear.camera import LevelScale, Profile
+from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.readings import Reading, key_of
 

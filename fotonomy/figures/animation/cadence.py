@@ -9,7 +9,12 @@ from math import ceil
 
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.motion.shutter import rate_fps
-from fotonomy.core.notation import format_frame_rate, format_length, format_number, format_shutter
+from fotonomy.core.notation.writing import (
+    format_frame_rate,
+    format_length,
+    format_number,
+    format_shutter,
+)
 from fotonomy.figures.lanes.motion import KINDS, SHAPES, motion_words
 from fotonomy.figures.svg import WIDE, Drawing, shortened
 

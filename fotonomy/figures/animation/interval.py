@@ -7,7 +7,7 @@ import numpy as np
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.motion.shutter import rate_fps
-from fotonomy.core.notation import format_duration, format_number
+from fotonomy.core.notation.writing import format_duration, format_number
 from fotonomy.figures.animation.cadence import Playing
 from fotonomy.figures.svg import WIDE, Drawing, shortened
 

@@ -4,8 +4,9 @@ from collections.abc import Iterable
 from functools import lru_cache
 from math import log2
 
-from fotonomy.core.gear.camera import Body, Profile, RecordingFormat, ShutterStyle
-from fotonomy.core.notation import format_number, format_time
+from fotonomy.core.gear.body import Body, RecordingFormat, ShutterStyle
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.notation.writing import format_number, format_time
 from fotonomy.figures.svg import WIDE, Drawing, Scale, shortened, text_width
 
 ROW, NAMES_PX = 30.0, 196.0

@@ -5,8 +5,8 @@ from math import ceil
 import numpy as np
 
 from fotonomy.core.curves.transfer_functions import encode
-from fotonomy.core.gear.camera import Profile
-from fotonomy.core.notation import format_number
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.notation.writing import format_number
 from fotonomy.core.tone.signal_levels import headroom_stops
 from fotonomy.figures.svg import WIDE, Box, Drawing, Scale, shortened, text_width
 

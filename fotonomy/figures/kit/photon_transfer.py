@@ -4,7 +4,7 @@ from math import ceil, floor, log2
 
 import numpy as np
 
-from fotonomy.core.notation import format_compact, format_number
+from fotonomy.core.notation.writing import format_compact, format_number
 from fotonomy.core.tone.photon_transfer import Fit
 from fotonomy.figures.svg import WIDE, Drawing, Scale
 

@@ -2,7 +2,7 @@
 
 from math import isfinite
 
-from fotonomy.core.notation import format_number
+from fotonomy.core.notation.writing import format_number
 from fotonomy.core.stills.burst import Burst
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
 

@@ -1,7 +1,7 @@
 """Clip: what is recorded, what it becomes on screen, and how many takes fill a card."""
 
 from fotonomy.core.analysis.setup import Facts
-from fotonomy.core.notation import format_duration, format_frame_rate, format_number
+from fotonomy.core.notation.writing import format_duration, format_frame_rate, format_number
 from fotonomy.core.stills.clip import Clip
 from fotonomy.figures.svg import WIDE, Drawing, shortened, text_width
 

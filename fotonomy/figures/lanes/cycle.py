@@ -1,6 +1,6 @@
 """One cycle of an interval run to scale: self-timer, exposure, noise frame, writing, idle."""
 
-from fotonomy.core.notation import format_number, format_time
+from fotonomy.core.notation.writing import format_number, format_time
 from fotonomy.core.stills.interval import Cycle, Part
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, shortened, text_width
 

@@ -7,8 +7,8 @@ import numpy as np
 
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.constants import FLICKER_SAFE_RIPPLE
-from fotonomy.core.motion.shutter import residual_ripples
-from fotonomy.core.notation import format_number, format_time
+from fotonomy.core.motion.flicker import residual_ripples
+from fotonomy.core.notation.writing import format_number, format_time
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, text_width
 
 TOP, BASE, TALL = 16.0, 62.0, 84.0

@@ -4,7 +4,7 @@ from math import ceil, floor, inf, log10
 
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.findings.focus import depth_offer
-from fotonomy.core.notation import format_iris, format_length, format_number, format_stops
+from fotonomy.core.notation.writing import format_iris, format_length, format_number, format_stops
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, text_width
 
 BREAK = 500.0

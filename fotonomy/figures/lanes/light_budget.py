@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import ceil, floor
 
 from fotonomy.core.exposure.light_budget import Balance, Budget, BudgetLine
-from fotonomy.core.notation import format_signed, format_stops
+from fotonomy.core.notation.writing import format_signed, format_stops
 from fotonomy.figures.svg import WIDE, Drawing, Scale, shortened, text_width
 
 ROW, BAR, TOP, AXIS = 31.0, 23.0, 4.0, 44.0

@@ -1,6 +1,6 @@
 """A long exposure on the frame: the trail of what moves, exposure by exposure, with its holes."""
 
-from fotonomy.core.notation import format_number, format_share, format_time
+from fotonomy.core.notation.writing import format_number, format_share, format_time
 from fotonomy.core.stills.long_exposure import Trail
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
 

@@ -3,9 +3,14 @@
 from math import log2
 
 from fotonomy.core.analysis.setup import Facts
-from fotonomy.core.gear.camera import SHAKEN_SUPPORTS
+from fotonomy.core.gear.support import SHAKEN_SUPPORTS
 from fotonomy.core.motion.cadence import Cadence
-from fotonomy.core.notation import format_compact, format_duration, format_number, format_time
+from fotonomy.core.notation.writing import (
+    format_compact,
+    format_duration,
+    format_number,
+    format_time,
+)
 from fotonomy.figures.svg import WIDE, Drawing, shortened
 
 ZOOMS = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)

@@ -5,7 +5,7 @@ from math import ceil, floor, log2
 
 import numpy as np
 
-from fotonomy.core.notation import format_compact, format_stops
+from fotonomy.core.notation.writing import format_compact, format_stops
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.noise import Noise, NoiseModel
 from fotonomy.figures.svg import WIDE, Drawing, Scale, text_width

@@ -3,7 +3,7 @@
 import numpy as np
 
 from fotonomy.core.exposure.ramp import Numbers, RampPlan
-from fotonomy.core.notation import (
+from fotonomy.core.notation.writing import (
     format_density,
     format_duration,
     format_number,

@@ -1,7 +1,7 @@
 """A travelling camera: how far near, middle and far things smear, and what the rule says."""
 
 from fotonomy.core.analysis.setup import Facts
-from fotonomy.core.notation import format_length, format_number, format_time
+from fotonomy.core.notation.writing import format_length, format_number, format_time
 from fotonomy.figures.svg import WIDE, Drawing, shortened
 
 ROW, BAR = 20.0, 13.0

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from fotonomy.core.notation import format_number
+from fotonomy.core.notation.writing import format_number
 from fotonomy.core.tone.signal_levels import Level
 from fotonomy.figures.svg import Drawing, shortened
 

@@ -1,6 +1,6 @@
 """The key to the stops view, and small level strips for schools side by side."""
 
-from fotonomy.core.notation import format_number
+from fotonomy.core.notation.writing import format_number
 from fotonomy.core.tone.signal_levels import Level
 from fotonomy.figures.monitor.false_colour import STOP_RANGE, stop_colour
 from fotonomy.figures.svg import Drawing, Scale, shortened, text_width

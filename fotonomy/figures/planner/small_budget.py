@@ -3,7 +3,7 @@
 from math import ceil, floor
 
 from fotonomy.core.exposure.light_budget import Budget
-from fotonomy.core.notation import format_signed
+from fotonomy.core.notation.writing import format_signed
 from fotonomy.figures.lanes.light_budget import balance_words, steps_of
 from fotonomy.figures.svg import Drawing, Scale
 

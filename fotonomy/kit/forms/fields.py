@@ -6,14 +6,21 @@ from typing import Any
 
 from django import forms
 
-from fotonomy.core import notation
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import (
+    parse_frame_rate,
+    parse_iso,
+    parse_quantity,
+    parse_shutter,
+)
+from fotonomy.core.notation.units import LENGTH_UNITS
 
 MOST_ENTRIES = 64
 
 
 def _number(text: str, field: str, limits: tuple[float, float], rule: str) -> float:
-    return notation.parse_quantity(field, text, {"": 1.0, "°": 1.0, "fps": 1.0}, limits, rule)
+    return parse_quantity(field, text, {"": 1.0, "°": 1.0, "fps": 1.0}, limits, rule)
 
 
 class ParsedField(forms.CharField):
@@ -53,21 +60,21 @@ def number_field(
     def parse(text: str) -> float | None:
         if not text and not required:
             return None
-        value = notation.parse_quantity(label, text, units, (low, high), rule)
+        value = parse_quantity(label, text, units, (low, high), rule)
         if whole and value != int(value):
             raise RuleError(label, f"a whole number from {low:g} to {high:g}", text)
         return int(value) if whole else value
 
     full = f"{label}, {unit}" if unit else label
     return ParsedField(
-        parse, lambda v: notation.format_number(v, 6), label=full, required=False,
+        parse, lambda v: n.format_number(v, 6), label=full, required=False,
         help_text=help_text,
     )  # fmt: skip
 
 
 def iso_field(label: str, required: bool = True) -> ParsedField:
     """One ISO value."""
-    parse = notation.parse_iso if required else optional(notation.parse_iso)
+    parse = parse_iso if required else optional(parse_iso)
     return ParsedField(parse, str, label=label, required=False)
 
 
@@ -75,12 +82,12 @@ def time_field(label: str) -> ParsedField:
     """One shutter time."""
 
     def parse(text: str) -> float:
-        time_s = notation.parse_shutter(text).time_s
+        time_s = parse_shutter(text).time_s
         if time_s is None:
             raise RuleError("shutter", "a time such as 1/8000 or 30 s", text)
         return time_s
 
-    return ParsedField(parse, notation.format_exact_time, label=label, required=False)
+    return ParsedField(parse, n.format_exact_time, label=label, required=False)
 
 
 def _entries(text: str, rule: str) -> list[str]:
@@ -99,7 +106,7 @@ def parse_rates(text: str) -> list[dict[str, float]]:
         fps, colon, mb_s = re.sub(r"(?i)mb/s|mbit/s", "", entry).partition(":")
         if not colon:
             raise RuleError("rates", rule, text)
-        rate = notation.parse_frame_rate(fps)
+        rate = parse_frame_rate(fps)
         found[rate] = _number(mb_s.strip(), "rates", (0.1, 100_000), rule)
     if not found:
         raise RuleError("rates", f"at least one: {rule}", text)
@@ -123,14 +130,13 @@ def number_list(rule: str, low: float, high: float, whole: bool = False) -> Call
 def show_rates(rates: list[dict[str, float]]) -> str:
     """The inverse of parse_rates."""
     return ", ".join(
-        f"{notation.format_number(rate['fps'], 3)}: {notation.format_number(rate['mb_s'], 1)}"
-        for rate in rates
+        f"{n.format_number(rate['fps'], 3)}: {n.format_number(rate['mb_s'], 1)}" for rate in rates
     )
 
 
 def show_list(values: list[float]) -> str:
     """The inverse of a number list."""
-    return ", ".join(notation.format_number(value, 3) for value in values)
+    return ", ".join(n.format_number(value, 3) for value in values)
 
 
 def length_field(label: str, low_m: float, high_m: float, help_text: str = "") -> ParsedField:
@@ -139,13 +145,11 @@ def length_field(label: str, low_m: float, high_m: float, help_text: str = "") -
     def parse(text: str) -> float | None:
         if not text:
             return None
-        rule = f"a length from {notation.format_length(low_m)} to {notation.format_length(high_m)}"
-        return notation.parse_quantity(
-            label, text, notation.LENGTH_UNITS, (low_m, high_m), f"{rule}, such as 45 cm"
-        )
+        rule = f"a length from {n.format_length(low_m)} to {n.format_length(high_m)}"
+        return parse_quantity(label, text, LENGTH_UNITS, (low_m, high_m), f"{rule}, such as 45 cm")
 
     return ParsedField(
-        parse, lambda metres: f"{notation.format_number(metres, 4)} m", label=label,
+        parse, lambda metres: f"{n.format_number(metres, 4)} m", label=label,
         required=False, help_text=help_text,
     )  # fmt: skip
 

@@ -5,10 +5,12 @@ from typing import Any
 from django import forms
 from django.forms import BaseFormSet, formset_factory
 
-from fotonomy.core import notation
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import loss_from_t_number
 from fotonomy.core.gear.filters import GlassKind, Mount
+from fotonomy.core.gear.lens import loss_from_t_number
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import parse_density, parse_iris, parse_iso, parse_quantity
+from fotonomy.core.notation.units import STOP_UNITS
 from fotonomy.kit.forms.accessory import AccessoryForm
 from fotonomy.kit.forms.base import GearForm
 from fotonomy.kit.forms.fields import (
@@ -95,7 +97,7 @@ class BodyForm(GearForm):
     iso_extended_lowest = iso_field("Extended down to", required=False)
     iso_extended_highest = iso_field("Extended up to", required=False)
     iso_ceiling = ParsedField(
-        notation.parse_iso, str, label="Your ceiling", required=False,
+        parse_iso, str, label="Your ceiling", required=False,
         help_text="the highest ISO you can live with on this body",
     )  # fmt: skip
     nd_wheel = ParsedField(
@@ -192,16 +194,16 @@ class LensForm(GearForm):
 
     focal_shortest_mm = number_field("Shortest focal length", 1, 3000, "mm")
     focal_longest_mm = number_field("Longest focal length", 1, 3000, "mm")
-    widest_f = ParsedField(notation.parse_iris, notation.format_iris, label="Widest iris",
+    widest_f = ParsedField(parse_iris, n.format_iris, label="Widest iris",
                            required=False)  # fmt: skip
     widest_long_f = ParsedField(
-        optional(notation.parse_iris), notation.format_iris, label="Widest at the long end",
+        optional(parse_iris), n.format_iris, label="Widest at the long end",
         required=False, help_text="where a zoom closes down; empty if it does not",
     )  # fmt: skip
-    smallest_f = ParsedField(notation.parse_iris, notation.format_iris, label="Smallest iris",
+    smallest_f = ParsedField(parse_iris, n.format_iris, label="Smallest iris",
                              required=False)  # fmt: skip
     transmission_stops = ParsedField(
-        lambda text: text, lambda stops: f"{notation.format_number(stops, 2)} stops",
+        lambda text: text, lambda stops: f"{n.format_number(stops, 2)} stops",
         label="Light lost in the glass", required=False,
         help_text="in stops such as 0.3, or the T-number wide open, such as T2.1",
     )  # fmt: skip
@@ -228,11 +230,9 @@ class LensForm(GearForm):
         try:
             if text[:1].lower() == "t":
                 widest = self.cleaned_data.get("widest_f")
-                t_number = notation.parse_iris(text)
+                t_number = parse_iris(text)
                 return loss_from_t_number(t_number, widest) if widest else 0.0
-            return notation.parse_quantity(
-                "transmission_stops", text, notation.STOP_UNITS, (0.0, 5.0), rule
-            )
+            return parse_quantity("transmission_stops", text, STOP_UNITS, (0.0, 5.0), rule)
         except RuleError as error:
             raise forms.ValidationError(f"{error.rule[:1].upper()}{error.rule[1:]}") from error
 
@@ -241,12 +241,12 @@ class FilterForm(GearForm):
     """A filter; which numbers it needs depends on its kind."""
 
     density = ParsedField(
-        lambda text: notation.parse_density(text) if text else None, notation.format_density,
+        lambda text: parse_density(text) if text else None, n.format_density,
         label="Density", required=False,
         help_text="for ND: 0.9, ND8 or 3 stops; for a variable ND its weakest",
     )  # fmt: skip
     most_density = ParsedField(
-        lambda text: notation.parse_density(text) if text else None, notation.format_density,
+        lambda text: parse_density(text) if text else None, n.format_density,
         label="Strongest density", required=False, help_text="for a variable ND only",
     )  # fmt: skip
     loss_stops = number_field("Light taken", 0, 10, "stops", required=False)

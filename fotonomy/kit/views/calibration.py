@@ -11,8 +11,9 @@ from django.utils import timezone
 from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_GET
 
-from fotonomy.core import notation as n
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import parse_iso
 from fotonomy.core.tone.noise import noise_model
 from fotonomy.exchange.pictures import write_png
 from fotonomy.figures.kit.photon_transfer import transfer_figure
@@ -129,7 +130,7 @@ def frame(request: HttpRequest, gear_id: int) -> HttpResponse:
     body = get_object_or_404(Body, pk=gear_id, owner=request.user)
     profile = get_object_or_404(Profile, name=request.GET.get("profile", ""), owner=request.user)
     try:
-        iso = n.parse_iso(request.GET.get("iso", ""))
+        iso = parse_iso(request.GET.get("iso", ""))
     except RuleError as error:
         return HttpResponse(f"ISO: {error.rule}", status=400, content_type="text/plain")
     number = 2 if request.GET.get("n") == "2" else 1

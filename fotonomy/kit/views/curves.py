@@ -10,9 +10,11 @@ from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
-from fotonomy.core import notation as n
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import Profile as Spec
+from fotonomy.core.gear.profile import Profile as Spec
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import parse_quantity
+from fotonomy.core.notation.units import STOP_UNITS
 from fotonomy.core.spec.readings import Surface
 from fotonomy.core.tone.monitor_lut import Correction
 from fotonomy.core.tone.placement import skin_mark_stops
@@ -136,8 +138,8 @@ def curve_export(request: HttpRequest, gear_id: int, form: str) -> HttpResponse:
             return _file(write_cube(spec, decodes=True), f"{name}-decode.cube")
         case "correct1d" | "correct3d":
             try:
-                pull = n.parse_quantity(
-                    "pull", request.GET.get("pull", "0"), n.STOP_UNITS, PULL_RANGE,
+                pull = parse_quantity(
+                    "pull", request.GET.get("pull", "0"), STOP_UNITS, PULL_RANGE,
                     "stops from -4 to 4, such as 1.3",
                 )  # fmt: skip
             except RuleError as error:

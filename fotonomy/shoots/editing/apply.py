@@ -9,8 +9,9 @@ from django.http import QueryDict
 
 from fotonomy.core.analysis.burst import drive_in_use
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure.scales import SETTING_LABELS, with_typed_setting
+from fotonomy.core.exposure.scales import SETTING_LABELS
 from fotonomy.core.parsing.intent import format_limit, is_span, parse_limit, parse_weight
+from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.spec import setup as core
 from fotonomy.core.stills.burst import rate_of
 from fotonomy.core.tone.placement import placing

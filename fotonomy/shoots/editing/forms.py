@@ -7,11 +7,21 @@ from zoneinfo import available_timezones
 from django import forms
 from django.contrib.auth.models import AbstractBaseUser
 
-from fotonomy.core import notation
 from fotonomy.core.constants import RATE_RANGE_FPS
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.camera import Support
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import (
+    parse_distance,
+    parse_focal,
+    parse_frame_rate,
+    parse_handle,
+    parse_light,
+    parse_quantity,
+    parse_screen_time,
+    parse_speed,
+)
 from fotonomy.core.parsing import intent as wishes
 from fotonomy.core.parsing import white_balance as tastes
 from fotonomy.core.spec.intent import CRITERIA, Circle, Exposing, Handheld, Look, WhiteSchool
@@ -50,7 +60,7 @@ class NotationField(forms.CharField):
         """A number from the database as people write it; typed text as it was typed."""
         if not isinstance(value, int | float):
             return value
-        return notation.format_number(value, 6).replace("−", "-")
+        return n.format_number(value, 6).replace("−", "-")
 
     def validate(self, value: Any) -> None:
         """The parser has the last word; an empty text was already refused by it."""
@@ -87,16 +97,16 @@ class BenchForm(forms.Form):
         input_formats=["%H:%M", "%H:%M:%S", "%H.%M", "%Hh%M"],
         error_messages={"invalid": "A time of day such as 13:45"},
     )
-    light = NotationField(notation.parse_light)
+    light = NotationField(parse_light)
     mains_lamps = forms.BooleanField(required=False)
     subject = NotationField(_name)
-    subject_speed = NotationField(notation.parse_speed)
-    subject_distance = NotationField(notation.parse_distance)
+    subject_speed = NotationField(parse_speed)
+    subject_distance = NotationField(parse_distance)
     body = forms.ModelChoiceField(Body.objects.none(), to_field_name="name")
     lens = forms.ModelChoiceField(Lens.objects.none(), to_field_name="name")
     profile = forms.ModelChoiceField(Profile.objects.none(), to_field_name="name")
     filters = ManyOrNoneField(Filter.objects.none(), to_field_name="name", required=False)
-    focal = NotationField(notation.parse_focal)
+    focal = NotationField(parse_focal)
     white = NotationField(tastes.parse_source)
     tint = NotationField(tastes.parse_tint)
     source = NotationField(tastes.parse_main_light, required=False)
@@ -105,8 +115,8 @@ class BenchForm(forms.Form):
     white_school = forms.ChoiceField(choices=[("", ""), *schools(WhiteSchool)], required=False)
     delivery = NotationField(tastes.parse_delivery, required=False)
     averaged = NotationField(tastes.parse_averaged)
-    wanted_screen = NotationField(notation.parse_screen_time)
-    handle = NotationField(notation.parse_handle)
+    wanted_screen = NotationField(parse_screen_time)
+    handle = NotationField(parse_handle)
     notes = forms.CharField(max_length=4000, required=False)
     recording = forms.CharField(max_length=80, required=False)
     tubes = ManyOrNoneField(Accessory.objects.none(), to_field_name="name", required=False)
@@ -173,7 +183,7 @@ def parse_place_number(low: float, high: float, what: str) -> Callable[[str], fl
     def parse(text: str) -> float:
         compact = text.strip().upper().replace("°", "")
         sign = -1.0 if compact[-1:] in ("S", "W") else 1.0
-        return sign * notation.parse_quantity(
+        return sign * parse_quantity(
             "place", compact.rstrip("NSEW").strip(), {"": 1.0}, (low, high), what
         )
 
@@ -196,7 +206,7 @@ class ShootForm(forms.ModelForm):
         help_text="such as 147.05 E",
     )
     project_fps = NotationField(
-        notation.parse_frame_rate, label="Edit frame rate", initial="25",
+        parse_frame_rate, label="Edit frame rate", initial="25",
         help_text="frames a second, such as 25 or 23.976",
     )  # fmt: skip
 

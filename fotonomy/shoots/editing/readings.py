@@ -6,9 +6,10 @@ from dataclasses import replace
 from typing import Any
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.metering import parse_reading
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import parse_key_stops, parse_quantity
 from fotonomy.core.parsing.white_balance import parse_main_light
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec import setup as core
@@ -31,16 +32,16 @@ def touches_readings(data: Mapping[str, Any]) -> bool:
 
 def shown_fields(reading: Reading) -> dict[str, str]:
     """A reading's values as its fields show them."""
-    n = notation.format_number
+    number = n.format_number
     wanted = reading.wanted_stops
     return {
         "name": reading.name,
-        "stops": notation.format_signed(reading.stops),
-        "share": f"{n(reading.share_percent, 2)} %",
-        "x": f"{n(reading.x_percent)} %",
-        "y": f"{n(reading.y_percent)} %",
-        "wanted": "usual" if wanted is None else notation.format_signed(wanted),
-        "source": "main light" if reading.source_k is None else f"{n(reading.source_k, 0)} K",
+        "stops": n.format_signed(reading.stops),
+        "share": f"{number(reading.share_percent, 2)} %",
+        "x": f"{number(reading.x_percent)} %",
+        "y": f"{number(reading.y_percent)} %",
+        "wanted": "usual" if wanted is None else n.format_signed(wanted),
+        "source": "main light" if reading.source_k is None else f"{number(reading.source_k, 0)} K",
     }
 
 
@@ -101,7 +102,7 @@ def _parsed(spec: core.Setup, name: str, text: str) -> dict[str, Any]:
         case "wanted":
             if text.strip().casefold() in ("", "usual", "none"):
                 return {"wanted_stops": None}
-            return {"wanted_stops": notation.parse_key_stops(text)}
+            return {"wanted_stops": parse_key_stops(text)}
         case "source":
             return {"source_k": parse_main_light(text)}
         case "key" | "may_clip":
@@ -118,7 +119,7 @@ def _member(kind: type[Any], text: str) -> Any:
 
 def _percent(field: str, text: str, limits: tuple[float, float]) -> float:
     rule = f"percent of the frame from {limits[0]:g} to {limits[1]:g}"
-    return notation.parse_quantity(field, text, {"": 1.0, "%": 1.0}, limits, rule)
+    return parse_quantity(field, text, {"": 1.0, "%": 1.0}, limits, rule)
 
 
 def _nudged(spec: core.Setup, text: str, refuse: Refuse) -> core.Setup:

@@ -8,9 +8,9 @@ from django.http import QueryDict
 from fotonomy.core.analysis.interval import worked_out
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.daylight import light_to_come
-from fotonomy.core.exposure.scales import with_typed_setting
-from fotonomy.core.notation import format_frame_rate, format_number
+from fotonomy.core.notation.writing import format_frame_rate, format_number
 from fotonomy.core.parsing import stills as rn
+from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.spec import stills as r
 from fotonomy.core.spec.setup import Kind

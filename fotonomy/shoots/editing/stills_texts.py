@@ -1,7 +1,7 @@
 """Fields of a run as text: what stands in them, and what they are told apart from by."""
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.interval import three_of
+from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_light_curve, format_passes, format_span
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec

@@ -6,11 +6,11 @@ from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.exposure.sun import sky_light, sun_altitude_deg
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Fix
+from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd_m2
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.planner.relaxation import LABELS

@@ -9,11 +9,12 @@ from typing import Any
 from django.contrib.auth.models import AbstractBaseUser
 from django.utils.html import format_html_join
 
-from fotonomy.core import notation as n
-from fotonomy.core.exposure.scales import Offer, format_setting
-from fotonomy.core.gear.camera import Support
+from fotonomy.core.exposure.scales import Offer
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera
+from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.intent import LIMIT_EXAMPLES, format_heading, format_limit
+from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.white_balance import format_tint
 from fotonomy.core.planner.relaxation import LABELS, label_for
 from fotonomy.core.spec.intent import CRITERIA, Circle, Exposing, Handheld, Look, WhiteSchool

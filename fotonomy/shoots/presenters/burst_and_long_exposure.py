@@ -4,9 +4,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.gear.accessories import Remote
+from fotonomy.core.notation import writing as n
 from fotonomy.core.stills.burst import Burst, DriveChoice
 from fotonomy.core.stills.long_exposure import Trail
 from fotonomy.figures.lanes.long_exposure import passing_words, trail_words

@@ -5,9 +5,9 @@ from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts, work_out
 from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
+from fotonomy.core.notation import writing as n
 from fotonomy.core.planner.plans import compare
 from fotonomy.core.readout import readout
 from fotonomy.core.spec.setup import Kind

@@ -4,14 +4,14 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts, work_out
 from fotonomy.core.compare.exposure_strategies import School, compare_schools
 from fotonomy.core.compare.low_light import WayOut, enough_light
 from fotonomy.core.compare.profiles import ProfileOutcome, compare_profiles
 from fotonomy.core.exposure.metering import Claim, claims
 from fotonomy.core.findings.fixes import Change
-from fotonomy.core.gear.camera import Profile
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.figures.monitor.stops_key import level_strip
 from fotonomy.kit.models import Profile as ProfileRow

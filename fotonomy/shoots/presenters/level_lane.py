@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from hashlib import blake2b
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.exposure.metering import Claim, claims
+from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.readings import Shape, Surface
 from fotonomy.core.tone.example_scenes import SCENES
 from fotonomy.core.tone.noise import rate_cost_stops

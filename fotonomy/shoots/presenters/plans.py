@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.notation import writing as n
 from fotonomy.core.planner.cost import STRAIGHT
 from fotonomy.core.planner.exposure_modes import Advice, mode_advice
 from fotonomy.core.planner.plans import Solution, solve

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.dry_run.trigger_schedule import Presses, Script
 from fotonomy.core.exposure.ramp import RampStep
 from fotonomy.core.findings.fixes import half_period
+from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.spec import stills as r
 from fotonomy.core.spec.setup import Kind

@@ -18,13 +18,13 @@ from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods
 
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.dry_run.lessons import lessons
 from fotonomy.core.dry_run.log import LOST_ORDER, RunLog, judge
 from fotonomy.core.dry_run.trigger_schedule import Script, script_of
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import plan
 from fotonomy.figures.dry_run import rehearsal_figure, verdict_words
 from fotonomy.figures.svg import NARROW, WIDE

@@ -1,72 +1,23 @@
-"""Findings about bursts and long exposures."""
+"""Findings about long exposures: combining, what passes, holes, bulb, the trail's length."""
 
 from collections.abc import Iterator
 from math import ceil, log, log2
 
 from fotonomy.core import constants as c
-from fotonomy.core import notation as n
 from fotonomy.core.analysis.setup import Facts
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix
-from fotonomy.core.findings.interval import as_jpeg, take_along
+from fotonomy.core.findings.interval import take_along
 from fotonomy.core.gear.accessories import Remote
-from fotonomy.core.spec.stills import Combining, Files
-from fotonomy.core.stills.burst import Burst
+from fotonomy.core.notation import writing as n
+from fotonomy.core.spec.stills import Combining
 from fotonomy.core.stills.long_exposure import Trail
 
 # A hole in a trail that is seen, in delivered pixels. Common practice, no source.
 HOLE_SEEN_PX = 3.0
 # A chance of an empty frame worth a word. Common practice, no source.
 EMPTY_CHANCE = 0.1
-
-
-def buffer_fills(facts: Facts) -> Iterator[Finding]:
-    """A burst longer than the buffer holds out."""
-    burst, setup = facts.run, facts.setup
-    if not isinstance(burst, Burst):
-        return
-    present = burst.present
-    full = present.full_after_s
-    if full is None or present.buffer is None or burst.lasts_s <= full * 1.001:
-        return
-    text = f"{n.format_number(full * 0.99, 2)} s"
-    ways = [Fix(f"hold it for {text}", (Change("burst", text),), 0.0)]
-    ways += [
-        Fix(f"{one.drive.name}, {n.format_number(one.rate_fps)} a second",
-            (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
-        for one in burst.choices
-        if one.rate_fps < present.rate_fps
-        and (one.full_after_s is None or one.full_after_s >= burst.lasts_s)
-    ][-1:]  # fmt: skip
-    if setup.run.files is not Files.JPEG:
-        ways.append(as_jpeg())
-    yield Finding(
-        "burst.buffer_full", Severity.CAUTION,
-        f"The buffer is full after {n.format_number(full, 2)} s",
-        f"{n.format_number(present.buffer.full_after, 0)} frames at "
-        f"{n.format_number(present.rate_fps)} a second; then "
-        f"{n.format_number(present.buffer.write_fps)} a second, and it writes for "
-        f"{n.format_number(present.clears_s or 0.0)} s after",
-        full, "s", tuple(ways),
-    )  # fmt: skip
-
-
-def moment_missed(facts: Facts) -> Iterator[Finding]:
-    """A rate that may well miss the moment."""
-    burst = facts.run
-    if not isinstance(burst, Burst) or burst.present.chance >= burst.advised.chance - 0.01:
-        return
-    present, better = burst.present, burst.advised
-    rate = n.format_frame_rate(better.rate_fps)
-    yield Finding(
-        "burst.moment_missed", Severity.CAUTION, "The moment may fall between two frames",
-        f"It lasts {n.format_time(burst.moment_s)}; at {n.format_number(present.rate_fps)} a "
-        f"second a frame meets it {n.format_share(present.chance)} of the time, "
-        f"{better.drive.name} {n.format_share(better.chance)}",
-        100 * present.chance, "%",
-        (Fix(f"{better.drive.name}, {rate} a second", (Change("frame_rate", rate),), 0.0),),
-    )  # fmt: skip
 
 
 def combined_too_many(facts: Facts) -> Iterator[Finding]:
@@ -200,6 +151,5 @@ def trail_length(facts: Facts) -> Iterator[Finding]:
 
 
 CHECKS = (
-    buffer_fills, moment_missed, combined_too_many, averaging_lacks, nothing_passes, holes,
-    bulb_needs_remote, trail_length,
+    combined_too_many, averaging_lacks, nothing_passes, holes, bulb_needs_remote, trail_length,
 )  # fmt: skip

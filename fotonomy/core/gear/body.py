@@ -1,11 +1,11 @@
-"""What a person owns, as plain facts: bodies, lenses, tubes and recording profiles."""
+"""Camera bodies: recording formats, drives, sensor, shutter and ISO ranges."""
 
 from dataclasses import dataclass
 from enum import StrEnum
-from math import hypot, log2
+from math import hypot
 
-from fotonomy.core.curves.transfer_functions import Curve, decode, encode
 from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.lens import Lens
 
 
 class ShutterStyle(StrEnum):
@@ -14,28 +14,6 @@ class ShutterStyle(StrEnum):
     ANGLE = "angle"
     TIME = "time"
     BOTH = "both"
-
-
-class LevelScale(StrEnum):
-    """Which code values 0 % and 100 % stand for: 64-940 of 10 bits, or 0-1023."""
-
-    LEGAL = "legal"
-    FULL = "full"
-
-
-class Support(StrEnum):
-    """What carries the camera."""
-
-    HAND = "hand"
-    SHOULDER = "shoulder"
-    GIMBAL = "gimbal"
-    TRIPOD = "tripod"
-    VEHICLE = "vehicle"
-    DRONE = "drone"
-
-
-# Supports where a person's own shake reaches the picture.
-SHAKEN_SUPPORTS = frozenset({Support.HAND, Support.SHOULDER})
 
 
 @dataclass(frozen=True, slots=True)
@@ -213,126 +191,3 @@ class Body:
     def format_named(self, name: str) -> RecordingFormat:
         """The format of this name, or the first one."""
         return next((f for f in self.formats if f.name == name), self.formats[0])
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tube:
-    """An extension tube between body and lens; tubes stack."""
-
-    name: str
-    length_mm: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Lens:
-    """A lens: focal range in mm, iris range, and the light its glass loses in stops.
-
-    ``widest_long_f`` is the widest iris at the long end where it differs.
-    ``close_focus_m`` None means unknown, and nothing is refused; ``greatest_magnification``
-    is taken from it where not given. ``squeeze`` over 1 is anamorphic. ``mount`` as at the body.
-    """
-
-    name: str
-    focal_shortest_mm: float
-    focal_longest_mm: float
-    widest_f: float
-    smallest_f: float
-    widest_long_f: float | None = None
-    transmission_stops: float = 0.0
-    thread_mm: float | None = None
-    close_focus_m: float | None = None
-    greatest_magnification: float | None = None
-    stabiliser_stops: float = 0.0
-    squeeze: float = 1.0
-    mount: str = ""
-
-    def __post_init__(self) -> None:
-        if self.focal_longest_mm < self.focal_shortest_mm:
-            raise RuleError(
-                "focal_longest_mm", "cannot be shorter than the short end", self.focal_longest_mm
-            )
-        if self.smallest_f < self.widest_f:
-            raise RuleError(
-                "smallest_f", "the closed end needs the larger f-number", self.smallest_f
-            )
-        if self.widest_long_f is not None and not (
-            self.widest_f <= self.widest_long_f <= self.smallest_f
-        ):
-            raise RuleError(
-                "widest_long_f", "has to lie between the widest and the closed iris",
-                self.widest_long_f,
-            )  # fmt: skip
-
-    def widest_at(self, focal_mm: float) -> float:
-        """Widest iris at a focal length: between the ends in proportion, in stops.
-
-        A straight line over the logarithm of the focal length, to a tenth as cameras show
-        it: common practice, no source.
-        """
-        short, long = self.focal_shortest_mm, self.focal_longest_mm
-        if self.widest_long_f is None or long <= short:
-            return self.widest_f
-        share = min(1.0, max(0.0, log2(focal_mm / short) / log2(long / short)))
-        return round(float(self.widest_f * (self.widest_long_f / self.widest_f) ** share), 1)
-
-
-def loss_from_t_number(t_number: float, f_number: float) -> float:
-    """Stops a lens loses in its glass: ``2*log2(T/N)``; RuleError if T is under the f-number."""
-    if t_number < f_number * 0.995:
-        raise RuleError(
-            "transmission_stops", f"a T-number is no smaller than f/{f_number:g}", t_number
-        )
-    return max(0.0, 2 * log2(t_number / f_number))
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Profile:
-    """A recording profile: a curve, where its grey and clip lie, and its base ISO values.
-
-    Percents are of the profile's own scale. ``grey_percent`` None means where the
-    curve itself puts 18 % grey; another value shifts the nominal exposure to it.
-    ``skin_percent`` is where its users put the bright side of light skin, None for 1.45 stops
-    over grey. ``purpose`` says in a few words what it is for.
-    """
-
-    name: str
-    curve: Curve
-    clip_percent: float
-    grey_percent: float | None = None
-    skin_percent: float | None = None
-    scale: LevelScale = LevelScale.LEGAL
-    bits: int = 10
-    base_iso: tuple[int, ...] = ()
-    purpose: str = ""
-
-    def __post_init__(self) -> None:
-        if self.grey_linear <= 0:
-            raise RuleError("grey_percent", "lies below this curve's black", self.grey_percent)
-        if self.clip_linear <= self.grey_linear:
-            raise RuleError("clip_percent", "has to lie above grey", self.clip_percent)
-        skin = self.skin_percent
-        if skin is not None and not self.recorded_grey_percent < skin < self.clip_percent:
-            raise RuleError("skin_percent", "has to lie between grey and the clip", skin)
-
-    @property
-    def grey_linear(self) -> float:
-        """Scene-linear value that records as grey (0.18 unless the profile shifts it)."""
-        if self.grey_percent is None:
-            return 0.18
-        try:
-            return decode(self.curve, self.grey_percent / 100)
-        except RuleError as error:
-            raise RuleError("grey_percent", error.rule, self.grey_percent) from error
-
-    @property
-    def clip_linear(self) -> float:
-        """Scene-linear value at which the recording clips."""
-        try:
-            return decode(self.curve, self.clip_percent / 100)
-        except RuleError as error:
-            raise RuleError("clip_percent", error.rule, self.clip_percent) from error
-
-    @property
-    def recorded_grey_percent(self) -> float:
-        """Percent at which a grey card records at nominal exposure."""
-        return 100 * float(encode(self.curve, self.grey_linear))

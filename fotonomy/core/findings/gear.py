@@ -1,0 +1,150 @@
+"""Findings about what the gear cannot do: settings, mount, profile, format, limits."""
+
+from collections.abc import Iterator
+
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.exposure.scales import is_bulb
+from fotonomy.core.findings import fixes as fx
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.shutter import shutter_and_frame
+from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.intent import format_limit
+from fotonomy.core.spec.setup import Kind, Setup
+
+
+def gear_lacks(facts: Facts) -> Iterator[Finding]:
+    """A setting the chosen body, lens or glass does not have."""
+    setup = facts.setup
+    owners = {
+        "frame_rate": setup.body.name, "shutter": setup.body.name, "iris": setup.lens.name,
+        "iso": setup.body.name, "nd": "your glass",
+    }  # fmt: skip
+    for name, owner in owners.items():
+        offer = facts.offers[name]
+        if not offer.lacks_present or not offer.options or _passes_anyway(facts, name):
+            continue
+        at = offer.insert_at
+        near = offer.options[max(0, at - 1) : at + 1]
+        yield Finding(
+            f"{name}.gear_lacks", Severity.STOP,
+            f"{owner[0].upper()}{owner[1:]} cannot do this {_word(name)}",
+            f"{_present(facts, name)} is not on its scale; the nearest is "
+            + " or ".join(fx.label_of(name, o) for o in near),
+            float(setup.time_s if name == "shutter" else _plain(facts, name)),
+            {"frame_rate": "fps", "shutter": "s", "nd": "density"}.get(name, ""),
+            tuple(fx.fix_to(facts, name, option) for option in near),
+        )  # fmt: skip
+    if not setup.body.takes(setup.lens):
+        yield _wrong_mount(setup)
+    short, long = setup.lens.focal_shortest_mm, setup.lens.focal_longest_mm
+    if not short * 0.999 <= setup.focal_mm <= long * 1.001:
+        nearest = short if setup.focal_mm < short else long
+        text = f"{n.format_number(nearest)} mm"
+        yield Finding(
+            "focal.lens_lacks", Severity.STOP, f"{setup.lens.name} has no such focal length",
+            f"{n.format_number(setup.focal_mm)} mm lies outside "
+            f"{n.format_number(short)} to {n.format_number(long)} mm",
+            setup.focal_mm, "mm", (Fix(text, (Change("focal", text),), 0.0),),
+        )  # fmt: skip
+
+
+def _wrong_mount(setup: Setup) -> Finding:
+    fitting = [lens.name for lens in setup.bag_lenses if setup.body.takes(lens)]
+    ways = tuple(Fix(name, (Change("lens", name),), 0.0) for name in fitting[:3])
+    choose = Fix("let the planner choose a lens", (Change("held_lens", "0"),), 0.0)
+    return Finding(
+        "lens.wrong_mount", Severity.STOP, f"{setup.lens.name} does not go on {setup.body.name}",
+        f"Its mount is {setup.lens.mount}, the body's is {setup.body.mount}; "
+        f"{len(fitting) or 'none'} of the lenses to choose from fit",
+        float(len(fitting)), "lenses", ways or (choose,),
+    )  # fmt: skip
+
+
+def profile(facts: Facts) -> Iterator[Finding]:
+    """A profile the chosen body does not record."""
+    setup = facts.setup
+    names = setup.body.profiles
+    if not names or setup.profile.name in names:
+        return
+    yield Finding(
+        "profile.body_lacks", Severity.STOP, f"{setup.body.name} does not record this profile",
+        f"{setup.profile.name} is none of its {len(names)}: {', '.join(names)}",
+        float(len(names)), "profiles",
+        tuple(Fix(name, (Change("profile", name),), 0.0) for name in names[:3]),
+    )  # fmt: skip
+
+
+def limits(facts: Facts) -> Iterator[Finding]:
+    """A setting outside the limits the person set for it."""
+    setup = facts.setup
+    for limit in setup.limits:
+        name = limit.setting
+        if name not in facts.offers:
+            continue
+        size = (lambda o: o.value.seconds(setup.frame_rate)) if name == "shutter" else (
+            lambda o: float(o.value))  # fmt: skip
+        value = setup.time_s if name == "shutter" else _plain(facts, name)
+        if limit.holds(value):
+            continue
+        inside = [o for o in facts.offers[name].options if limit.holds(size(o))]
+        ways = [fx.rebalanced(facts, name, min(inside, key=lambda o: abs(size(o) - value)))
+                ] if inside else []  # fmt: skip
+        ways.append(Fix("lift the limits", (Change(f"limit_{name}", ""),), 0.0))
+        yield Finding(
+            f"{name}.outside_limits", Severity.CAUTION,
+            f"{_present(facts, name)} is outside your limits",
+            f"Held within {format_limit(setup, limit)}",
+            value, {"shutter": "s", "frame_rate": "fps"}.get(name, ""), tuple(ways),
+        )  # fmt: skip
+
+
+def recording(facts: Facts) -> Iterator[Finding]:
+    """A recording format the chosen body does not have."""
+    setup = facts.setup
+    names = [f.name for f in setup.body.formats]
+    if not setup.recording or setup.recording in names:
+        return
+    yield Finding(
+        "recording.body_lacks", Severity.STOP, f"{setup.body.name} has no such recording format",
+        f"{setup.recording} is none of its {len(names)}: {', '.join(names[:4])}",
+        float(len(names)), "formats",
+        tuple(Fix(name, (Change("recording", name),), 0.0) for name in names[:3]),
+    )  # fmt: skip
+
+
+def _plain(facts: Facts, name: str) -> float:
+    setup = facts.setup
+    return float(setup.nd_density if name == "nd" else getattr(setup, name))
+
+
+def _word(name: str) -> str:
+    return {"frame_rate": "frame rate", "iso": "ISO", "nd": "ND"}.get(name, name)
+
+
+def _present(facts: Facts, name: str) -> str:
+    setup = facts.setup
+    return {
+        "frame_rate": n.format_frame_rate(setup.frame_rate),
+        "shutter": n.format_shutter(setup.shutter),
+        "iris": n.format_iris(setup.iris),
+        "iso": f"ISO {setup.iso}",
+        "nd": f"ND {n.format_density(setup.nd_density)}",
+    }[name]
+
+
+def _passes_anyway(facts: Facts, name: str) -> bool:
+    """Stepless rings and timers, and what another finding already says."""
+    setup = facts.setup
+    match name:
+        case "iris":
+            widest = setup.lens.widest_at(setup.focal_mm)
+            return widest * 0.999 <= setup.iris <= setup.lens.smallest_f * 1.001
+        case "frame_rate":
+            return setup.single_frame or (setup.kind is Kind.INTERVAL and setup.frame_rate <= 1)
+        case "shutter":
+            return is_bulb(setup) or any(f for f in shutter_and_frame(facts))
+    return False
+
+
+CHECKS = (gear_lacks, profile, recording, limits)

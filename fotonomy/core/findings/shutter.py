@@ -1,0 +1,50 @@
+"""Findings about the shutter and the frame it has to fit into."""
+
+from collections.abc import Iterator
+
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.exposure.scales import Option, shutter_offer, with_setting
+from fotonomy.core.findings import fixes as fx
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Fix, at_rate
+from fotonomy.core.motion.shutter import rate_fps
+from fotonomy.core.notation import writing as n
+
+
+def shutter_and_frame(facts: Facts) -> Iterator[Finding]:
+    """A shutter cannot stay open longer than a frame lasts."""
+    setup = facts.setup
+    if setup.single_frame or setup.time_s * rate_fps(setup.frame_rate) <= 1.001:
+        return
+    ways = [fx.fix_to(facts, "shutter", o) for o in _longest_first(facts)[:1]]
+    slower = [o for o in facts.offers["frame_rate"].options if setup.time_s * o.value <= 1.001]
+    if slower and setup.shutter.time_s is not None:
+        ways.append(fx.fix_to(facts, "frame_rate", max(slower, key=lambda o: float(o.value))))
+    if not ways:
+        ways = _slower_rate(facts)
+    frame = n.format_time(1 / setup.frame_rate)
+    yield Finding(
+        "shutter.longer_than_frame", Severity.STOP, "Shutter longer than the frame",
+        f"{n.format_time(setup.time_s)} does not fit into a frame of {frame}",
+        setup.time_s, "s", tuple(ways),
+    )  # fmt: skip
+
+
+def _slower_rate(facts: Facts) -> list[Fix]:
+    """Where no shutter is fast enough for this rate: the body's next rate, and one for it."""
+    below = [o for o in facts.offers["frame_rate"].options if o.value <= facts.setup.frame_rate]
+    for rate in reversed(below or list(facts.offers["frame_rate"].options)[:1]):
+        slower = with_setting(facts.setup, "frame_rate", rate.value)
+        options = shutter_offer(slower).options
+        if options:
+            longest = max(options, key=lambda o: float(o.value.seconds(rate.value)))
+            return [at_rate(facts, rate, longest)]
+    return []
+
+
+def _longest_first(facts: Facts) -> list[Option]:
+    rate = facts.setup.frame_rate
+    return sorted(facts.offers["shutter"].options, key=lambda o: -float(o.value.seconds(rate)))
+
+
+CHECKS = (shutter_and_frame,)

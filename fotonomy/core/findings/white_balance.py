@@ -1,0 +1,55 @@
+"""Findings about white balance: off the main light, and mixed light."""
+
+from collections.abc import Iterator
+
+from fotonomy.core import constants as c
+from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.writing import format_capital
+from fotonomy.core.tone.white_balance import kelvin, mired
+
+
+def white_off(facts: Facts) -> Iterator[Finding]:
+    """A white balance that does not fit the main light and the taste."""
+    white = facts.white
+    if abs(white.off_mired) < c.OFF_SEEN_MIRED:
+        return
+    wanted = f"{round(white.wanted_k, -1):.0f} K"
+    side = "warm" if white.off_mired > 0 else "cool"
+    # Told that the light is cooler than it is, a camera makes all of it warm.
+    yield Finding(
+        "white.off", Severity.CAUTION, f"The main light will look {side}",
+        f"{n.format_number(white.set_k, 0)} K is {n.format_number(abs(white.off_mired), 0)} mired "
+        f"from {wanted}",
+        abs(white.off_mired), "mired", (Fix(wanted, (Change("white", wanted),), 0.0),),
+    )  # fmt: skip
+
+
+def mixed_light(facts: Facts) -> Iterator[Finding]:
+    """Lights too far apart for one white balance."""
+    white = facts.white
+    if white.widest_apart_mired < c.MIXED_SEEN_MIRED:
+        return
+    far = max(white.others, key=lambda source: abs(source.apart_mired))
+    middle = kelvin((mired(white.main.kelvin) + mired(far.kelvin)) / 2)
+    between = f"{round(middle, -1):.0f} K"
+    gels = " and ".join(gel.name for gel in far.gels)
+    hint = f"; a {gels} gel on it brings it over" if gels else ""
+    ways = []
+    if abs(mired(middle) - mired(white.set_k)) > 3:
+        ways.append(Fix(f"half way, {between}", (Change("white", between),), 0.0))
+    main = f"{round(white.main.kelvin, -1):.0f} K"
+    if abs(mired(white.main.kelvin) - mired(white.set_k)) > 3:
+        ways.append(Fix(f"keep to the main light, {main}", (Change("white", main),), 0.0))
+    look = "warmer" if far.apart_mired > 0 else "cooler"
+    yield Finding(
+        "white.mixed", Severity.CAUTION, "Mixed light",
+        f"{format_capital(far.name)} at {n.format_number(far.kelvin, 0)} K is "
+        f"{n.format_number(abs(far.apart_mired), 0)} mired {look} than the main light{hint}",
+        abs(far.apart_mired), "mired", tuple(ways),
+    )  # fmt: skip
+
+
+CHECKS = (white_off, mixed_light)

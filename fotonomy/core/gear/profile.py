@@ -1,0 +1,67 @@
+"""Recording profiles: a curve, where grey and clip lie on it, and its base ISO values."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from fotonomy.core.curves.transfer_functions import Curve, decode, encode
+from fotonomy.core.errors import RuleError
+
+
+class LevelScale(StrEnum):
+    """Which code values 0 % and 100 % stand for: 64-940 of 10 bits, or 0-1023."""
+
+    LEGAL = "legal"
+    FULL = "full"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Profile:
+    """A recording profile: a curve, where its grey and clip lie, and its base ISO values.
+
+    Percents are of the profile's own scale. ``grey_percent`` None means where the
+    curve itself puts 18 % grey; another value shifts the nominal exposure to it.
+    ``skin_percent`` is where its users put the bright side of light skin, None for 1.45 stops
+    over grey. ``purpose`` says in a few words what it is for.
+    """
+
+    name: str
+    curve: Curve
+    clip_percent: float
+    grey_percent: float | None = None
+    skin_percent: float | None = None
+    scale: LevelScale = LevelScale.LEGAL
+    bits: int = 10
+    base_iso: tuple[int, ...] = ()
+    purpose: str = ""
+
+    def __post_init__(self) -> None:
+        if self.grey_linear <= 0:
+            raise RuleError("grey_percent", "lies below this curve's black", self.grey_percent)
+        if self.clip_linear <= self.grey_linear:
+            raise RuleError("clip_percent", "has to lie above grey", self.clip_percent)
+        skin = self.skin_percent
+        if skin is not None and not self.recorded_grey_percent < skin < self.clip_percent:
+            raise RuleError("skin_percent", "has to lie between grey and the clip", skin)
+
+    @property
+    def grey_linear(self) -> float:
+        """Scene-linear value that records as grey (0.18 unless the profile shifts it)."""
+        if self.grey_percent is None:
+            return 0.18
+        try:
+            return decode(self.curve, self.grey_percent / 100)
+        except RuleError as error:
+            raise RuleError("grey_percent", error.rule, self.grey_percent) from error
+
+    @property
+    def clip_linear(self) -> float:
+        """Scene-linear value at which the recording clips."""
+        try:
+            return decode(self.curve, self.clip_percent / 100)
+        except RuleError as error:
+            raise RuleError("clip_percent", error.rule, self.clip_percent) from error
+
+    @property
+    def recorded_grey_percent(self) -> float:
+        """Percent at which a grey card records at nominal exposure."""
+        return 100 * float(encode(self.curve, self.grey_linear))
