@@ -6,7 +6,7 @@ from itertools import count
 import numpy as np
 
 from benchmarks.measures import percentile, times_ms
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.curves.transfer_functions import AcesCct, Bt709, Hlg, encode
 from fotonomy.exchange.pictures import write_jpeg
 from fotonomy.standins.monitor import View, picture, scopes, signal_of
@@ -51,19 +51,19 @@ def curves() -> list[CurveTimes]:
 
 def monitor_ms() -> list[float]:
     """One picture of 960 by 540 with its scopes, from the setup to the JPEGs, nothing kept."""
-    from fotonomy.shoots.mapping import bag_of, spec_of
+    from fotonomy.shoots.mapping import packed_kit, spec_of
     from fotonomy.shoots.models import Setup
 
     row = Setup.objects.select_related("shoot__owner").get(code="7A")
-    bag, wheel, views = bag_of(row.shoot), count(), list(View)
+    packed, wheel, views = packed_kit(row.shoot), count(), list(View)
 
     def show(_: int) -> None:
         k = next(wheel)
         # Another iris every time: a picture that was asked for before is not made again.
         row.iris = 2.8 * 2 ** (k / 300)
-        facts = work_out(spec_of(row, bag))
-        signal = signal_of(facts)
-        write_jpeg(picture(facts, signal, views[k % len(views)]))
+        analysis = analyse(spec_of(row, packed))
+        signal = signal_of(analysis)
+        write_jpeg(picture(analysis, signal, views[k % len(views)]))
         write_jpeg(scopes(signal))
 
     return times_ms(show, 80)

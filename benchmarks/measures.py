@@ -37,11 +37,11 @@ def core_plan_ms() -> tuple[list[float], list[float]]:
     from fotonomy.core.plan import plan
     from fotonomy.exchange.schemas import write_json
     from fotonomy.exchange.setup_json import read_setup, setup_to_data
-    from fotonomy.shoots.mapping import bag_of, file_of
+    from fotonomy.shoots.mapping import file_of, packed_kit
     from fotonomy.shoots.models import Setup
 
     rows = list(Setup.objects.select_related("shoot__owner"))
-    files = [file_of(row, bag_of(row.shoot)) for row in rows]
+    files = [file_of(row, packed_kit(row.shoot)) for row in rows]
     raw = write_json(setup_to_data(files[0])).encode()
     planned = times_ms(lambda k: plan(files[k % len(files)].setup), 1200, 100)
     read = times_ms(lambda _: read_setup(raw), 200)

@@ -19,14 +19,14 @@ class RunTimes:
 
 def _long_run(interval_s: float, frames: int) -> Any:
     """The demo's night run made so long, with card and batteries to match."""
-    from fotonomy.core.analysis.setup import work_out
+    from fotonomy.core.analysis.setup import analyse
     from fotonomy.core.gear.accessories import Battery, Card
     from fotonomy.core.spec.stills import LightPoint, Ramp
-    from fotonomy.shoots.mapping import bag_of, spec_of
+    from fotonomy.shoots.mapping import packed_kit, spec_of
     from fotonomy.shoots.models import Setup
 
     row = Setup.objects.select_related("shoot__owner").get(code="8A")
-    spec = spec_of(row, bag_of(row.shoot))
+    spec = spec_of(row, packed_kit(row.shoot))
     light = tuple(LightPoint(k * 43_200.0, -6.0 + 6.0 * (k % 2)) for k in range(40))
     spec = replace(
         spec, frame_rate=1 / interval_s, wanted_screen_s=frames / spec.project_fps,
@@ -34,7 +34,7 @@ def _long_run(interval_s: float, frames: int) -> Any:
                  Battery(name="b", energy_wh=90_000)),
         run=replace(spec.run, light=light, ramp=Ramp.PLANNED, declination_deg=None),
     )  # fmt: skip
-    run = work_out(spec).run
+    run = analyse(spec).run
     assert run is not None
     return spec, run
 
@@ -42,11 +42,11 @@ def _long_run(interval_s: float, frames: int) -> Any:
 def measure() -> RunTimes:
     """Rehearse both; the log and its verdict included."""
     from fotonomy.core.dry_run.log import judge
-    from fotonomy.core.dry_run.trigger_schedule import script_of
-    from fotonomy.standins.dry_run import rehearse
+    from fotonomy.core.dry_run.trigger_schedule import schedule_of
+    from fotonomy.standins.dry_run import carry_out
 
     def go(spec: Any, run: Any) -> int:
-        dry = rehearse(spec, script_of(spec, run))
+        dry = carry_out(spec, schedule_of(spec, run))
         assert dry.log is not None
         found = judge(
             dry.log, planned=run.frames, interval_s=run.program.step_s, project_fps=spec.project_fps

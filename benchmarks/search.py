@@ -31,7 +31,7 @@ def question(light: float = 12.3) -> Setup:
     return Setup(
         project_fps=25, mains_hz=50, mains_lamps=True, light=Ev100(light), subject_speed_m_s=3,
         subject_distance_m=2.5, body=kit.bodies[0], lens=lenses["Standard 50"],
-        bag_lenses=(lenses["Wide 20"], lenses["Standard 35"]), glass=glass, holders=kit.holders,
+        packed_lenses=(lenses["Wide 20"], lenses["Standard 35"]), glass=glass, holders=kit.holders,
         profile=kit.profiles[0], focal_mm=50, frame_rate=25, shutter=Shutter(angle_deg=180),
         iris=4, iso=500, nd_density=0.9, held=frozenset(),
     )  # fmt: skip
@@ -67,8 +67,8 @@ def measure() -> SearchTimes:
     return SearchTimes(Search(asked).count, best, answer, plain, peak, same)
 
 
-def _costs(yardstick: Yardstick, regrets: object) -> list[float]:
-    return [float(x) for x in yardstick.cost(regrets)]  # type: ignore[arg-type,union-attr]
+def _costs(yardstick: Yardstick, shortfalls: object) -> list[float]:
+    return [float(x) for x in yardstick.cost(shortfalls)]  # type: ignore[arg-type,union-attr]
 
 
 def plain_loop(asked: Setup) -> float:

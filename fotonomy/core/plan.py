@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.findings.checks import all_findings
 from fotonomy.core.findings.finding import Finding
 from fotonomy.core.findings.safety import cautions
@@ -14,7 +14,7 @@ from fotonomy.core.spec.setup import Setup
 class Plan:
     """What a setup comes to, what is wrong with it, and what to set on the camera."""
 
-    facts: Facts
+    analysis: Analysis
     findings: tuple[Finding, ...]
     cautions: tuple[str, ...]
     readout: tuple[ReadoutItem, ...]
@@ -22,5 +22,5 @@ class Plan:
 
 def plan(setup: Setup) -> Plan:
     """Plan one setup. Never fails for a valid Setup; trouble is in the findings."""
-    facts = work_out(setup)
-    return Plan(facts, all_findings(facts), cautions(setup), readout(facts))
+    analysis = analyse(setup)
+    return Plan(analysis, all_findings(analysis), cautions(setup), readout(analysis))

@@ -3,11 +3,11 @@
 from dataclasses import dataclass
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.neutral_density import density_to_factor
 from fotonomy.core.notation import writing as n
 from fotonomy.core.stills.burst import Burst
-from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.core.stills.long_exposure import LongExposure
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,15 +19,15 @@ class ReadoutItem:
     detail: str
 
 
-def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
+def readout(analysis: Analysis) -> tuple[ReadoutItem, ...]:
     """Frame rate, shutter, iris, ISO, ND, white balance and zebra of one setup."""
-    setup, level = facts.setup, facts.level
+    setup, level = analysis.setup, analysis.level
     time = n.format_time(setup.time_s)
     in_degrees = setup.shutter.angle_deg is not None
     angle = f"{n.format_number(setup.shutter.degrees(setup.frame_rate), 1)}°"
     rate = n.format_frame_rate(setup.frame_rate)
     density = n.format_density(setup.nd_density)
-    pieces = facts.stack.said if facts.stack else ""
+    pieces = analysis.stack.said if analysis.stack else ""
     one, two = level.zebra_one, level.zebra_two
     half = n.format_number(one.half_width_percent or 0, 0)
     items = [
@@ -49,18 +49,21 @@ def readout(facts: Facts) -> tuple[ReadoutItem, ...]:
         "" if setup.single_frame or setup.records_stills else time if in_degrees else angle,
     )  # fmt: skip
     iris = ReadoutItem("Iris", n.format_iris(setup.iris), f"{n.format_number(setup.focal_mm)} mm")
-    if isinstance(facts.run, Trail):
-        frames = facts.run.frames
-        bulb = "bulb, remote holds" if facts.run.bulb else ""
+    if isinstance(analysis.run, LongExposure):
+        frames = analysis.run.frames
+        bulb = "bulb, remote holds" if analysis.run.bulb else ""
         many = "one frame" if frames == 1 else setup.run.combining.label.partition(",")[0]
         first = ReadoutItem("Drive", "single" if frames == 1 else f"×{frames}", bulb or many)
-    elif isinstance(facts.run, IntervalRun):
-        count = facts.run.program.count
+    elif isinstance(analysis.run, IntervalRun):
+        count = analysis.run.intervalometer.count
         counted = "no count" if count is None else f"count {count}"
-        first = ReadoutItem("Interval", f"{n.format_number(facts.run.program.interval_s, 2)} s",
-                            f"{facts.run.frames} frames, {counted}")  # fmt: skip
-    elif isinstance(facts.run, Burst):
-        drive = facts.run.present
+        first = ReadoutItem(
+            "Interval",
+            f"{n.format_number(analysis.run.intervalometer.interval_s, 2)} s",
+            f"{analysis.run.frames} frames, {counted}",
+        )
+    elif isinstance(analysis.run, Burst):
+        drive = analysis.run.present
         first = ReadoutItem("Drive", f"{n.format_number(drive.rate_fps)}/s", drive.drive.name)
     else:
         edit = f"edit {n.format_frame_rate(setup.project_fps)}"

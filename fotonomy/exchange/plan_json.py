@@ -5,8 +5,8 @@ from math import isfinite
 from typing import Any
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Facts
-from fotonomy.core.compare.exposure_strategies import Schools, compare_schools
+from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.compare.exposure_strategies import ExposureStrategies, compare_strategies
 from fotonomy.core.exposure.metering import claims
 from fotonomy.core.exposure.ramp import RampPlan
 from fotonomy.core.plan import Plan
@@ -15,19 +15,19 @@ from fotonomy.core.planner.plans import Solutions
 
 def plan_to_data(plan: Plan) -> dict[str, Any]:
     """Every number of a plan with its unit in the key, findings and fixes included."""
-    facts = plan.facts
-    setup, flicker = facts.setup, facts.flicker
+    analysis = plan.analysis
+    setup, flicker = analysis.setup, analysis.flicker
     return {
         "format": "fotonomy-plan",
         "version": 2,
         "setup": {"code": setup.code, "title": setup.title, "kind": setup.kind.value},
         "readout": [asdict(item) for item in plan.readout],
         "budget": {
-            "ev100": facts.budget.ev100,
-            "lines": [asdict(line) for line in facts.budget.lines],
-            "error_stops": facts.budget.error_stops,
-            "target_stops": facts.budget.target_stops,
-            "verdict": facts.budget.verdict.value,
+            "ev100": analysis.budget.ev100,
+            "lines": [asdict(line) for line in analysis.budget.lines],
+            "error_stops": analysis.budget.error_stops,
+            "target_stops": analysis.budget.target_stops,
+            "verdict": analysis.budget.verdict.value,
         },
         "shutter": {
             "time_s": setup.time_s,
@@ -35,26 +35,26 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
             "mains_ripple_left": flicker.ripple,
             "mains_safe": flicker.safe,
         },
-        "motion": asdict(facts.motion),
-        "camera_and_hand": asdict(facts.shake),
-        "focus": _finite(asdict(facts.focus)),
-        "level": asdict(facts.level),
-        "meters": [asdict(claim) for claim in claims(setup.readings, facts.level)],
-        "schools": _schools(compare_schools(setup)),
-        "noise": asdict(facts.noise),
-        "white": asdict(facts.white),
-        "clip": asdict(facts.clip),
-        "run": _run(facts),
-        "nd_pieces": list(facts.stack.pieces) if facts.stack else None,
-        "nd_wheel": facts.stack.wheel if facts.stack else None,
+        "motion": asdict(analysis.motion),
+        "camera_and_hand": asdict(analysis.shake),
+        "focus": _finite(asdict(analysis.focus)),
+        "level": asdict(analysis.level),
+        "meters": [asdict(claim) for claim in claims(setup.readings, analysis.level)],
+        "schools": _schools(compare_strategies(setup)),
+        "noise": asdict(analysis.noise),
+        "white": asdict(analysis.white),
+        "clip": asdict(analysis.clip),
+        "run": _run(analysis),
+        "nd_pieces": list(analysis.stack.pieces) if analysis.stack else None,
+        "nd_wheel": analysis.stack.wheel if analysis.stack else None,
         "findings": [asdict(finding) for finding in plan.findings],
         "cautions": list(plan.cautions),
     }
 
 
-def _run(facts: Facts) -> dict[str, Any] | None:
+def _run(analysis: Analysis) -> dict[str, Any] | None:
     """What the kind of a setup adds; None for video. Ramps are given by their changes."""
-    run = facts.run
+    run = analysis.run
     if run is None:
         return None
     if not isinstance(run, IntervalRun):
@@ -69,6 +69,7 @@ def _run(facts: Facts) -> dict[str, Any] | None:
         key: asdict(value) if is_dataclass(value) and not isinstance(value, type) else value
         for key, value in data.items()
     }
+    data["program"] = data.pop("intervalometer")
     data["ends"] = run.ends.isoformat() if run.ends else None
     data["ramp"], data["floating"] = _ramp(run.ramp), run.floating and _ramp(run.floating)
     whole = _finite(data)
@@ -87,7 +88,7 @@ def _ramp(ramp: RampPlan) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _schools(found: Schools) -> dict[str, Any]:
+def _schools(found: ExposureStrategies) -> dict[str, Any]:
     return {
         "chosen": found.chosen.value,
         "advised": found.advised.value,
@@ -123,9 +124,9 @@ def solutions_to_data(found: Solutions) -> dict[str, Any]:
             {
                 "title": one.title,
                 "score": one.candidate.score,
-                "error_stops": one.facts.budget.error_stops,
+                "error_stops": one.analysis.budget.error_stops,
                 "because": [asdict(reason) for reason in one.because],
-                "regrets_stops": one.candidate.judgement.regrets,
+                "regrets_stops": one.candidate.judgement.shortfalls,
                 "costs": one.candidate.judgement.costs,
                 "gains": list(one.gains),
                 "losses": list(one.losses),
@@ -135,7 +136,7 @@ def solutions_to_data(found: Solutions) -> dict[str, Any]:
         ],
         "missing_stops": found.missing_stops,
         "blocking": list(found.blocking),
-        "remedies": [asdict(way) for way in found.remedies],
+        "remedies": [asdict(way) for way in found.relaxations],
     }
 
 

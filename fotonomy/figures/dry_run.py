@@ -24,7 +24,7 @@ def verdict_words(verdict: Verdict) -> str:
     return "; ".join(part for part in parts if part)
 
 
-def rehearsal_figure(
+def dry_run_figure(
     log: RunLog, verdict: Verdict, planned_s: tuple[float, float], size_mb: float,
     energy_wh: float | None, width: float = WIDE,
 ) -> str:  # fmt: skip

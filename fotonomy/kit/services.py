@@ -45,7 +45,7 @@ def take_in_gear(owner: AbstractBaseUser, spec: Setup) -> TakenIn:
     if body.name != spec.body.name or not body.profiles.exists():
         body.profiles.add(profile)
     lens = take_in(Lens, owner, spec.lens.name, lens_columns(spec.lens))[0]
-    for other in spec.bag_lenses:
+    for other in spec.packed_lenses:
         take_in(Lens, owner, other.name, lens_columns(other))
     for piece in spec.glass:
         take_in(Filter, owner, piece.name, filter_columns(piece))

@@ -10,7 +10,7 @@ from fotonomy.shoots.mapping import PLAIN_COLUMNS
 from fotonomy.shoots.models import Change, Setup, Shoot
 
 # Steps kept for each shoot, give or take those since the last pruning.
-LONGEST_LEDGER = 500
+LONGEST_HISTORY = 500
 PRUNE_EVERY = 50
 
 Snapshots = dict[str, dict[str, Any] | None]
@@ -38,7 +38,7 @@ def record(
         shoot=shoot, label=label, before=before, after=after, gesture=gesture
     )
     if change.pk % PRUNE_EVERY == 0:
-        old = shoot.changes.order_by("-pk").values_list("pk", flat=True)[LONGEST_LEDGER:][:1]
+        old = shoot.changes.order_by("-pk").values_list("pk", flat=True)[LONGEST_HISTORY:][:1]
         shoot.changes.filter(pk__lte=old[0] if old else 0).delete()
     return change
 

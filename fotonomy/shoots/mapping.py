@@ -46,7 +46,7 @@ SCHOOLS = ("look", "handheld", "circle", "exposing", "white_school")
 
 
 @dataclass(frozen=True)
-class Bag:
+class PackedKit:
     """What a shoot takes along, by row id, as the core knows it.
 
     ``nd`` is what a planner may stack, ``others`` the rest of the glass by row id;
@@ -75,14 +75,14 @@ def packed(shoot: Shoot, model: type[Any], names: str, whole: bool = False) -> A
     return getattr(shoot, names).order_by()
 
 
-def bag_of(shoot: Shoot, whole: bool = False) -> Bag:
+def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
     """The bag of a shoot, in two queries (lenses in a third, when asked for).
 
     ``whole`` is the kit with nothing left at home, whatever the shoot packs.
     """
     pieces = sorted(packed(shoot, Filter, "filters", whole), key=lambda row: row.name)
     things = sorted(packed(shoot, Accessory, "accessories", whole), key=lambda row: row.name)
-    return Bag(
+    return PackedKit(
         shoot=shoot,
         nd=tuple(p.to_spec() for p in pieces if p.kind in Filter.KNOB_KINDS),
         others={p.pk: p.to_spec() for p in pieces if p.kind not in Filter.KNOB_KINDS},
@@ -99,7 +99,7 @@ def intent_of(row: Setup) -> Intent:
     return intent_from_data({**schools, **row.intent})
 
 
-def spec_of(row: Setup, bag: Bag) -> core.Setup:
+def spec_of(row: Setup, packed: PackedKit) -> core.Setup:
     """A row as the core plans it. Raises RuleError where the row's numbers break a rule."""
     return core.Setup(
         kind=core.Kind(row.kind),
@@ -112,16 +112,16 @@ def spec_of(row: Setup, bag: Bag) -> core.Setup:
         support=Support(row.support),
         body=row.body.to_spec(),
         lens=row.lens.to_spec(),
-        tubes=tuple(bag.tubes[pk] for pk in row.thing_ids if pk in bag.tubes),
-        devices=tuple(bag.devices[pk] for pk in row.thing_ids if pk in bag.devices),
-        bag_devices=tuple(d for pk, d in bag.devices.items() if pk not in row.thing_ids),
+        tubes=tuple(packed.tubes[pk] for pk in row.thing_ids if pk in packed.tubes),
+        devices=tuple(packed.devices[pk] for pk in row.thing_ids if pk in packed.devices),
+        packed_devices=tuple(d for pk, d in packed.devices.items() if pk not in row.thing_ids),
         run=run_from_data(row.run),
         starts=starts_of(row),
-        bag_lenses=() if "lens" in row.held else bag.lenses,
+        packed_lenses=() if "lens" in row.held else packed.lenses,
         profile=row.profile.to_spec(),
-        glass=bag.nd,
-        holders=bag.holders,
-        filters=tuple(bag.others[pk] for pk in row.filter_ids if pk in bag.others),
+        glass=packed.nd,
+        holders=packed.holders,
+        filters=tuple(packed.others[pk] for pk in row.filter_ids if pk in packed.others),
         shutter=Shutter(angle_deg=row.shutter_angle_deg, time_s=row.shutter_time_s),
         held=frozenset(row.held),
         limits=limits_from_data(row.limits),
@@ -160,10 +160,10 @@ def write_spec(row: Setup, spec: core.Setup) -> None:
     row.shutter_time_s = spec.shutter.time_s
 
 
-def file_of(row: Setup, bag: Bag) -> SetupFile:
+def file_of(row: Setup, packed: PackedKit) -> SetupFile:
     """A row as a setup file."""
     time = row.planned_time.strftime("%H:%M") if row.planned_time else None
-    return SetupFile(spec_of(row, bag), time, row.notes)
+    return SetupFile(spec_of(row, packed), time, row.notes)
 
 
 def snapshot(row: Setup) -> dict[str, Any]:

@@ -9,14 +9,14 @@ import numpy as np
 
 from fotonomy.core import constants as c
 from fotonomy.core.dry_run.log import LOST_ORDER, Ended, Lost, RunLog
-from fotonomy.core.dry_run.trigger_schedule import Presses, Script
+from fotonomy.core.dry_run.trigger_schedule import Presses, TriggerSchedule
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.ramp import chosen_rungs
 from fotonomy.core.gear.accessories import Battery
 from fotonomy.core.notation.writing import format_share
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.energy import cold_share, draw_of
-from fotonomy.core.stills.intervalometer import Program
+from fotonomy.core.stills.intervalometer import Intervalometer
 from fotonomy.standins.remote import FingerStandIn, RemoteStandIn
 from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
 
@@ -64,45 +64,51 @@ class DryRun:
     """
 
     def __init__(
-        self, setup: Setup, script: Script, faults: frozenset[Fault] = frozenset(), seed: int = 1
+        self,
+        setup: Setup,
+        schedule: TriggerSchedule,
+        faults: frozenset[Fault] = frozenset(),
+        seed: int = 1,
     ) -> None:
-        if script.frames > MOST_FRAMES:
+        if schedule.frames > MOST_FRAMES:
             raise RuleError(
                 "event",
-                f"{script.frames} frames are more than the {MOST_FRAMES} that are rehearsed; "
-                + ("split the run, or take a longer interval" if script.one_run
+                f"{schedule.frames} frames are more than the {MOST_FRAMES} that are rehearsed; "
+                + ("split the run, or take a longer interval" if schedule.one_run
                    else "hold it for less, or less often"),
-                script.frames,
+                schedule.frames,
             )  # fmt: skip
-        self.setup, self.script = setup, script
-        self.faults = faults & frozenset(faults_for(script))
+        self.setup, self.schedule = setup, schedule
+        self.faults = faults & frozenset(faults_for(schedule))
         self.happened: list[Happened] = []
         random = Random(seed)
         self.camera = self._camera(random)
-        self.by = self._by(script, random, seed)
+        self.by = self._by(schedule, random, seed)
         self.log: RunLog | None = None
 
-    def _by(self, script: Script, random: Random, seed: int) -> RemoteStandIn | FingerStandIn:
+    def _by(
+        self, schedule: TriggerSchedule, random: Random, seed: int
+    ) -> RemoteStandIn | FingerStandIn:
         """Who fires."""
         bump = self._bump(random)
-        if isinstance(script.by, Presses):
-            return FingerStandIn(script.by)
+        if isinstance(schedule.by, Presses):
+            return FingerStandIn(schedule.by)
         if Fault.COUNTER in self.faults:
-            self._tell(Fault.COUNTER, self._counter_words(script.by))
-        return RemoteStandIn(script.remote, script.by, seed, Fault.COUNTER in self.faults, bump)
+            self._tell(Fault.COUNTER, self._counter_words(schedule.by))
+        return RemoteStandIn(schedule.remote, schedule.by, seed, Fault.COUNTER in self.faults, bump)
 
     def _tell(self, fault: Fault, words: str) -> None:
         self.happened.append(Happened(fault, words))
 
-    def _counter_words(self, program: Program) -> str:
-        if program.count is None:
+    def _counter_words(self, intervalometer: Intervalometer) -> str:
+        if intervalometer.count is None:
             return "no harm: the remote runs unlimited and is stopped by the clock"
-        sure = self.script.remote.sure_count or 100
+        sure = self.schedule.remote.sure_count or 100
         return f"above {sure} it counts now and then one too many, and ends early"
 
     def _camera(self, random: Random) -> StillCamera:
-        script, faults = self.script, self.faults
-        size, write = 1000 * script.card.size_gb, script.file_mb / script.write_s
+        schedule, faults = self.schedule, self.faults
+        size, write = 1000 * schedule.card.size_gb, schedule.file_mb / schedule.write_s
         slower, filled, weak = (random.uniform(*span) for span in (
             (0.08, 0.25), (0.55, 0.85), (0.45, 0.6),
         ))  # fmt: skip
@@ -122,8 +128,8 @@ class DryRun:
         return StillCamera(
             card=CardStandIn(size, write, used),
             battery=self._battery(weak if Fault.COLD in faults else 1.0),
-            file_mb=script.file_mb, buffer_frames=script.buffer_frames,
-            self_timer_s=script.self_timer_s, noise_frame=script.noise_frame,
+            file_mb=schedule.file_mb, buffer_frames=schedule.buffer_frames,
+            self_timer_s=schedule.self_timer_s, noise_frame=schedule.noise_frame,
             single=Fault.SINGLE in faults,
         )  # fmt: skip
 
@@ -141,23 +147,23 @@ class DryRun:
 
     def _bump(self, random: Random) -> tuple[int, float] | None:
         at, factor = random.uniform(0.2, 0.7), random.choice((0.5, 2.0, 3.0))
-        if Fault.BUMP not in self.faults or self.script.frames < 3:
+        if Fault.BUMP not in self.faults or self.schedule.frames < 3:
             return None
-        frame, step = max(1, int(at * self.script.frames)), self.script.step_s * factor
+        frame, step = max(1, int(at * self.schedule.frames)), self.schedule.step_s * factor
         self._tell(Fault.BUMP, f"from frame {frame + 1} on the interval is {step:g} s")
         return frame, step
 
     def _usual_end(self) -> Ended:
-        by = self.script.by
+        by = self.schedule.by
         if isinstance(by, Presses):
             return Ended.PRESSES
         return Ended.CLOCK if by.count is None else Ended.COUNT
 
     def go(self) -> Generator[float, None, None]:
         """Carry the run out; yields the share done. Closed early, the log ends there."""
-        script, camera = self.script, self.camera
-        stop_at, rungs = script.last_s + 1e-6, script.rungs
-        times = np.arange(max(1, script.frames), dtype=np.float64) * script.step_s
+        schedule, camera = self.schedule, self.camera
+        stop_at, rungs = schedule.last_s + 1e-6, schedule.rungs
+        times = np.arange(max(1, schedule.frames), dtype=np.float64) * schedule.step_s
         index = chosen_rungs(self.setup, rungs, times)
         rows: list[Row] = []
         ended, ended_s, k, at = self._usual_end(), 0.0, 0, 0.0
@@ -181,7 +187,7 @@ class DryRun:
                     ended = Ended.CARD
                     break
                 if k % STRIDE == 0:
-                    yield min(1.0, k / script.frames)
+                    yield min(1.0, k / schedule.frames)
                 if k >= MOST_FRAMES:
                     break
             else:
@@ -195,9 +201,9 @@ class DryRun:
         yield 1.0
 
 
-def faults_for(script: Script) -> tuple[Fault, ...]:
+def faults_for(schedule: TriggerSchedule) -> tuple[Fault, ...]:
     """Faults that can meet a script: a finger has no counter and no dial."""
-    if not script.one_run or script.frames < 2:
+    if not schedule.one_run or schedule.frames < 2:
         return (Fault.SLOW_CARD, Fault.COLD, Fault.FULL_CARD)
     return tuple(Fault)
 
@@ -217,15 +223,15 @@ def _log(rows: list[Row], ended: Ended, ended_s: float) -> RunLog:
     )  # fmt: skip
 
 
-def rehearse(
-    setup: Setup, script: Script, faults: frozenset[Fault] = frozenset(), seed: int = 1,
+def carry_out(
+    setup: Setup, schedule: TriggerSchedule, faults: frozenset[Fault] = frozenset(), seed: int = 1,
     most: int | None = None,
 ) -> DryRun:  # fmt: skip
     """A whole dry run at once, or its first ``most`` starts (in strides)."""
-    dry = DryRun(setup, script, faults, seed)
+    dry = DryRun(setup, schedule, faults, seed)
     going = dry.go()
     for share in going:
-        if most is not None and share * script.frames >= most:
+        if most is not None and share * schedule.frames >= most:
             break
     going.close()
     return dry

@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.curves.transfer_functions import GREY, encode, linear_of
 from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.spec.readings import Reading, Surface
@@ -73,37 +73,37 @@ class Signal:
     region: NDArray[np.uint8]
 
 
-def signal_of(facts: Facts) -> Signal:
+def signal_of(analysis: Analysis) -> Signal:
     """The frame a setup would record, 960 x 540 codes of the profile's depth."""
-    setup = facts.setup
-    profile, model = setup.recorded_profile, facts.noise.model
+    setup = analysis.setup
+    profile, model = setup.recorded_profile, analysis.noise.model
     scene = scene_map(setup.readings, WIDTH, HEIGHT)
     # All of it as multiples of grey at nominal exposure.
-    light = _textured(setup.readings) * np.float32(2.0**facts.level.exposure_stops)
+    light = _textured(setup.readings) * np.float32(2.0**analysis.level.exposure_stops)
     grey_e = np.float32(model.electrons(setup.iso, 0.0))
     read = np.float32(model.read_e(setup.iso))
     size = np.float32(model.photosites_px / WIDTH)
     # Root of μ + σ², seen at this size and averaged over frames.
     noise = np.sqrt(light * grey_e + read * read)
-    noise *= _grain() * np.float32(1 / (grey_e * size * facts.noise.frames**0.5))
+    noise *= _grain() * np.float32(1 / (grey_e * size * analysis.noise.frames**0.5))
     light += noise
     lookup, codes_at = _recording(profile)
     codes = lookup[_index(light)]
     return Signal(codes, codes_at[0], codes_at[1], scene.region)
 
 
-def picture(facts: Facts, signal: Signal, view: View) -> Picture:
+def picture(analysis: Analysis, signal: Signal, view: View) -> Picture:
     """The frame as a picture, ``(540, 960, 3)`` red, green, blue."""
     if view is View.STOPS:
-        return _stops_picture(facts, signal)
+        return _stops_picture(analysis, signal)
     if view is View.CORRECTED:
-        shown, saturation = _corrected(facts, signal), 1.0
+        shown, saturation = _corrected(analysis, signal), 1.0
     else:
         shown = np.clip(signal.percent / 100, 0, 1.0)
-        saturation = 0.45 if facts.level.headroom_stops > 4 else 0.9
-    out = _coloured(facts, shown, signal, saturation)
+        saturation = 0.45 if analysis.level.headroom_stops > 4 else 0.9
+    out = _coloured(analysis, shown, signal, saturation)
     if view is View.ZEBRAS:
-        _draw_zebras(facts, signal, out)
+        _draw_zebras(analysis, signal, out)
     return out
 
 
@@ -190,20 +190,20 @@ def _textured(readings: tuple[Reading, ...]) -> Levels:
     return np.asarray(textured)
 
 
-def _corrected(facts: Facts, signal: Signal) -> Levels:
+def _corrected(analysis: Analysis, signal: Signal) -> Levels:
     """What codes come to after the edit: the school's own change, and a miss put right."""
-    setup = facts.setup
+    setup = analysis.setup
     school = placing(setup.intent.exposing, setup.profile, setup.readings)
-    change = school.post_stops - facts.budget.error_stops
+    change = school.post_stops - analysis.budget.error_stops
     light = GREY * np.exp2(signal.stops.astype(np.float64) + change)
-    held = over_knee_stops(facts.level.headroom_stops + change)
+    held = over_knee_stops(analysis.level.headroom_stops + change)
     return shouldered(light, held).astype(np.float32)
 
 
-def _coloured(facts: Facts, shown: Levels, signal: Signal, saturation: float) -> Picture:
+def _coloured(analysis: Analysis, shown: Levels, signal: Signal, saturation: float) -> Picture:
     """Codes as shown, with the hue of what was read and of the light on it."""
-    setup, white = facts.setup, facts.white
-    gains = [_gains(facts, reading, saturation) for reading in setup.readings]
+    setup, white = analysis.setup, analysis.white
+    gains = [_gains(analysis, reading, saturation) for reading in setup.readings]
     gains.append(channel_gains(saturation * white.main.looks_mired, saturation * setup.tint_cc))
     table = np.asarray(gains, dtype=np.float32) - 1
     out = np.empty((HEIGHT, WIDTH, 3), dtype=np.uint8)
@@ -217,8 +217,8 @@ def _coloured(facts: Facts, shown: Levels, signal: Signal, saturation: float) ->
     return out
 
 
-def _gains(facts: Facts, reading: Reading, saturation: float) -> tuple[float, float, float]:
-    setup, white = facts.setup, facts.white
+def _gains(analysis: Analysis, reading: Reading, saturation: float) -> tuple[float, float, float]:
+    setup, white = analysis.setup, analysis.white
     at_k = white.main.kelvin if reading.source_k is None else reading.source_k
     cast = channel_gains(saturation * shift_mired(setup.white_k, at_k), saturation * setup.tint_cc)
     hue = _HUES.get(reading.surface, (1.0, 1.0, 1.0))
@@ -232,19 +232,19 @@ def _stripes() -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     return (x + y) // STRIPE_PX % 2 == 0, (x - y) // STRIPE_PX % 2 == 0
 
 
-def _draw_zebras(facts: Facts, signal: Signal, out: Picture) -> None:
+def _draw_zebras(analysis: Analysis, signal: Signal, out: Picture) -> None:
     """Zebra one leans to the right and is dark; zebra two leans to the left and is light."""
-    one, two = facts.level.zebra_one, facts.level.zebra_two
+    one, two = analysis.level.zebra_one, analysis.level.zebra_two
     rising, falling = _stripes()
     half = one.half_width_percent or 0.0
     # A monitor judges an area, not a grain of noise: a light blur before the comparison.
     smooth = cv2.blur(signal.percent[signal.codes], (5, 5))
     out[(np.abs(smooth - one.percent) <= half) & rising] = (20, 24, 28)
-    out[(smooth >= min(two.percent, facts.level.clip_percent - 0.3)) & falling] = (250, 250, 246)
-    out[(smooth >= min(two.percent, facts.level.clip_percent - 0.3)) & ~falling] = (60, 60, 58)
+    out[(smooth >= min(two.percent, analysis.level.clip_percent - 0.3)) & falling] = (250, 250, 246)
+    out[(smooth >= min(two.percent, analysis.level.clip_percent - 0.3)) & ~falling] = (60, 60, 58)
 
 
-def _stops_picture(facts: Facts, signal: Signal) -> Picture:
+def _stops_picture(analysis: Analysis, signal: Signal) -> Picture:
     """A flat shade a stop; hatched where it clips, dotted where it drowns in noise."""
     stops = signal.stops
     band = np.clip(np.round(stops), *STOP_RANGE).astype(np.int32)
@@ -252,11 +252,11 @@ def _stops_picture(facts: Facts, signal: Signal) -> Picture:
     table = np.asarray(ramp, dtype=np.uint8)[band - STOP_RANGE[0]]
     out = table[signal.codes]
     rising, _ = _stripes()
-    clips = (stops >= facts.level.headroom_stops - 0.05)[signal.codes]
+    clips = (stops >= analysis.level.headroom_stops - 0.05)[signal.codes]
     out[clips & rising] = (20, 24, 28)
     out[clips & ~rising] = (255, 255, 255)
     x, y = np.arange(WIDTH)[None, :], np.arange(HEIGHT)[:, None]
     dots = (x % 6 < 2) & (y % 6 < 2)
-    drowns = (stops <= facts.noise.floor_stops)[signal.codes]
+    drowns = (stops <= analysis.noise.floor_stops)[signal.codes]
     out[drowns & dots] = (120, 132, 140)
     return out

@@ -6,7 +6,7 @@ from random import Random
 
 from fotonomy.core.dry_run.trigger_schedule import Presses
 from fotonomy.core.gear.accessories import Remote
-from fotonomy.core.stills.intervalometer import Program
+from fotonomy.core.stills.intervalometer import Intervalometer
 
 # From here on a cheap counter starts to skip, where nothing says until when it is sure.
 SKIPS_FROM = 100
@@ -20,27 +20,27 @@ class RemoteStandIn:
     """
 
     remote: Remote
-    program: Program
+    intervalometer: Intervalometer
     seed: int = 0
     skips: bool = False
     bump: tuple[int, float] | None = None
 
     def fires(self, stop_at_s: float) -> Iterator[float]:
         """Times of its starts, until its count is reached or ``stop_at_s`` where it has none."""
-        program, random = self.program, Random(self.seed)
+        intervalometer, random = self.intervalometer, Random(self.seed)
         unsure = self.remote.sure_count or SKIPS_FROM
-        step, at, counted, k = program.step_s, program.first_s, 0, 0
-        while program.count is None or counted < program.count:
-            if program.count is None and at > stop_at_s:
+        step, at, counted, k = intervalometer.step_s, intervalometer.first_s, 0, 0
+        while intervalometer.count is None or counted < intervalometer.count:
+            if intervalometer.count is None and at > stop_at_s:
                 return
             yield at
             counted += 1
             k += 1
-            if self.skips and program.count is not None and counted > unsure:
+            if self.skips and intervalometer.count is not None and counted > unsure:
                 counted += 1 if random.random() < SKIP_CHANCE else 0
             if self.bump and k == self.bump[0]:
                 step = self.bump[1]
-            at = at + step if self.bump else program.first_s + k * step
+            at = at + step if self.bump else intervalometer.first_s + k * step
 
 
 @dataclass(slots=True)

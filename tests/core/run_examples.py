@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.gear.accessories import Battery, Card, Remote
 from fotonomy.core.gear.body import DriveMode
 from fotonomy.core.motion.shutter import Shutter
@@ -63,7 +63,7 @@ def trail(**changes: Any) -> Setup:
 
 def run_of(spec: Setup) -> IntervalRun:
     """The interval run of a setup."""
-    run = work_out(spec).run
+    run = analyse(spec).run
     assert isinstance(run, IntervalRun)
     return run
 

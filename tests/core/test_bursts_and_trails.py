@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.gear.accessories import Card, Remote
 from fotonomy.core.motion.shutter import Shutter
@@ -19,20 +19,20 @@ from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining, Files
 from fotonomy.core.stills.burst import Buffer, Burst, chance_of, file_mb, limit_of, rate_of
-from fotonomy.core.stills.long_exposure import Trail, passing_in, under_each_stops
+from fotonomy.core.stills.long_exposure import LongExposure, passing_in, under_each_stops
 from tests.core.examples import has_reason_number_and_fix
-from tests.core.run_examples import CAM, CARD, DRIVES, burst, ids, trail
+from tests.core.run_examples import CAM, CARD, DRIVES, burst, ids, long_exposure
 
 
 def burst_of(spec: Setup) -> Burst:
-    found = work_out(spec).run
+    found = analyse(spec).run
     assert isinstance(found, Burst)
     return found
 
 
-def trail_of(spec: Setup) -> Trail:
-    found = work_out(spec).run
-    assert isinstance(found, Trail)
+def long_exposure_of(spec: Setup) -> LongExposure:
+    found = analyse(spec).run
+    assert isinstance(found, LongExposure)
     return found
 
 
@@ -48,7 +48,7 @@ def test_a_buffer_as_worked_out_by_hand() -> None:
     assert Buffer(50, 20, 0).clears_s(1) == inf
 
 
-@given(st.integers(1, 400), st.floats(1, 60), st.floats(0.5, 30), st.floats(0.1, 30))
+@given(st.integers(1, 400), st.auto_ranges(1, 60), st.auto_ranges(0.5, 30), st.auto_ranges(0.1, 30))
 def test_a_buffer_agrees_with_counting_it_out(
     frames: int, rate: float, write: float, lasts: float
 ) -> None:
@@ -136,39 +136,43 @@ def test_only_what_is_added_has_to_be_under(combining: Combining, frames: int) -
 
 
 def test_added_exposures_give_light_to_the_budget() -> None:
-    single = light_budget(trail()).error_stops
-    added = light_budget(trail(run={"combining": Combining.ADDITIVE, "frames": 4}))
+    single = light_budget(long_exposure()).error_stops
+    added = light_budget(long_exposure(run={"combining": Combining.ADDITIVE, "frames": 4}))
     assert added.error_stops == pytest.approx(single + 2)
-    averaged = trail(
+    averaged = long_exposure(
         run={"combining": Combining.AVERAGE, "frames": 4},
         body=replace(CAM, combines_averaging=True),
     )
     assert light_budget(averaged).error_stops == pytest.approx(single)
     # Four averaged frames halve the noise: one stop of looks-like ISO and more.
-    assert work_out(averaged).noise.shadow_snr == pytest.approx(
-        2 * work_out(trail()).noise.shadow_snr, rel=0.01
+    assert analyse(averaged).noise.shadow_snr == pytest.approx(
+        2 * analyse(long_exposure()).noise.shadow_snr, rel=0.01
     )
 
 
 def test_a_trail_by_hand() -> None:
     # 5 m/s across 360 m: 15 s draw 75 m, 20.8 %.
-    one = trail_of(trail())
+    one = long_exposure_of(long_exposure())
     assert (one.whole_percent, one.hole_percent) == (pytest.approx(20.83, abs=0.02), 0)
-    three = trail_of(trail(run={"combining": Combining.LATER, "frames": 3, "trail_percent": 60.0}))
+    three = long_exposure_of(
+        long_exposure(run={"combining": Combining.LATER, "frames": 3, "trail_percent": 60.0})
+    )
     # Two gaps of 0.2 s: 1 m each, 0.28 % or 10.7 px of 3840.
     assert three.whole_percent == pytest.approx(3 * 20.83 + 2 * 0.278, abs=0.05)
     assert three.hole_px == pytest.approx(10.67, abs=0.02)
     # 60 % are 216 m, 43.2 s; less two gaps, over three.
     assert three.wanted_s == pytest.approx((43.2 - 0.4) / 3, abs=0.01)
-    dark = trail_of(trail(run={"combining": Combining.LATER, "frames": 3, "noise_frames": True}))
+    dark = long_exposure_of(
+        long_exposure(run={"combining": Combining.LATER, "frames": 3, "noise_frames": True})
+    )
     # A noise frame of 15 s and half a second of writing lie between two exposures.
     assert dark.gap_s == pytest.approx(15.5)
     assert dark.lasts_s == pytest.approx(3 * 15 + 2 * 15.5 + 15)
 
 
 def test_what_is_combined_later_stays_on_the_card_frame_by_frame() -> None:
-    later = work_out(trail(run={"combining": Combining.LATER, "frames": 4})).clip
-    in_camera = work_out(trail(run={"combining": Combining.ADDITIVE, "frames": 4})).clip
+    later = analyse(long_exposure(run={"combining": Combining.LATER, "frames": 4})).clip
+    in_camera = analyse(long_exposure(run={"combining": Combining.ADDITIVE, "frames": 4})).clip
     assert (later.size_mb, later.record_frames, in_camera.size_mb) == (100, 4, 25)
 
 
@@ -182,11 +186,11 @@ def test_lamps_get_a_pass_of_their_own() -> None:
         Reading(name="head lamps", stops=9.0, surface=Surface.LAMP), Reading(name="road", stops=-2.0),
         Reading(name="tail lamps", stops=4.0, surface=Surface.LAMP),
     )  # fmt: skip
-    found = trail_of(trail(readings=lamps, light=Ev100(3.0)))
+    found = long_exposure_of(long_exposure(readings=lamps, light=Ev100(3.0)))
     assert [one.name for one in found.lamps] == ["head lamps", "tail lamps"]
     head, tail = found.lamps
     # The flat log holds 6.2 stops over grey; 0.3 are kept free.
-    over = work_out(trail(readings=lamps, light=Ev100(3.0))).budget.exposure_stops
+    over = analyse(long_exposure(readings=lamps, light=Ev100(3.0))).budget.exposure_stops
     assert head.less_stops == pytest.approx(9 + over - 6.2 + 0.3, abs=0.05)
     assert tail.less_stops == pytest.approx(max(0.0, 4 + over - 5.9), abs=0.05)
     assert head.iris == pytest.approx(min(22, 11 * sqrt(2**head.less_stops)))
@@ -194,13 +198,13 @@ def test_lamps_get_a_pass_of_their_own() -> None:
 
 # One setup for each finding, with the number it should carry (worked by hand).
 CASES: list[tuple[str, float, Setup]] = [
-    ("trail.combine_limit", 6, trail(run={"combining": Combining.ADDITIVE, "frames": 6})),
-    ("trail.no_averaging", 2, trail(run={"combining": Combining.AVERAGE, "frames": 4})),
+    ("trail.combine_limit", 6, long_exposure(run={"combining": Combining.ADDITIVE, "frames": 6})),
+    ("trail.no_averaging", 2, long_exposure(run={"combining": Combining.AVERAGE, "frames": 4})),
     # 15 s and something every 30 s: exp(-0.5) of the pictures stay empty.
-    ("trail.may_stay_empty", 100 * exp(-0.5), trail(run={"passes_s": 30.0})),
-    ("trail.holes", 10.67, trail(run={"combining": Combining.LATER, "frames": 3})),
-    ("trail.bulb", 90, trail(shutter=Shutter(time_s=90))),
-    ("trail.length", 20.83, trail(run={"trail_percent": 60.0})),
+    ("trail.may_stay_empty", 100 * exp(-0.5), long_exposure(run={"passes_s": 30.0})),
+    ("trail.holes", 10.67, long_exposure(run={"combining": Combining.LATER, "frames": 3})),
+    ("trail.bulb", 90, long_exposure(shutter=Shutter(time_s=90))),
+    ("trail.length", 20.83, long_exposure(run={"trail_percent": 60.0})),
 ]  # fmt: skip
 
 
@@ -213,8 +217,8 @@ def test_every_finding_of_a_long_exposure_has_a_reason_a_number_and_a_fix(
 
 
 def test_bulb_may_be_typed_and_a_remote_quiets_its_finding() -> None:
-    spec = with_typed_setting(trail(), "shutter", "90 s")
-    assert trail_of(spec).bulb
+    spec = with_typed_setting(long_exposure(), "shutter", "90 s")
+    assert long_exposure_of(spec).bulb
     assert "shutter.gear_lacks" not in ids(plan(spec))
     with_remote = replace(spec, devices=(CARD, Remote(name="r")))
     assert "trail.bulb" not in ids(plan(with_remote))

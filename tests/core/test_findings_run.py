@@ -77,7 +77,7 @@ def test_fixes_of_a_run_do_what_they_say() -> None:
     assert set(ways) >= {"noise reduction off", "every 11 s"}
     assert "run.cycle_too_long" not in ids(plan(replace(full, frame_rate=1 / 11)))
     assert "run.cycle_too_long" not in ids(plan(replace(full, run=Run(noise_frames=False))))
-    short = interval(devices=(CARD, Battery(name="s", energy_wh=2)), bag_devices=(CELL,))
+    short = interval(devices=(CARD, Battery(name="s", energy_wh=2)), packed_devices=(CELL,))
     (finding,) = [f for f in plan(short).findings if f.id == "run.power_short"]
     assert finding.fixes[0].changes[0].text == "Cell"
     more = replace(short, devices=(*short.devices, CELL))
@@ -108,7 +108,7 @@ def test_what_a_full_cycle_does_is_said() -> None:
 
 def test_a_battery_that_will_not_do_says_how_far_it_gets() -> None:
     small, less = Battery(name="small", energy_wh=1), Battery(name="less", energy_wh=0.5)
-    spec = interval(devices=(CARD, Battery(name="s", energy_wh=2)), bag_devices=(less, small))
+    spec = interval(devices=(CARD, Battery(name="s", energy_wh=2)), packed_devices=(less, small))
     (finding,) = [f for f in plan(spec).findings if f.id == "run.power_short"]
     # 4.17 Wh are needed; three printed give 3 * 0.95 * 0.9 = 2.565, 62 %.
     assert finding.fixes[0].label == "take small: 62 % of the run"

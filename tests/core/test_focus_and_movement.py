@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.findings.focus import depth_offer
@@ -99,7 +99,7 @@ def test_airy_disc_agrees_with_the_zero_of_the_bessel_function() -> None:
     assert fo.airy_um(1.0) == pytest.approx(2 * jn_zeros(1, 1)[0] / pi * 0.55, rel=0.001)
 
 
-@given(st.floats(10, 300), st.floats(0.5, 50), st.floats(0.01, 5))
+@given(st.auto_ranges(10, 300), st.auto_ranges(0.5, 50), st.auto_ranges(0.01, 5))
 def test_the_iris_for_a_depth_gives_that_depth(focal: float, s_m: float, wanted: float) -> None:
     if 1000 * s_m <= 2 * focal:
         return
@@ -198,7 +198,7 @@ def test_rolling_rule() -> None:
         kind=Kind.ROLLING, movement=Movement(camera=Camera.TRAVEL, travel_m_s=10, background_m=40),
         subject_distance_m=8, focal_mm=50,
     )  # fmt: skip
-    near, middle, far = work_out(spec).shake.passing
+    near, middle, far = analyse(spec).shake.passing
     # Smear = v t f / (w d), d without the focal length: 10/50 m over a field of 36/50*7.95 m.
     assert middle.smear_percent == pytest.approx(100 * 0.2 / (36 * 7.95 / 50), abs=0.01)
     assert near.smear_percent > middle.smear_percent > far.smear_percent
@@ -229,13 +229,13 @@ def test_rolling_shutter_leans() -> None:
     assert lean.fixes[0].changes[0].text == "HD crop"
     unknown = replace(BODY.formats[0], readout_ms=None)
     silent = replace(spec, body=replace(BODY, formats=(unknown,)))
-    assert work_out(silent).shake.lean_deg is None
+    assert analyse(silent).shake.lean_deg is None
 
 
 def test_freeze_and_its_fix() -> None:
     # 2 px of 3840 on a field of 2.844 m at 6 m/s: 2/3840*2.844/6 = 1/4051 s.
     spec = setup(subject_speed_m_s=6, intent=Intent(freeze_px=2))
-    shake = work_out(spec).shake
+    shake = analyse(spec).shake
     assert shake.freeze_s == pytest.approx(1 / 4051, rel=0.001)
     finding = next(f for f in plan(spec).findings if f.id == "motion.smear_over_freeze")
     assert "px" in finding.why
@@ -250,7 +250,7 @@ def test_focus_findings() -> None:
     assert "30 cm away; it focuses from 50 cm" in out.why
     wish = setup(intent=Intent(depth_m=2.0), iris=2.8)
     short = next(f for f in plan(wish).findings if f.id == "focus.depth_short")
-    focus = work_out(wish).focus
+    focus = analyse(wish).focus
     assert focus.needed_iris is not None
     fixed = float(short.fixes[0].changes[0].text.removeprefix("f/"))
     assert fixed >= focus.needed_iris * 0.999
@@ -264,19 +264,19 @@ def test_focus_findings() -> None:
 def test_whether_the_light_allows_the_depth() -> None:
     # 3 m about 4 m takes f/7.6 and so f/8: a stop more, which ISO or less ND gives back.
     wish = setup(intent=Intent(depth_m=3.0), lens=replace(LENS, smallest_f=22))
-    offer = depth_offer(work_out(wish))
+    offer = depth_offer(analyse(wish))
     assert offer is not None
-    assert offer.iris.value >= work_out(wish).focus.needed_iris * 0.999
+    assert offer.iris.value >= analyse(wish).focus.needed_iris * 0.999
     assert offer.allowed
     # EV 3 at f/8, 1/50 and ISO 12 800: 3 + 7 - 5.64 - 6 = -1.64 stops, and nothing left to give.
     dark = replace(wish, light=Ev100(3), nd_density=0.0, iso=12_800, held=frozenset({"shutter"}))
-    short = depth_offer(work_out(dark))
+    short = depth_offer(analyse(dark))
     assert short is not None
     assert not short.allowed
     assert short.left_stops == pytest.approx(-1.64, abs=0.01)
-    assert depth_offer(work_out(setup())) is None
+    assert depth_offer(analyse(setup())) is None
     far = replace(wish, lens=replace(LENS, smallest_f=5.6))
-    assert depth_offer(work_out(far)) is None
+    assert depth_offer(analyse(far)) is None
 
 
 def test_a_squeezed_picture_is_wider() -> None:

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 
 from fotonomy.core.analysis.packing import camera_loads, glass_needed, holders_needed
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
 from fotonomy.core.curves.transfer_functions import Bt709
 from fotonomy.core.errors import RuleError
@@ -75,9 +75,9 @@ def test_a_ring_joins_two_threads_and_a_profile_clips_over_grey() -> None:
 
 def test_a_crop_changes_the_field_and_the_rates_offered() -> None:
     full, crop = setup(), setup(recording="HD crop")
-    ratio = work_out(full).focus.field_width_m / work_out(crop).focus.field_width_m
+    ratio = analyse(full).focus.field_width_m / analyse(crop).focus.field_width_m
     assert ratio == pytest.approx(2)
-    offered = [o.value for o in work_out(crop).offers["frame_rate"].options]
+    offered = [o.value for o in analyse(crop).offers["frame_rate"].options]
     assert offered == [25, 200]
     lost = plan(setup(recording="8K"))
     finding = next(f for f in lost.findings if f.id == "recording.body_lacks")
@@ -86,7 +86,7 @@ def test_a_crop_changes_the_field_and_the_rates_offered() -> None:
 
 def test_extended_iso_is_offered_and_the_ceiling_kept() -> None:
     body = replace(BODY, iso_extended_lowest=50, iso_extended_highest=102_400)
-    offered = [o.value for o in work_out(setup(body=body)).offers["iso"].options]
+    offered = [o.value for o in analyse(setup(body=body)).offers["iso"].options]
     assert (offered[0], offered[-1]) == (50, 102_400)
 
 
@@ -97,36 +97,40 @@ def test_what_is_in_front_of_the_lens_and_what_holds_it() -> None:
     other = StepRing(name="other", lens_mm=62, filter_mm=77)
     polariser = Glass(name="pol", kind=GlassKind.POLARISER, stops=1.5, thread_mm=77)
     spec = setup(glass=(*ND, square), holders=(box, ring, other), filters=(polariser,))
-    worn = work_out(spec)
+    worn = analyse(spec)
     assert glass_needed(worn) == ("0.9", "pol")
     assert holders_needed(worn) == ("ring",)
-    heavy = work_out(replace(spec, nd_density=1.8, glass=(square,), filters=()))
+    heavy = analyse(replace(spec, nd_density=1.8, glass=(square,), filters=()))
     assert glass_needed(heavy) == ("square",)
     assert holders_needed(heavy) == ("box",)
 
 
 def test_cards_and_watt_hours() -> None:
     body = replace(BODY, power_w=10.0, card_gb=1.0)
-    facts = work_out(setup(body=body))
+    analysis = analyse(setup(body=body))
     # 5 s and a handle of 1 s at each end: 7 s at 100 Mb/s are 87.5 MB a take, three takes.
-    (load,) = camera_loads([facts])
+    (load,) = camera_loads([analysis])
     assert load.record_s == pytest.approx(21)
     assert load.size_gb == pytest.approx(0.2625)
     assert load.energy_wh == pytest.approx(10 * 21 / 3600)
     assert load.cards == 1
-    (many,) = camera_loads([facts] * 9)
+    (many,) = camera_loads([analysis] * 9)
     assert (many.cards, many.setups) == (3, 9)
     run = replace(
-        facts.setup, kind=Kind.INTERVAL, frame_rate=1 / 6, shutter=Shutter(time_s=0.5), handle_s=0
+        analysis.setup,
+        kind=Kind.INTERVAL,
+        frame_rate=1 / 6,
+        shutter=Shutter(time_s=0.5),
+        handle_s=0,
     )
     # 5 s on screen at 25 fps are 125 frames; a run is taken once.
-    (once,) = camera_loads([work_out(run)])
+    (once,) = camera_loads([analyse(run)])
     assert once.record_s == pytest.approx(125 * 6, rel=0.02)
     # A run waits most of the time: 750 s at 4 W, and a second of 125 frames at 6 W more.
-    known = work_out(replace(run, body=replace(body, idle_w=4.0)))
+    known = analyse(replace(run, body=replace(body, idle_w=4.0)))
     (waiting,) = camera_loads([known])
     assert waiting.energy_wh == pytest.approx((4 * 750 + 6 * 125) / 3600, rel=0.02)
-    (unknown,) = camera_loads([work_out(setup())])
+    (unknown,) = camera_loads([analyse(setup())])
     assert unknown.energy_wh is None
 
 

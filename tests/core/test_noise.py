@@ -8,14 +8,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Sensor
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec.intent import Exposing, Intent
-from fotonomy.core.tone.noise import NoiseModel, noise_model
+from fotonomy.core.tone.noise import READ_LOW_E, NoiseModel, noise_model
 from fotonomy.core.tone.photon_transfer import fit, linearised, measure, per_photosite
 from fotonomy.core.tone.signal_levels import headroom_stops
 from fotonomy.standins.camera import codes_of, grey_frame
@@ -39,7 +38,7 @@ def test_electrons_and_noise_by_hand() -> None:
     assert float(m.electrons(1000, 0)) == pytest.approx(float(m.electrons(500, 0)) / 2)
 
 
-@given(st.floats(100, 3000), st.floats(-4, 4))
+@given(st.auto_ranges(100, 3000), st.auto_ranges(-4, 4))
 def test_a_stop_of_exposure_is_a_stop_of_iso(iso: float, stops: float) -> None:
     m = model()
     assert float(m.looks_like(iso, stops)) == pytest.approx(iso * 2.0**-stops, rel=1e-6)
@@ -82,7 +81,7 @@ def test_averaging_leaves_the_sensors_own_pattern() -> None:
     assert float(m.snr(500, 4, frames=1000)) < 1 / 0.02
 
 
-@given(st.floats(200, 12_000), st.integers(1, 64))
+@given(st.auto_ranges(200, 12_000), st.integers(1, 64))
 def test_the_floor_is_where_tone_and_noise_are_equal(iso: float, frames: int) -> None:
     m = model()
     floor = m.floor_stops(iso, None, frames)
@@ -99,14 +98,14 @@ def test_what_is_not_known_is_typical_for_the_size() -> None:
 
 def test_the_limit_is_the_ceiling_nominally_exposed() -> None:
     body = replace(BODY, iso_ceiling=2000)
-    at_ceiling = work_out(setup(body=body, iso=2000, light=Ev100(7.3), nd_density=0))
+    at_ceiling = analyse(setup(body=body, iso=2000, light=Ev100(7.3), nd_density=0))
     # What the budget lacks at the ceiling is what the shadows lie beyond the limit.
     assert at_ceiling.noise.inside_stops == pytest.approx(at_ceiling.budget.error_stops)
     # A stop under in the light, put right in the edit, is a stop of noise.
-    under = work_out(setup(body=body, iso=1600, light=Ev100(12), nd_density=1.8))
+    under = analyse(setup(body=body, iso=1600, light=Ev100(12), nd_density=1.8))
     assert under.noise.pulled_stops == pytest.approx(under.budget.error_stops)
-    lifted = work_out(setup(intent=Intent(exposing=Exposing.UNDER)))
-    plain = work_out(setup())
+    lifted = analyse(setup(intent=Intent(exposing=Exposing.UNDER)))
+    plain = analyse(setup())
     assert lifted.noise.pulled_stops == pytest.approx(lifted.budget.error_stops - 0.5)
     assert plain.noise.pulled_stops == pytest.approx(plain.budget.error_stops)
 
@@ -142,7 +141,7 @@ def test_one_flat_pair_tells_the_well_and_leaves_the_read_noise() -> None:
     frames = [grey_frame(m, FLAT, 500, (0, 0), k, 400, 300) for k in (1, 2)]
     found = fit(measure(*frames, FLAT, 500), FLAT, 100)
     assert not found.read_fitted
-    assert found.sensor.read_low_e == c.READ_LOW_E
+    assert found.sensor.read_low_e == READ_LOW_E
     assert found.sensor.full_well_e == pytest.approx(40_000, rel=0.1)
 
 
@@ -187,6 +186,6 @@ def test_from_delivered_pixels_to_photosites() -> None:
 
 
 def test_more_light_buys_what_it_says() -> None:
-    noise = work_out(setup(iso=1000)).noise
+    noise = analyse(setup(iso=1000)).noise
     assert noise.one_stop_buys_iso == pytest.approx(noise.looks_like_iso / 2)
     assert log2(noise.limit_iso / noise.looks_like_iso) == pytest.approx(noise.inside_stops)

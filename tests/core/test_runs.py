@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.analysis.interval import worked_out
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Battery, Card, Counting, Heater, Remote
 from fotonomy.core.motion.shutter import Shutter
@@ -20,7 +20,7 @@ from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.stills import Follows, LightPoint, Run
 from fotonomy.core.stills.energy import cold_share, power_of
 from fotonomy.core.stills.interval import cycle, frames_for, frames_over, span_s, third, usual_for
-from fotonomy.core.stills.intervalometer import program_of
+from fotonomy.core.stills.intervalometer import intervalometer_for
 from tests.core.run_examples import CAM, CELL, ids, interval, run_of
 
 
@@ -28,8 +28,10 @@ from tests.core.run_examples import CAM, CELL, ids, interval, run_of
 def test_fence_posts_as_worked_out_by_hand() -> None:
     assert span_s(5, 300) == 20 * 60
     waiting = Remote(name="w", waits_first=True)
-    program = program_of(waiting, frames=5, interval_s=300, exposure_s=1, delay_s=0, bulb=False)
-    assert program.last_s == 25 * 60
+    intervalometer = intervalometer_for(
+        waiting, frames=5, interval_s=300, exposure_s=1, delay_s=0, bulb=False
+    )
+    assert intervalometer.last_s == 25 * 60
     assert span_s(1930, 15) == 8 * 3600 + 2 * 60 + 15
     assert pytest.approx(80.4, abs=0.05) == 1930 / 24
     assert pytest.approx(19.9, abs=0.05) == 478 / 24
@@ -88,7 +90,11 @@ def test_a_noise_frame_doubles_the_time_a_frame_takes() -> None:
 
 
 @given(
-    st.floats(0.001, 60), st.floats(0, 20), st.booleans(), st.floats(0.01, 20), st.floats(1, 200)
+    st.auto_ranges(0.001, 60),
+    st.auto_ranges(0, 20),
+    st.booleans(),
+    st.auto_ranges(0.01, 20),
+    st.auto_ranges(1, 200),
 )
 def test_the_shortest_interval_fits_and_a_second_less_does_not(
     exposure: float, timer: float, dark: bool, write: float, interval_s: float
@@ -119,14 +125,14 @@ def test_a_remotes_fields_follow_its_own_convention() -> None:
         "bulb": True,
     }
     wanted["interval_s"] = 60
-    start = program_of(Remote(name="a", sure_count=None), **wanted)
-    end = program_of(Remote(name="b", counting=Counting.END_TO_START), **wanted)
+    start = intervalometer_for(Remote(name="a", sure_count=None), **wanted)
+    end = intervalometer_for(Remote(name="b", counting=Counting.END_TO_START), **wanted)
     # 60 s from start to start with 45 s held are 15 s from end to next start.
     assert (start.interval_s, end.interval_s, end.exposure_s) == (60, 15, 45)
     assert start.step_s == end.step_s == 60
     assert start.last_s == end.last_s == 10 + 199 * 60
     # Where the camera times the exposure the remote taps, and both conventions agree.
-    tapped = program_of(
+    tapped = intervalometer_for(
         Remote(name="b", counting=Counting.END_TO_START), **{**wanted, "bulb": False}
     )
     assert (tapped.interval_s, tapped.exposure_s) == (60, 0)
@@ -140,14 +146,17 @@ def test_counts_beyond_a_remote_are_said_not_clipped() -> None:
         "delay_s": 0,
         "bulb": False,
     }
-    assert program_of(Remote(name="far", most_count=9999), **wanted).count == 500
-    assert program_of(Remote(name="unsure", most_count=9999, sure_count=99), **wanted).count is None
-    assert program_of(Remote(name="any", most_count=None), **wanted).count == 500
-    stuck = program_of(Remote(name="stuck", most_count=99, unlimited=False), **wanted)
+    assert intervalometer_for(Remote(name="far", most_count=9999), **wanted).count == 500
+    assert (
+        intervalometer_for(Remote(name="unsure", most_count=9999, sure_count=99), **wanted).count
+        is None
+    )
+    assert intervalometer_for(Remote(name="any", most_count=None), **wanted).count == 500
+    stuck = intervalometer_for(Remote(name="stuck", most_count=99, unlimited=False), **wanted)
     assert (stuck.count, stuck.frames) == (99, 500)
-    waits = program_of(Remote(name="waits", waits_first=True), **{**wanted, "delay_s": 2})
+    waits = intervalometer_for(Remote(name="waits", waits_first=True), **{**wanted, "delay_s": 2})
     assert (waits.delay_s, waits.first_s, waits.waits_s) == (0, 6, 4)
-    coarse = program_of(Remote(name="coarse", step_s=5), **wanted)
+    coarse = intervalometer_for(Remote(name="coarse", step_s=5), **wanted)
     assert (coarse.interval_s, coarse.step_s) == (10, 10)
 
 
@@ -187,13 +196,13 @@ def test_energy_of_hours_alone_by_hand() -> None:
 def test_bulb_beyond_the_bodys_times_is_the_remotes_to_hold() -> None:
     spec = interval(shutter=Shutter(time_s=45), frame_rate=1 / 60, light=Ev100(-1.8))
     run = run_of(spec)
-    assert (run.program.bulb, run.program.exposure_s) == (True, 45)
+    assert (run.intervalometer.bulb, run.intervalometer.exposure_s) == (True, 45)
     assert "shutter.gear_lacks" not in ids(plan(spec))
 
 
 def test_video_is_no_run() -> None:
     assert (
-        work_out(interval(kind=Kind.REAL_TIME, frame_rate=25, shutter=Shutter(angle_deg=180))).run
+        analyse(interval(kind=Kind.REAL_TIME, frame_rate=25, shutter=Shutter(angle_deg=180))).run
         is None
     )
 

@@ -24,7 +24,7 @@ from fotonomy.core.plan import plan
 from fotonomy.core.planner import search_space as allowed
 from fotonomy.core.planner.cost import Yardstick, judge
 from fotonomy.core.planner.plans import solve
-from fotonomy.core.planner.presets import starting_point
+from fotonomy.core.planner.presets import preset_for
 from fotonomy.core.planner.relaxation import LABELS, changes_to
 from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
 from fotonomy.core.spec.intent import CRITERIA, Intent, Look
@@ -76,8 +76,8 @@ def questions(draw: Any) -> Setup:
     return setup(
         body=SMALL_BODY, lens=SMALL_LENS, profile=draw(st.sampled_from([FLAT, VIDEO])),
         glass=draw(st.sampled_from([(), ND[:2], ND])), held=frozenset(held), limits=limits,
-        bag_lenses=() if "lens" in held else (WIDE,), intent=intent,
-        light=Ev100(draw(st.floats(4, 15))), subject_speed_m_s=draw(st.sampled_from([0, 0.5, 6])),
+        packed_lenses=() if "lens" in held else (WIDE,), intent=intent,
+        light=Ev100(draw(st.auto_ranges(4, 15))), subject_speed_m_s=draw(st.sampled_from([0, 0.5, 6])),
         mains_lamps=draw(st.booleans()), frame_rate=draw(st.sampled_from([25, 50])),
         iris=draw(st.sampled_from([2.8, 5.6])), iso=draw(st.sampled_from([500, 1000])),
         nd_density=draw(st.sampled_from([0.0, 0.9])),
@@ -108,12 +108,12 @@ def test_freeing_a_setting_never_makes_it_worse(spec: Setup, name: str) -> None:
 
 
 @settings(max_examples=40)
-@given(questions(), st.floats(0.3, 4))
+@given(questions(), st.auto_ranges(0.3, 4))
 def test_more_gear_never_makes_a_setup_impossible(spec: Setup, stops: float) -> None:
     more = replace(
         spec,
         glass=(*spec.glass, Glass(name="new", kind=GlassKind.ND, stops=stops, thread_mm=67)),
-        bag_lenses=() if "lens" in spec.held else (*spec.bag_lenses, LONG),
+        packed_lenses=() if "lens" in spec.held else (*spec.packed_lenses, LONG),
     )
     before, after = Search(spec).best(), Search(more).best()
     if before is not None:
@@ -129,7 +129,7 @@ def test_every_plan_offered_obeys_the_gear_the_limits_and_what_is_held(spec: Set
         if one is None:
             continue
         planned = one.candidate.setup
-        assert abs(one.facts.budget.error_stops) <= TOLERANCE_STOPS + 1e-9
+        assert abs(one.analysis.budget.error_stops) <= TOLERANCE_STOPS + 1e-9
         for name in SETTINGS:
             offer = OFFERS[name](planned)
             assert offer.index is not None, (name, one)
@@ -157,7 +157,7 @@ def test_every_plan_offered_obeys_the_gear_the_limits_and_what_is_held(spec: Set
             if change.setting in SETTINGS:
                 tried = with_typed_setting(tried, change.setting, change.text)
         assert light_budget(tried).error_stops == pytest.approx(
-            one.facts.budget.error_stops, abs=0.02
+            one.analysis.budget.error_stops, abs=0.02
         )
 
 
@@ -201,9 +201,9 @@ def test_where_nothing_fits_it_says_what_blocks_and_what_to_buy() -> None:
     assert answer.best is None
     assert answer.missing_stops == pytest.approx(7.36, abs=0.02)
     assert answer.blocking == ("iris",)
-    labels = [way.label for way in answer.remedies]
+    labels = [way.label for way in answer.relaxations]
     assert any(label.startswith("Free the iris: f/22") for label in labels), labels
-    buy = next(way for way in answer.remedies if "Buy" in way.label)
+    buy = next(way for way in answer.relaxations if "Buy" in way.label)
     # A wanted filter fits: what is left after buying it balances.
     bought = Glass(name="x", kind=GlassKind.ND, stops=density_to_stops(2.4), thread_mm=67)
     assert "ND 2.4" in buy.label
@@ -218,11 +218,11 @@ def test_too_little_light_names_the_ceiling_the_lens_and_the_light() -> None:
                  held=frozenset({"frame_rate", *FRAMING}))  # fmt: skip
     answer = solve(spec)
     assert answer.missing_stops == pytest.approx(-2.62, abs=0.05)
-    labels = " | ".join(way.label for way in answer.remedies)
+    labels = " | ".join(way.label for way in answer.relaxations)
     assert "over your ceiling" not in labels  # the body ends at 51200: two stops, and a third
     assert "Find 2.6 stops more light" in labels
     assert "Hire a lens of f/1" in labels
-    brighter = next(w for w in answer.remedies if w.changes and w.changes[0].setting == "light")
+    brighter = next(w for w in answer.relaxations if w.changes and w.changes[0].setting == "light")
     assert brighter.changes == (Change("light", "0.6 EV"),)
     assert solve(replace(spec, light=Ev100(0.6))).best is not None
 
@@ -249,7 +249,10 @@ def test_a_lens_of_another_mount_is_never_offered() -> None:
     body = replace(BODY, mount="wide")
     other, fitting = replace(WIDE, mount="small"), replace(LONG, mount="wide")
     spec = setup(
-        body=body, bag_lenses=(other, fitting), held=frozenset(), lens=replace(LENS, mount="wide")
+        body=body,
+        packed_lenses=(other, fitting),
+        held=frozenset(),
+        lens=replace(LENS, mount="wide"),
     )
     assert {place.lens.name for place in allowed.standpoints(spec)} == {LENS.name, "Long"}
     wrong = plan(replace(spec, lens=other, focal_mm=20))
@@ -270,7 +273,7 @@ def test_moving_away_says_what_it_is_good_for() -> None:
 
 def test_many_standpoints_are_thinned_and_said() -> None:
     zooms = tuple(replace(LONG, name=f"zoom {k}", focal_shortest_mm=20 + k) for k in range(12))
-    answer = solve(setup(bag_lenses=zooms, held=frozenset()))
+    answer = solve(setup(packed_lenses=zooms, held=frozenset()))
     assert answer.best is not None
     assert any("standpoints" in text for text in answer.left_out)
 
@@ -279,7 +282,7 @@ def test_many_standpoints_are_thinned_and_said() -> None:
 @pytest.mark.parametrize("moving", [True, False])
 def test_starting_points_fit_the_gear_and_say_why(kind: Kind, moving: bool) -> None:
     spec = setup(subject_speed_m_s=2.0, subject_distance_m=3.0, light=Ev100(9))
-    start = starting_point(spec, kind, moving)
+    start = preset_for(spec, kind, moving)
     assert start.setup.kind is kind
     assert all(one.why for one in start.because)
     assert set(FRAMING) <= start.setup.held
@@ -293,15 +296,15 @@ def test_starting_points_fit_the_gear_and_say_why(kind: Kind, moving: bool) -> N
 
 def test_starting_points_follow_the_trade() -> None:
     spec = setup(subject_speed_m_s=13.9, subject_distance_m=8.0)
-    slow = starting_point(spec, Kind.SLOW_MOTION, True).setup
+    slow = preset_for(spec, Kind.SLOW_MOTION, True).setup
     assert slow.frame_rate == 100
     # 50 km/h is 31 mph: 1/31, and the marked angle next to it at 25 fps is 288 or so.
-    rolling = starting_point(spec, Kind.ROLLING, True).setup
+    rolling = preset_for(spec, Kind.ROLLING, True).setup
     assert rolling.movement == Movement(camera=Camera.TRAVEL, travel_m_s=13.9)
     assert rolling.time_s == pytest.approx(1 / 31, rel=0.1)
-    night = starting_point(replace(spec, light=Ev100(4)), Kind.NIGHT, True).setup
+    night = preset_for(replace(spec, light=Ev100(4)), Kind.NIGHT, True).setup
     assert (night.iris, night.intent.look) == (1.8, Look.OPEN)
-    still = starting_point(spec, Kind.REAL_TIME, False).setup
+    still = preset_for(spec, Kind.REAL_TIME, False).setup
     assert "iris" in still.held
     assert "shutter" not in still.held
 

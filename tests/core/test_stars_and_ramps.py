@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 import pytest
 
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.exposure.daylight import light_to_come
 from fotonomy.core.exposure.ramp import ladder, ramp_plan
 from fotonomy.core.motion.shutter import Shutter
@@ -160,7 +160,7 @@ def test_the_sky_gives_the_light_to_come() -> None:
 
 
 def test_the_light_to_come_decides_what_may_float() -> None:
-    steady, falling = work_out(interval()), work_out(dusk())
+    steady, falling = analyse(interval()), analyse(dusk())
     assert mode_advice(steady).choice == "Everything by hand"
     assert mode_advice(falling).choice != "Everything by hand"
     assert "9 stops" in mode_advice(falling).why

@@ -12,9 +12,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.dry_run.log import judge
-from fotonomy.core.dry_run.trigger_schedule import script_of
+from fotonomy.core.dry_run.trigger_schedule import schedule_of
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
@@ -23,10 +23,10 @@ from fotonomy.core.spec.readings import Reading
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
 from fotonomy.core.stills.burst import Burst
-from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.core.stills.long_exposure import LongExposure
 from fotonomy.figures.animation.cadence import MOST_FRAMES, playing_figure
 from fotonomy.figures.animation.interval import dots_figure, hop_words, step_share
-from fotonomy.figures.dry_run import rehearsal_figure
+from fotonomy.figures.dry_run import dry_run_figure
 from fotonomy.figures.kit.body import body_figure
 from fotonomy.figures.lanes.buffer import buffer_figure
 from fotonomy.figures.lanes.clip import clip_figure
@@ -35,15 +35,15 @@ from fotonomy.figures.lanes.flicker import flicker_figure
 from fotonomy.figures.lanes.focus import Distances, focus_figure
 from fotonomy.figures.lanes.level import level_figure
 from fotonomy.figures.lanes.light_budget import budget_figure, steps_of
-from fotonomy.figures.lanes.long_exposure import trail_figure
+from fotonomy.figures.lanes.long_exposure import long_exposure_figure
 from fotonomy.figures.lanes.motion import flicker_words, motion_figure, zoom_of
 from fotonomy.figures.lanes.ramp import ramp_figure
 from fotonomy.figures.lanes.travelling_smear import passing_figure
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
 from fotonomy.figures.svg import NARROW, WIDE, Scale, text_width
-from fotonomy.standins.dry_run import Fault, rehearse
+from fotonomy.standins.dry_run import Fault, carry_out
 from tests.core.examples import setup
-from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, trail
+from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, long_exposure
 from tests.core.test_findings import anything
 
 
@@ -52,33 +52,33 @@ def parse(markup: str) -> Any:
     return ET.fromstring(markup.replace(' xmlns="http://www.w3.org/2000/svg"', ""))
 
 
-def drawn(facts: Facts, width: float) -> dict[str, Any]:
+def drawn(analysis: Analysis, width: float) -> dict[str, Any]:
     return {
-        "light": parse(budget_figure(facts.budget, width)),
-        "motion": parse(motion_figure(facts, width)),
-        "level": parse(level_figure(facts.setup, facts.level, width)),
-        "clip": parse(clip_figure(facts, width)),
-        "focus": parse(focus_figure(facts, width)),
-        "flicker": parse(flicker_figure(facts, width)),
-        "passing": parse(passing_figure(facts, width)),
-        "body": parse(body_figure(facts.setup.body, (facts.setup.profile,), width)),
-        **{name: parse(markup) for name, markup in run_figures(facts, width).items()},
+        "light": parse(budget_figure(analysis.budget, width)),
+        "motion": parse(motion_figure(analysis, width)),
+        "level": parse(level_figure(analysis.setup, analysis.level, width)),
+        "clip": parse(clip_figure(analysis, width)),
+        "focus": parse(focus_figure(analysis, width)),
+        "flicker": parse(flicker_figure(analysis, width)),
+        "passing": parse(passing_figure(analysis, width)),
+        "body": parse(body_figure(analysis.setup.body, (analysis.setup.profile,), width)),
+        **{name: parse(markup) for name, markup in run_figures(analysis, width).items()},
     }
 
 
-def run_figures(facts: Facts, width: float) -> dict[str, str]:
+def run_figures(analysis: Analysis, width: float) -> dict[str, str]:
     """What the kinds of single pictures add."""
-    match facts.run:
+    match analysis.run:
         case IntervalRun() as run:
             return {
                 "cycle": cycle_figure(run.cycle, width),
-                "dots": dots_figure(facts, width).markup,
+                "dots": dots_figure(analysis, width).markup,
                 "ramp": ramp_figure(run.ramp, run.floating, width),
             }
         case Burst() as found:
             return {"buffer": buffer_figure(found, width)}
-        case Trail() as found:
-            return {"trail": trail_figure(found, width)}
+        case LongExposure() as found:
+            return {"trail": long_exposure_figure(found, width)}
     return {}
 
 
@@ -103,7 +103,7 @@ def texts(root: Any) -> str:
 
 
 def test_bars_run_from_balance_to_balance() -> None:
-    budget = work_out(setup(light=Ev100(11.31))).budget
+    budget = analyse(setup(light=Ev100(11.31))).budget
     steps = steps_of(budget)
     assert steps[0].start == 0
     assert all(a.end == b.start for a, b in pairwise(steps))
@@ -111,7 +111,7 @@ def test_bars_run_from_balance_to_balance() -> None:
 
 
 def test_a_bar_is_as_long_as_its_stops() -> None:
-    budget = work_out(setup(light=Ev100(11.31))).budget
+    budget = analyse(setup(light=Ev100(11.31))).budget
     root = parse(budget_figure(budget, WIDE))
     (light, iso), taken = boxes(root, "gives"), boxes(root, "takes")
     per_stop = light[1] / 11.31
@@ -125,46 +125,46 @@ def test_a_bar_is_as_long_as_its_stops() -> None:
 
 def test_dark_scenes_and_long_shutters_turn_the_bars_round() -> None:
     night = setup(kind=Kind.LONG_EXPOSURE, light=Ev100(-4), shutter=Shutter(time_s=15))
-    root = parse(budget_figure(work_out(night).budget, WIDE))
+    root = parse(budget_figure(analyse(night).budget, WIDE))
     assert "Shutter 15 s  +3.9" in texts(root)
     assert len(boxes(root, "takes")) == 3
     assert len(boxes(root, "gives")) == 2
 
 
 def test_shutter_cells_are_open_by_the_angle() -> None:
-    root = parse(motion_figure(work_out(setup(shutter=Shutter(angle_deg=90))), WIDE))
+    root = parse(motion_figure(analyse(setup(shutter=Shutter(angle_deg=90))), WIDE))
     frames, opened = boxes(root, "frame-box"), boxes(root, "open")
     assert len(frames) == len(opened) == 8
     assert opened[0][1] / frames[0][1] == pytest.approx(0.25, abs=0.01)
 
 
 def test_smear_and_step_are_to_scale() -> None:
-    facts = work_out(setup(subject_speed_m_s=2.0))
-    assert facts.motion.step_percent is not None
-    root = parse(motion_figure(facts, WIDE))
+    analysis = analyse(setup(subject_speed_m_s=2.0))
+    assert analysis.motion.step_percent is not None
+    root = parse(motion_figure(analysis, WIDE))
     marks = boxes(root, "smear")
-    zoom = zoom_of(facts.motion.step_percent, WIDE)
+    zoom = zoom_of(analysis.motion.step_percent, WIDE)
     step_px = marks[1][0] - marks[0][0]
-    assert step_px == pytest.approx(facts.motion.step_percent / 100 * WIDE * zoom, abs=0.2)
+    assert step_px == pytest.approx(analysis.motion.step_percent / 100 * WIDE * zoom, abs=0.2)
     assert marks[0][1] / step_px == pytest.approx(0.5, abs=0.02)
 
 
 def test_flicker_is_said_with_the_safe_times() -> None:
-    rolling = work_out(setup(frame_rate=24, shutter=Shutter(angle_deg=180)))
+    rolling = analyse(setup(frame_rate=24, shutter=Shutter(angle_deg=180)))
     # 1/48 under 50 Hz leaves |sin(100 pi/48)/(100 pi/48)| = 4.0 %: within what is seen as safe.
     assert flicker_words(rolling) == "■ 50 Hz mains: safe, 4 % ripple left"
-    fast = work_out(setup(frame_rate=100, shutter=Shutter(angle_deg=180)))
+    fast = analyse(setup(frame_rate=100, shutter=Shutter(angle_deg=180)))
     assert flicker_words(fast) == "▲ 50 Hz mains: 64 % ripple; safe: 1/100"
     assert flicker_words(fast) in texts(parse(motion_figure(fast, WIDE)))
-    slow = flicker_words(work_out(setup(shutter=Shutter(time_s=1 / 80))))
+    slow = flicker_words(analyse(setup(shutter=Shutter(time_s=1 / 80))))
     assert slow.endswith("safe: 1/100 1/50 1/33")
-    none = flicker_words(work_out(setup(frame_rate=240, shutter=Shutter(angle_deg=180))))
+    none = flicker_words(analyse(setup(frame_rate=240, shutter=Shutter(angle_deg=180))))
     assert none.endswith("none safe at this rate")
 
 
 def test_the_curve_meets_its_tones() -> None:
-    facts = work_out(setup(light=Ev100(11.31)))
-    root = parse(level_figure(facts.setup, facts.level, WIDE))
+    analysis = analyse(setup(light=Ev100(11.31)))
+    root = parse(level_figure(analysis.setup, analysis.level, WIDE))
     (path,) = [p.get("d") for p in root.iter("path")]
     points = [tuple(map(float, p.split())) for p in re.split("[ML]", path)[1:]]
     for circle in root.iter("circle"):
@@ -176,18 +176,20 @@ def test_the_curve_meets_its_tones() -> None:
 
 def test_the_clip_is_said_on_the_drawing() -> None:
     sky = Reading(name="sky", stops=7, key=True)
-    facts = work_out(setup(light=Ev100(11.31), readings=(sky,)))
-    root = parse(level_figure(facts.setup, facts.level, WIDE))
+    analysis = analyse(setup(light=Ev100(11.31), readings=(sky,)))
+    root = parse(level_figure(analysis.setup, analysis.level, WIDE))
     assert "sky +7.0, clips by 0.8" in texts(root)
 
 
 def test_record_and_screen_bars_share_one_scale() -> None:
-    facts = work_out(setup(frame_rate=100, wanted_screen_s=24, handle_s=0))
-    root = parse(clip_figure(facts, WIDE))
+    analysis = analyse(setup(frame_rate=100, wanted_screen_s=24, handle_s=0))
+    root = parse(clip_figure(analysis, WIDE))
     record, screen = boxes(root, "takes")[0][1], boxes(root, "screen")[0][1]
     assert screen / record == pytest.approx(4, abs=0.05)
-    hours = replace(facts.setup, kind=Kind.INTERVAL, frame_rate=1 / 15, shutter=Shutter(time_s=1))
-    assert "bars not to scale" in texts(parse(clip_figure(work_out(hours), WIDE)))
+    hours = replace(
+        analysis.setup, kind=Kind.INTERVAL, frame_rate=1 / 15, shutter=Shutter(time_s=1)
+    )
+    assert "bars not to scale" in texts(parse(clip_figure(analyse(hours), WIDE)))
 
 
 def test_scale_there_and_back() -> None:
@@ -198,9 +200,9 @@ def test_scale_there_and_back() -> None:
 
 @given(anything(), st.sampled_from(["skin", "the far bank under the old alders, left"]))
 def test_any_setup_can_be_drawn(spec: Setup, name: str) -> None:
-    facts = work_out(replace(spec, readings=(*spec.readings, Reading(name=name, stops=1.4))))
+    analysis = analyse(replace(spec, readings=(*spec.readings, Reading(name=name, stops=1.4))))
     for width in (WIDE, NARROW):
-        for name, root in drawn(facts, width).items():
+        for name, root in drawn(analysis, width).items():
             height = float(root.get("viewBox").split()[3])
             assert root.get("role") == "img"
             assert root.get("aria-label")
@@ -218,26 +220,26 @@ def test_any_setup_can_be_drawn(spec: Setup, name: str) -> None:
 
 
 def test_the_cadence_guide_judges_moving_pictures_only() -> None:
-    moving = work_out(setup(subject_speed_m_s=9.0))
+    moving = analyse(setup(subject_speed_m_s=9.0))
     assert "✕ strobing" in texts(parse(motion_figure(moving, WIDE)))
-    burst = work_out(setup(subject_speed_m_s=9.0, kind=Kind.BURST, frame_rate=20))
+    burst = analyse(setup(subject_speed_m_s=9.0, kind=Kind.BURST, frame_rate=20))
     for width in (WIDE, NARROW):
         assert "strobing" not in texts(parse(motion_figure(burst, width)))
 
 
 def test_focus_shows_what_is_sharp_to_scale() -> None:
-    facts = work_out(setup(intent=Intent(depth_m=1.0), subject_depth_m=0.6))
-    root = parse(focus_figure(facts, WIDE))
+    analysis = analyse(setup(intent=Intent(depth_m=1.0), subject_depth_m=0.6))
+    root = parse(focus_figure(analysis, WIDE))
     ((left, wide),) = boxes(root, "sharp")
     # On a logarithmic axis equal px are equal ratios: two of its ticks give the scale.
     ticks = [(float(t.text.split()[0]), float(t.get("x"))) for t in root.iter("text")
              if "tick" in t.get("class")]  # fmt: skip
     (low, low_x), (high, high_x) = ticks[0], ticks[-1]
     per_octave = (high_x - low_x) / np.log2(high / low)
-    at = low_x + per_octave * np.log2(facts.focus.near_m / low)
+    at = low_x + per_octave * np.log2(analysis.focus.near_m / low)
     assert left == pytest.approx(at, abs=0.3)
     assert wide == pytest.approx(
-        per_octave * np.log2(facts.focus.far_m / facts.focus.near_m), abs=0.3
+        per_octave * np.log2(analysis.focus.far_m / analysis.focus.near_m), abs=0.3
     )
     assert boxes(root, "wanted")
     assert "1 m sharp takes f/" in texts(root)
@@ -245,15 +247,15 @@ def test_focus_shows_what_is_sharp_to_scale() -> None:
 
 def test_focus_of_millimetres_stretches_about_the_subject() -> None:
     macro = setup(subject_distance_m=0.3, subject_depth_m=0.004, iris=8)
-    ((_, wide),) = boxes(parse(focus_figure(work_out(macro), WIDE)), "sharp")
+    ((_, wide),) = boxes(parse(focus_figure(analyse(macro), WIDE)), "sharp")
     assert wide > 30
     axis = Distances(0.41, 0.43, 0, 100)
     assert len(axis.ticks()) >= 3
 
 
 def test_the_flicker_map_goes_to_zero_at_the_safe_times() -> None:
-    facts = work_out(setup(mains_lamps=True, shutter=Shutter(time_s=1 / 60)))
-    root = parse(flicker_figure(facts, WIDE))
+    analysis = analyse(setup(mains_lamps=True, shutter=Shutter(time_s=1 / 60)))
+    root = parse(flicker_figure(analysis, WIDE))
     path = next(p for p in root.iter("path")).get("d")[1:]
     points = [tuple(map(float, pair.split())) for pair in path.split("L")]
     safe = [x + 2 for x, _ in boxes(root, "safe")]
@@ -267,39 +269,39 @@ def test_the_flicker_map_goes_to_zero_at_the_safe_times() -> None:
 
 def test_things_passed_are_bars_of_the_frame_width() -> None:
     spec = setup(movement=Movement(camera=Camera.TRAVEL, travel_m_s=5, background_m=60))
-    facts = work_out(spec)
-    bars = [wide for _, wide in boxes(parse(passing_figure(facts, WIDE)), "smear")]
-    near, middle, _ = facts.shake.passing
+    analysis = analyse(spec)
+    bars = [wide for _, wide in boxes(parse(passing_figure(analysis, WIDE)), "smear")]
+    near, middle, _ = analysis.shake.passing
     assert bars[0] / bars[1] == pytest.approx(near.smear_percent / middle.smear_percent, rel=0.02)
 
 
 def test_plans_share_one_scale() -> None:
-    budgets = [work_out(setup(iris=n)).budget for n in (2.8, 16)]
+    budgets = [analyse(setup(iris=n)).budget for n in (2.8, 16)]
     span = span_of(budgets)
     light = [boxes(parse(small_budget_figure(b, span, "x")), "gives")[0][1] for b in budgets]
     assert light[0] == light[1]
 
 
 def test_playing_moves_one_step_a_screen_frame() -> None:
-    facts = work_out(setup(subject_speed_m_s=1.5, subject_size_m=0.4))
-    played = playing_figure([("this", facts), ("again", facts)], WIDE)
+    analysis = analyse(setup(subject_speed_m_s=1.5, subject_size_m=0.4))
+    played = playing_figure([("this", analysis), ("again", analysis)], WIDE)
     moves = list(parse(played.markup).iter("animateTransform"))
     assert len(moves) == 2
     xs = [float(pair.split()[0]) for pair in moves[0].get("values").split(";")]
-    step = facts.motion.step_percent / 100 * WIDE
+    step = analysis.motion.step_percent / 100 * WIDE
     assert all(b - a == pytest.approx(step, abs=0.11) for a, b in pairwise(xs))
     assert float(moves[0].get("dur").rstrip("s")) == pytest.approx(len(xs) / 25, abs=1e-3)
     assert moves[0].get("calcMode") == "discrete"
     assert played.frame_s == pytest.approx(1 / 25)
-    still = playing_figure([("this", work_out(setup()))], WIDE)
+    still = playing_figure([("this", analyse(setup()))], WIDE)
     assert "animate" not in still.markup
-    slow = playing_figure([("this", work_out(setup(subject_speed_m_s=1e-3)))], WIDE)
+    slow = playing_figure([("this", analyse(setup(subject_speed_m_s=1e-3)))], WIDE)
     assert slow.seconds <= MOST_FRAMES / 25
 
 
 def test_a_body_shows_rates_bases_and_ceiling() -> None:
-    facts = work_out(setup())
-    root = parse(body_figure(facts.setup.body, (facts.setup.profile,), WIDE))
+    analysis = analyse(setup())
+    root = parse(body_figure(analysis.setup.body, (analysis.setup.profile,), WIDE))
     words = texts(root)
     for said in (
         "4K",
@@ -317,22 +319,22 @@ def test_a_body_shows_rates_bases_and_ceiling() -> None:
 
 
 def test_a_cycle_is_to_scale() -> None:
-    facts = work_out(interval(shutter=Shutter(time_s=2), run={"noise_frames": True}))
-    root = parse(run_figures(facts, WIDE)["cycle"])
+    analysis = analyse(interval(shutter=Shutter(time_s=2), run={"noise_frames": True}))
+    root = parse(run_figures(analysis, WIDE)["cycle"])
     # 2 s exposed, 2 s dark, half a second written, 1.5 s idle of 6 s.
     for kind, share in (("open", 2), ("dark-frame", 2), ("takes", 0.5), ("idle", 1.5)):
         ((_, wide),) = boxes(root, kind)
         assert wide == pytest.approx((WIDE - 2) * share / 6, abs=0.2)
     assert "fits, 1.3 s to spare" in texts(root)
-    tight = work_out(interval(shutter=Shutter(time_s=5), run={"noise_frames": True}))
+    tight = analyse(interval(shutter=Shutter(time_s=5), run={"noise_frames": True}))
     late = parse(run_figures(tight, WIDE)["cycle"])
     assert boxes(late, "clip-zone")
     assert "11 s would" in texts(late)
 
 
 def test_a_buffer_fills_and_clears_to_scale() -> None:
-    facts = work_out(burst(run={"burst_s": 10.0}))
-    root = parse(run_figures(facts, WIDE)["buffer"])
+    analysis = analyse(burst(run={"burst_s": 10.0}))
+    root = parse(run_figures(analysis, WIDE)["buffer"])
     # Full after 6 of 10 s, then 30 s of writing: a zone of four parts in forty.
     ((start, wide),) = boxes(root, "clip-zone")
     scale = (WIDE - 6 - 44) / 40
@@ -345,18 +347,18 @@ def test_a_buffer_fills_and_clears_to_scale() -> None:
 
 
 def test_a_trail_shows_every_exposure_and_its_holes() -> None:
-    facts = work_out(trail(run={"combining": Combining.LATER, "frames": 3}))
-    bars = boxes(parse(run_figures(facts, WIDE)["trail"]), "open")
+    analysis = analyse(long_exposure(run={"combining": Combining.LATER, "frames": 3}))
+    bars = boxes(parse(run_figures(analysis, WIDE)["trail"]), "open")
     assert len(bars) == 3
     assert all(wide == pytest.approx((WIDE - 2) * 0.2083, abs=0.5) for _, wide in bars)
     assert bars[1][0] - bars[0][0] - bars[0][1] == pytest.approx((WIDE - 2) * 0.00278, abs=0.3)
 
 
 def test_dots_hop_as_far_as_the_subject_does() -> None:
-    facts = work_out(interval(subject_speed_m_s=0.05, subject_distance_m=10.05))
+    analysis = analyse(interval(subject_speed_m_s=0.05, subject_distance_m=10.05))
     # 5 cm a second, 30 cm a frame, of 7.2 m.
-    assert step_share(facts) == pytest.approx(0.3 / 7.2, rel=1e-3)
-    playing = dots_figure(facts, WIDE)
+    assert step_share(analysis) == pytest.approx(0.3 / 7.2, rel=1e-3)
+    playing = dots_figure(analysis, WIDE)
     first = parse(playing.markup).find(".//animateTransform").get("values").split(";")
     xs = [float(pair.split()[0]) for pair in first]
     hops = {round(b - a, 0) for a, b in pairwise(xs) if b > a}
@@ -366,8 +368,8 @@ def test_dots_hop_as_far_as_the_subject_does() -> None:
 
 def test_the_light_and_what_the_settings_are_right_for() -> None:
     run = {"ramp": Ramp.FLOATING, "light": (LightPoint(0, 6.69), LightPoint(2994, -3.3))}
-    facts = work_out(interval(run=run))
-    root = parse(run_figures(facts, WIDE)["ramp"])
+    analysis = analyse(interval(run=run))
+    root = parse(run_figures(analysis, WIDE)["ramp"])
     # Ten stops darker; the camera floats from 1/2 to 30 s, 5.9 stops: it runs out after 6/10 of it.
     ((start, _),) = boxes(root, "clip-zone")
     share = (start - 46) / (WIDE - 52)
@@ -377,14 +379,14 @@ def test_the_light_and_what_the_settings_are_right_for() -> None:
 
 def test_plan_against_run_on_one_line() -> None:
     spec = interval(frame_rate=1 / 2, devices=(PLAIN, CARD, CELL))
-    facts = work_out(spec)
-    assert isinstance(facts.run, IntervalRun)
-    dry = rehearse(spec, script_of(spec, facts.run), frozenset({Fault.SLOW_CARD}))
+    analysis = analyse(spec)
+    assert isinstance(analysis.run, IntervalRun)
+    dry = carry_out(spec, schedule_of(spec, analysis.run), frozenset({Fault.SLOW_CARD}))
     assert dry.log is not None
     verdict = judge(dry.log, planned=500, interval_s=2, project_fps=25)
-    planned = (facts.run.program.first_s, facts.run.program.last_s)
+    planned = (analysis.run.intervalometer.first_s, analysis.run.intervalometer.last_s)
     for width in (WIDE, NARROW):
-        root = parse(rehearsal_figure(dry.log, verdict, planned, 128_000, 30.0, width))
+        root = parse(dry_run_figure(dry.log, verdict, planned, 128_000, 30.0, width))
         assert boxes(root, "taken")
         assert boxes(root, "lost")
         for rect in root.iter("rect"):
@@ -393,22 +395,22 @@ def test_plan_against_run_on_one_line() -> None:
 
 
 def test_how_fast_it_looks_is_said_for_the_pole_too() -> None:
-    pole = work_out(interval(run={"declination_deg": 90.0}))
+    pole = analyse(interval(run={"declination_deg": 90.0}))
     assert hop_words(pole) == "stars turn about the pole, and cross no frame"
     assert "pole" in dots_figure(pole, NARROW).markup
-    assert hop_words(work_out(interval())) == "nothing moves"
+    assert hop_words(analyse(interval())) == "nothing moves"
 
 
 def test_a_ramp_shows_shutter_iso_and_the_lift_of_the_nd() -> None:
     # Nine stops down: 1/10 to 8 s, then the ND of three stops off: 0.1 * 2^6 is 6.4 s, ISO stays.
     run = {"ramp": Ramp.PLANNED, "light": (LightPoint(0, 9.0), LightPoint(3600, 0.0))}
-    facts = work_out(interval(
+    analysis = analyse(interval(
         light=Ev100(9.0), shutter=Shutter(time_s=1 / 10), frame_rate=1 / 10, wanted_screen_s=361 / 25, run=run,
     ))  # fmt: skip
-    root = parse(run_figures(facts, WIDE)["ramp"])
+    root = parse(run_figures(analysis, WIDE)["ramp"])
     said = texts(root)
     assert "solid: shutter 1/10 to 6 s, dashed: ISO 500" in said
     assert "ND none from" in said
     assert any("line-5" in path.get("class") for path in root.iter("path"))
-    steady = parse(run_figures(work_out(interval()), WIDE)["ramp"])
+    steady = parse(run_figures(analyse(interval()), WIDE)["ramp"])
     assert "shutter" not in texts(steady)

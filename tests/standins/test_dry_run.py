@@ -10,47 +10,49 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.dry_run.lessons import Lesson, lessons
 from fotonomy.core.dry_run.log import Ended, Jump, Lost, Verdict, judge
-from fotonomy.core.dry_run.trigger_schedule import Script, script_of
+from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule, schedule_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Battery, Card, Counting, Remote
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
 from fotonomy.core.stills.burst import Buffer, Burst
-from fotonomy.standins.dry_run import DryRun, Fault, rehearse
+from fotonomy.standins.dry_run import DryRun, Fault, carry_out
 from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
 from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, trail
 
 
 def run_of(spec: Setup) -> IntervalRun:
-    run = work_out(spec).run
+    run = analyse(spec).run
     assert isinstance(run, IntervalRun)
     return run
 
 
-def plan_of(spec: Setup) -> Script:
-    run = work_out(spec).run
+def plan_of(spec: Setup) -> TriggerSchedule:
+    run = analyse(spec).run
     assert run is not None
-    return script_of(spec, run)
+    return schedule_of(spec, run)
 
 
 def carried_out(spec: Setup, *faults: Fault, seed: int = 1) -> tuple[DryRun, Verdict]:
-    script = plan_of(spec)
-    dry = rehearse(spec, script, frozenset(faults), seed)
+    schedule = plan_of(spec)
+    dry = carry_out(spec, schedule, frozenset(faults), seed)
     assert dry.log is not None
     return dry, judge(
-        dry.log, planned=script.frames, interval_s=script.step_s, project_fps=spec.project_fps,
-        one_run=script.one_run,
+        dry.log, planned=schedule.frames, interval_s=schedule.step_s, project_fps=spec.project_fps,
+        one_run=schedule.one_run,
     )  # fmt: skip
 
 
 def taught_by(spec: Setup, dry: DryRun, verdict: Verdict) -> tuple[Lesson, ...]:
-    run = work_out(spec).run
+    run = analyse(spec).run
     assert run is not None
-    return lessons(spec, run, dry.script, verdict, dry.camera.file_mb / dry.camera.card.write_mb_s)
+    return lessons(
+        spec, run, dry.schedule, verdict, dry.camera.file_mb / dry.camera.card.write_mb_s
+    )
 
 
 remotes = st.builds(
@@ -64,9 +66,9 @@ remotes = st.builds(
     remotes,
     st.integers(2, 400),
     st.integers(2, 60),
-    st.floats(0.01, 1.5),
+    st.auto_ranges(0.01, 1.5),
     st.booleans(),
-    st.floats(0, 30),
+    st.auto_ranges(0, 30),
 )
 def test_without_faults_it_agrees_with_the_closed_formulas(
     remote: Remote, frames: int, interval_s: int, exposure: float, dark: bool, delay: float
@@ -84,22 +86,22 @@ def test_without_faults_it_agrees_with_the_closed_formulas(
     assert verdict.clean
     assert (verdict.frames, verdict.fired) == (run.frames, run.frames)
     starts = dry.log.start_s
-    assert starts[0] == pytest.approx(run.program.first_s)
+    assert starts[0] == pytest.approx(run.intervalometer.first_s)
     # The span: N frames, N-1 intervals.
-    assert starts[-1] - starts[0] == pytest.approx((run.frames - 1) * run.program.step_s)
+    assert starts[-1] - starts[0] == pytest.approx((run.frames - 1) * run.intervalometer.step_s)
     assert dry.log.card_mb[-1] == pytest.approx(1000 * run.size_gb)
     # The energy: waiting all the time, at work for every frame's exposure, dark frame and writing.
-    lasts = run.program.last_s + run.cycle.deaf_s + run.write_s
+    lasts = run.intervalometer.last_s + run.cycle.deaf_s + run.write_s
     busy = run.frames * (run.cycle.deaf_s + run.write_s)
     by_hand = (4.0 * lasts + (10.0 - 4.0) * min(busy, lasts)) / 3600
-    if run.cycle.deaf_s + run.write_s <= run.program.step_s:
+    if run.cycle.deaf_s + run.write_s <= run.intervalometer.step_s:
         assert dry.camera.battery.drawn_wh == pytest.approx(by_hand)
         assert run.power is not None
         assert run.power.needs_wh == pytest.approx(by_hand, rel=1e-6)
 
 
 @settings(max_examples=40)
-@given(st.integers(2, 60), st.floats(2, 30), st.floats(0.5, 20))
+@given(st.integers(2, 60), st.auto_ranges(2, 30), st.auto_ranges(0.5, 20))
 def test_the_cameras_buffer_agrees_with_the_formula(limit: int, rate: float, write: float) -> None:
     """Full after B*r/(r-w) frames, one frame more or less for the ends."""
     if rate <= write * 1.05:
@@ -192,7 +194,7 @@ def test_every_lesson_has_a_reason_with_a_number_and_a_way_out() -> None:
     other = (Card(name="big", size_gb=512, write_mb_s=200), Battery(name="pack", energy_wh=100))
     for fault in Fault:
         spec = interval(
-            frame_rate=1 / 2, wanted_screen_s=40.0, bag_devices=other,
+            frame_rate=1 / 2, wanted_screen_s=40.0, packed_devices=other,
             devices=(PLAIN, Card(name="c", size_gb=30, write_mb_s=40), Battery(name="s", energy_wh=2.4)),
         )  # fmt: skip
         dry, verdict = carried_out(spec, fault)
@@ -230,15 +232,15 @@ def test_stopped_by_hand_it_keeps_what_was_done() -> None:
         wanted_screen_s=400.0,
         devices=(PLAIN, replace(CARD, size_gb=2000), replace(CELL, energy_wh=900)),
     )
-    script = plan_of(spec)
-    dry = DryRun(spec, script)
+    schedule = plan_of(spec)
+    dry = DryRun(spec, schedule)
     going = dry.go()
     shares = [next(going), next(going)]
     going.close()
     assert shares == [pytest.approx(0.1), pytest.approx(0.2)]
     assert dry.log is not None
     assert (dry.log.ended, dry.log.frames) == (Ended.STOPPED, 2000)
-    again = rehearse(spec, script, most=2000)
+    again = carry_out(spec, schedule, most=2000)
     assert again.log is not None
     assert again.log.frames == 2000
 
@@ -257,7 +259,12 @@ def test_no_run_at_all_is_judged_too() -> None:
 
 
 @settings(max_examples=30)
-@given(st.sampled_from([5, 12, 60]), st.floats(0.2, 12), st.floats(5, 300), st.integers(1, 40))
+@given(
+    st.sampled_from([5, 12, 60]),
+    st.auto_ranges(0.2, 12),
+    st.auto_ranges(5, 300),
+    st.integers(1, 40),
+)
 def test_an_hour_of_bursts_agrees_with_the_buffers_formula(
     rate: float, lasts: float, speed: float, bursts: int
 ) -> None:
@@ -265,7 +272,7 @@ def test_an_hour_of_bursts_agrees_with_the_buffers_formula(
         frame_rate=rate, devices=(Card(name="c", size_gb=20_000, write_mb_s=speed),),
         run={"burst_s": lasts, "bursts_an_hour": float(bursts)},
     )  # fmt: skip
-    found = work_out(spec).run
+    found = analyse(spec).run
     assert isinstance(found, Burst)
     buffer = found.present.buffer
     assert buffer is not None
@@ -276,12 +283,12 @@ def test_an_hour_of_bursts_agrees_with_the_buffers_formula(
     assert verdict.jump_count == 0
     # A frame or two a burst for the ends, and one for the rounding of the card's own steps.
     each = verdict.frames / bursts
-    assert each == pytest.approx(min(buffer.taken(lasts), dry.script.frames / bursts), abs=2.6)
+    assert each == pytest.approx(min(buffer.taken(lasts), dry.schedule.frames / bursts), abs=2.6)
 
 
 def test_a_slow_card_costs_frames_of_a_burst_and_says_what_would_do() -> None:
     quick = Card(name="quick", size_gb=512, write_mb_s=300)
-    spec = burst(run={"burst_s": 4.0, "bursts_an_hour": 10.0}, bag_devices=(quick,))
+    spec = burst(run={"burst_s": 4.0, "bursts_an_hour": 10.0}, packed_devices=(quick,))
     assert carried_out(spec)[1].clean
     # At 60 a second the buffer of 50 is full within a second.
     fast = replace(spec, frame_rate=60)

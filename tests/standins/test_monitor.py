@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.exposure.metering import scene_means
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec.intent import Exposing, Intent
@@ -24,29 +24,29 @@ FACE = Reading(name="face", stops=1.0, key=True, share_percent=12, x_percent=68,
 SCENE = (ROOM, PANE, FACE)
 
 
-def facts(**changes: object) -> Facts:
-    return work_out(setup(**{"readings": SCENE, "light": Ev100(11.31), **changes}))
+def analysis(**changes: object) -> Analysis:
+    return analyse(setup(**{"readings": SCENE, "light": Ev100(11.31), **changes}))
 
 
-def median_percent(found: Facts, index: int) -> float:
+def median_percent(found: Analysis, index: int) -> float:
     signal = m.signal_of(found)
     return float(np.median(signal.percent[signal.codes[signal.region == index]]))
 
 
 @pytest.mark.parametrize("profile", [FLAT, VIDEO, replace(FLAT, bits=8)])
 def test_areas_record_at_the_level_of_their_reading(profile: object) -> None:
-    found = facts(profile=profile)
+    found = analysis(profile=profile)
     for index, tone in enumerate(found.level.tones):
         assert median_percent(found, index) == pytest.approx(tone.percent, abs=1.5), tone.name
 
 
 def test_what_clips_lies_at_the_clip() -> None:
-    found = facts(readings=(ROOM, replace(PANE, stops=9.0), FACE))
+    found = analysis(readings=(ROOM, replace(PANE, stops=9.0), FACE))
     assert median_percent(found, 1) == pytest.approx(92, abs=0.2)
 
 
 def test_only_the_codes_of_the_depth_are_used() -> None:
-    signal = m.signal_of(facts(profile=replace(FLAT, bits=8)))
+    signal = m.signal_of(analysis(profile=replace(FLAT, bits=8)))
     assert signal.codes.max() <= 255
     assert len(signal.percent) == 256
 
@@ -54,7 +54,7 @@ def test_only_the_codes_of_the_depth_are_used() -> None:
 def test_noise_is_the_models_own() -> None:
     """Root mean square of what a second ISO adds, against the model at this size."""
     plain = Reading(name="wall", stops=-3.0, shape=Shape.GROUND, share_percent=100)
-    found = facts(readings=(plain,), iso=12_800, nd_density=2.1)
+    found = analysis(readings=(plain,), iso=12_800, nd_density=2.1)
     signal = m.signal_of(found)
     light = 2.0 ** signal.stops[signal.codes].astype(float)
     clean = np.asarray(m._textured((plain,))) * 2.0**found.level.exposure_stops
@@ -65,7 +65,7 @@ def test_noise_is_the_models_own() -> None:
 
 
 def test_zebras_stand_where_the_level_is() -> None:
-    found = facts(readings=(ROOM, replace(PANE, stops=9.0), replace(FACE, stops=0.0)))
+    found = analysis(readings=(ROOM, replace(PANE, stops=9.0), replace(FACE, stops=0.0)))
     signal = m.signal_of(found)
     plain, striped = (m.picture(found, signal, v) for v in (m.View.RECORDED, m.View.ZEBRAS))
     changed = np.any(plain != striped, axis=2)
@@ -82,8 +82,8 @@ def test_zebras_stand_where_the_level_is() -> None:
 
 
 def test_the_corrected_picture_follows_the_school() -> None:
-    right = facts(intent=Intent(exposing=Exposing.FAR_RIGHT), light=Ev100(13.0))
-    plain = facts()
+    right = analysis(intent=Intent(exposing=Exposing.FAR_RIGHT), light=Ev100(13.0))
+    plain = analysis()
     pulled, straight = (
         m.picture(f, m.signal_of(f), m.View.CORRECTED) for f in (right, plain)
     )  # fmt: skip
@@ -98,7 +98,7 @@ def test_stops_are_shaded_by_lightness_and_hatched_at_the_ends() -> None:
              for r, g, b in shades]  # fmt: skip
     # Every stop is lighter than the one before: it reads without colour.
     assert all(b > a * 1.02 for a, b in pairwise(light))
-    found = facts(readings=(replace(ROOM, stops=-13.0), replace(PANE, stops=9.0), replace(FACE, stops=0.0)),
+    found = analysis(readings=(replace(ROOM, stops=-13.0), replace(PANE, stops=9.0), replace(FACE, stops=0.0)),
                   light=Ev100(11.31))  # fmt: skip
     signal = m.signal_of(found)
     shown = m.picture(found, signal, m.View.STOPS)
@@ -110,7 +110,7 @@ def test_stops_are_shaded_by_lightness_and_hatched_at_the_ends() -> None:
 
 
 def test_scopes_stand_at_their_levels() -> None:
-    found = facts()
+    found = analysis()
     scope = m.scopes(m.signal_of(found))
     assert scope.shape == (540, 480, 3)
     low, high = m.SCOPE_RANGE_PERCENT
@@ -130,7 +130,7 @@ def test_scopes_stand_at_their_levels() -> None:
 
 def test_a_light_of_another_colour_shows() -> None:
     warm = replace(FACE, source_k=2700.0)
-    found = facts(readings=(ROOM, PANE, warm), source_k=5600.0)
+    found = analysis(readings=(ROOM, PANE, warm), source_k=5600.0)
     shown = m.picture(found, m.signal_of(found), m.View.CORRECTED)
     face = shown[m.signal_of(found).region == 2].mean(axis=0)
     room = shown[m.signal_of(found).region == 0].mean(axis=0)
@@ -141,7 +141,7 @@ def test_a_light_of_another_colour_shows() -> None:
 def test_any_scene_makes_a_picture() -> None:
     for readings in ((), (Reading(name="x", stops=15.0, surface=Surface.LAMP, shape=Shape.LAMP, share_percent=0.01,
                                   x_percent=0, y_percent=100),)):  # fmt: skip
-        found = facts(readings=readings)
+        found = analysis(readings=readings)
         for view in m.View:
             assert m.picture(found, m.signal_of(found), view).shape == (540, 960, 3)
 

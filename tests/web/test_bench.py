@@ -9,7 +9,7 @@ from lxml import html
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.setup import FRAMING
 from fotonomy.kit.models import Body, Lens
-from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
 
@@ -256,7 +256,7 @@ def test_a_new_setup_starts_from_the_kit_and_the_edit(client: Any, stranger: Any
     # A camera with times takes the nearest speed to half the period: 1/50 (common practice).
     assert (row.frame_rate, row.shutter_time_s) == (24, 1 / 50)
     assert {"frame_rate", "shutter", *FRAMING} <= {*row.held}
-    assert abs(plan(spec_of(row, bag_of(shoot))).facts.budget.error_stops) <= 0.35
+    assert abs(plan(spec_of(row, packed_kit(shoot))).analysis.budget.error_stops) <= 0.35
 
 
 def test_an_empty_kit_is_said_not_a_crash(client: Any, stranger: Any) -> None:

@@ -13,7 +13,7 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import SetupFile, read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Body, Filter, Lens
-from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from tests.core.examples import setup
 
@@ -96,9 +96,9 @@ def test_export_then_import_makes_the_same_setup_with_the_same_gear(
     gear = (Body.objects.count(), Lens.objects.count(), Filter.objects.count())
     upload(demo_client, adze, raw)
     twin = Setup.objects.filter(code="4B").last()
-    bag = bag_of(adze.shoot)
+    packed = packed_kit(adze.shoot)
     assert twin.pk != adze.pk
-    assert spec_of(twin, bag) == spec_of(adze, bag)
+    assert spec_of(twin, packed) == spec_of(adze, packed)
     assert (twin.planned_time, twin.notes) == (adze.planned_time, adze.notes)
     assert gear == (Body.objects.count(), Lens.objects.count(), Filter.objects.count())
 
@@ -126,7 +126,7 @@ def test_import_into_a_bare_kit(client: Any, stranger: Any, adze: Setup) -> None
     client.post(f"/shoots/{shoot.pk}/setups/import/", {"file": file})
     row = shoot.setups.get()
     assert row.body.owner == row.lens.owner == row.profile.owner == stranger
-    assert spec_of(row, bag_of(shoot)).nd_density == 0.9
+    assert spec_of(row, packed_kit(shoot)).nd_density == 0.9
 
 
 @pytest.mark.parametrize("raw", [b"", b"{}", b"[" * 50_000, b"\xff"])

@@ -58,21 +58,23 @@ def test_the_setup_schema_knows_every_wish_and_move() -> None:
 
 
 names = st.text("abc ÆØ漢", min_size=1, max_size=12).filter(str.strip)
-lengths = st.floats(1, 300).map(lambda x: round(x, 2))
+lengths = st.auto_ranges(1, 300).map(lambda x: round(x, 2))
 
 
 @st.composite
 def kits(draw: Any) -> Kit:
     lens = st.builds(
         Lens, name=names, focal_shortest_mm=lengths, focal_longest_mm=st.just(900.0),
-        widest_f=st.floats(0.7, 5), smallest_f=st.floats(5.1, 64), close_focus_m=st.none() | lengths,
-        thread_mm=st.none() | lengths, squeeze=st.floats(1, 2), mount=st.sampled_from(["", "wide"]),
+        widest_f=st.auto_ranges(0.7, 5), smallest_f=st.auto_ranges(5.1, 64), close_focus_m=st.none() | lengths,
+        thread_mm=st.none() | lengths, squeeze=st.auto_ranges(1, 2), mount=st.sampled_from(["", "wide"]),
     )  # fmt: skip
     piece = st.builds(
         Glass, name=names, kind=st.sampled_from([GlassKind.ND, GlassKind.POLARISER]),
-        stops=st.floats(0.1, 12), thread_mm=st.none() | lengths, mount=st.sampled_from(list(Mount)),
+        stops=st.auto_ranges(0.1, 12), thread_mm=st.none() | lengths, mount=st.sampled_from(list(Mount)),
     )  # fmt: skip
-    ring = st.builds(StepRing, name=names, lens_mm=st.floats(20, 60), filter_mm=st.floats(61, 99))
+    ring = st.builds(
+        StepRing, name=names, lens_mm=st.auto_ranges(20, 60), filter_mm=st.auto_ranges(61, 99)
+    )
     box = st.builds(MatteBox, name=names, largest_mm=lengths)
     return Kit(
         profiles=draw(st.sampled_from([(), (FLAT,), (FLAT, VIDEO)])),
@@ -138,7 +140,7 @@ def test_everything_about_a_setup_there_and_back() -> None:
         movement=Movement(camera=Camera.PAN, heading_deg=30, pan_deg_s=12, background_m=40),
         intent=Intent(look=Look.CRISP, freeze_px=2, depth_m=0.3, emphasis=(("noise", 2.0),)),
         support=Support.GIMBAL, recording="HD crop", tubes=(Tube(name="26", length_mm=26),),
-        bag_lenses=(LENS,), held=frozenset({"iris", *FRAMING}), limits=(Limit("iso", 400, 3200),),
+        packed_lenses=(LENS,), held=frozenset({"iris", *FRAMING}), limits=(Limit("iso", 400, 3200),),
     )  # fmt: skip
     given_file = SetupFile(full, "06:05", "Mind the tide.")
     assert read_setup(write_json(setup_to_data(given_file)).encode()) == given_file

@@ -9,7 +9,7 @@ from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import FRAMING
-from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
 from tests.web.test_bench import send, text_of
@@ -25,7 +25,7 @@ def plans(client: Any, row: Setup) -> Any:
 
 def spec(row: Setup) -> Any:
     row = Setup.objects.select_related("shoot", "body", "lens", "profile").get(pk=row.pk)
-    return spec_of(row, bag_of(row.shoot))
+    return spec_of(row, packed_kit(row.shoot))
 
 
 def test_plans_stand_side_by_side_and_one_press_takes_one(demo_client: Any, adze: Setup) -> None:
@@ -182,9 +182,9 @@ def test_a_school_follows_the_shoot_until_the_setup_has_its_own(
 
 
 def test_freeing_the_lens_brings_in_the_bag(demo_client: Any, adze: Setup) -> None:
-    assert spec(adze).bag_lenses == ()
+    assert spec(adze).packed_lenses == ()
     send(demo_client, adze, held_lens="0", held_focal="0", held_distance="0")
-    assert {"Wide 20", "Long zoom"} <= {lens.name for lens in spec(adze).bag_lenses}
+    assert {"Wide 20", "Long zoom"} <= {lens.name for lens in spec(adze).packed_lenses}
     page = plans(demo_client, adze)
     assert "lens" in text_of(page, "//h2/small")
 

@@ -15,9 +15,9 @@ from fotonomy.core.plan import plan
 from fotonomy.core.spec.setup import Kind
 from fotonomy.exchange.setup_json import read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Accessory
-from fotonomy.shoots import history as ledger
+from fotonomy.shoots import history
 from fotonomy.shoots.editing.fix_values import changes_of, press_of
-from fotonomy.shoots.mapping import bag_of, file_of, spec_of
+from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
 from fotonomy.shoots.models import Setup, Shoot
 from tests.web.test_bench import send, text_of
 
@@ -36,7 +36,7 @@ def stars(demo: Shoot) -> Setup:
 
 def fresh(row: Setup) -> Any:
     row = Setup.objects.select_related("shoot__owner").get(pk=row.pk)
-    return spec_of(row, bag_of(row.shoot))
+    return spec_of(row, packed_kit(row.shoot))
 
 
 def test_any_two_of_three_on_the_page(demo_client: Any, pond: Setup) -> None:
@@ -53,7 +53,7 @@ def test_any_two_of_three_on_the_page(demo_client: Any, pond: Setup) -> None:
     # The interval follows and is changed: the event follows from then on.
     send(demo_client, pond, frame_rate="every 10 s")
     assert (fresh(pond).run.follows.value, fresh(pond).run.event_s) == ("event", 2490)
-    ledger.undo(pond.shoot)
+    history.undo(pond.shoot)
     assert fresh(pond).run.follows.value == "interval"
 
 
@@ -110,7 +110,7 @@ def test_the_half_period_look_is_one_press(demo_client: Any, pond: Setup) -> Non
     spec = fresh(pond)
     # Half of six seconds, near enough on the marks; what it gives is taken away again.
     assert spec.time_s == pytest.approx(3, rel=0.1)
-    assert abs(plan(spec).facts.budget.error_stops) < 0.4
+    assert abs(plan(spec).analysis.budget.error_stops) < 0.4
 
 
 def test_the_sun_gives_the_light_to_come(demo_client: Any, pond: Setup) -> None:
@@ -139,7 +139,7 @@ def test_what_hangs_on_the_camera(demo_client: Any, stars: Setup) -> None:
     assert cards == ["Card 512"]
     send(demo_client, stars, devices=["", "Wrist remote"])
     assert [d.name for d in fresh(stars).devices] == ["Wrist remote"]
-    ledger.undo(stars.shoot)
+    history.undo(stars.shoot)
     assert len(fresh(stars).devices) >= 4
     send(demo_client, stars, fix="device_add=Nobody's remote")
     assert len(fresh(stars).devices) >= 4
@@ -303,7 +303,7 @@ def test_a_change_of_clock_is_said_on_the_bench(demo_client: Any, stars: Setup) 
 def test_a_run_goes_out_and_comes_in_whole(
     demo_client: Any, stranger: Any, client: Any, stars: Setup
 ) -> None:
-    held = file_of(stars, bag_of(stars.shoot))
+    held = file_of(stars, packed_kit(stars.shoot))
     data = setup_to_data(held)
     again = setup_from_data(json.loads(json.dumps(data)))
     assert again.setup.run == held.setup.run
@@ -371,7 +371,7 @@ def test_old_snapshots_name_tubes_only(demo: Shoot) -> None:
         after={str(macro.pk): _old(macro, [])},
     )
     macro.put_things([])
-    ledger.undo(demo)
+    history.undo(demo)
     change.refresh_from_db()
     assert change.undone
     assert [thing.pk for thing in demo.setups.get(code="4C").things.all()] == before

@@ -16,8 +16,13 @@ from fotonomy.core.stills.burst import file_mb, limit_of
 from fotonomy.core.stills.clip import Clip
 from fotonomy.core.stills.energy import Power, power_of
 from fotonomy.core.stills.interval import Cycle, Three, cycle, frames_for, span_s, third
-from fotonomy.core.stills.intervalometer import PLAIN_REMOTE, Program, program_of
+from fotonomy.core.stills.intervalometer import PLAIN_REMOTE, Intervalometer, intervalometer_for
 from fotonomy.core.tone.noise import NoiseModel
+
+# Cameras take a noise-reduction frame from this exposure time on. Common practice, no source.
+NOISE_FRAME_FROM_S = 1.0
+# A camera's reading after a frame, before it hears the next start, where its card is unknown.
+WRITE_UNKNOWN_S = 0.5
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +41,7 @@ class IntervalRun:
     covers_s: float
     cycle: Cycle
     remote: Remote
-    program: Program
+    intervalometer: Intervalometer
     write_s: float
     write_known: bool
     buffer_frames: int
@@ -53,7 +58,7 @@ class IntervalRun:
     @property
     def lasts_s(self) -> float:
         """From the press on the remote to the end of the last cycle's work."""
-        return self.program.last_s + self.cycle.deaf_s + self.write_s
+        return self.intervalometer.last_s + self.cycle.deaf_s + self.write_s
 
 
 def card_of(setup: Setup) -> Card:
@@ -72,13 +77,13 @@ def write_s_of(setup: Setup) -> float:
     """Seconds to write one frame; half a second where the card's speed is unknown."""
     speed = card_of(setup).write_mb_s
     if speed is None:
-        return c.WRITE_UNKNOWN_S
+        return WRITE_UNKNOWN_S
     return file_mb(setup.body, setup.run.files) / speed
 
 
 def noise_frame(setup: Setup) -> bool:
     """True where the camera takes a dark frame after each exposure."""
-    return setup.run.noise_frames and setup.time_s >= c.NOISE_FRAME_FROM_S * 0.999
+    return setup.run.noise_frames and setup.time_s >= NOISE_FRAME_FROM_S * 0.999
 
 
 def buffer_of(setup: Setup) -> int:
@@ -114,27 +119,38 @@ def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
         noise_frame=dark, write_s=write_s,
     )  # fmt: skip
     remote = remote_of(setup)
-    program = program_of(
+    intervalometer = intervalometer_for(
         remote, frames=frames, interval_s=interval, exposure_s=setup.time_s,
         delay_s=run.start_after_s, bulb=setup.time_s > setup.body.slowest_s * 1.001,
     )  # fmt: skip
     card = card_of(setup)
     size = frames * file_mb(setup.body, run.files) / 1000
-    lasts = program.last_s + laid_out.deaf_s + write_s
-    busy = frames * min(laid_out.deaf_s + write_s, program.step_s)
+    lasts = intervalometer.last_s + laid_out.deaf_s + write_s
+    busy = frames * min(laid_out.deaf_s + write_s, intervalometer.step_s)
     ends, shift = _on_the_clock(setup, lasts)
     changing = len({point.ev100 for point in run.light}) > 1
     return IntervalRun(
-        three=three_of(setup), frames=frames, covers_s=(frames - 1) * interval, cycle=laid_out,
-        remote=remote, program=program, write_s=write_s, write_known=card.write_mb_s is not None,
-        buffer_frames=buffer_of(setup), size_gb=size, card=card,
+        three=three_of(setup),
+        frames=frames,
+        covers_s=(frames - 1) * interval,
+        cycle=laid_out,
+        remote=remote,
+        intervalometer=intervalometer,
+        write_s=write_s,
+        write_known=card.write_mb_s is not None,
+        buffer_frames=buffer_of(setup),
+        size_gb=size,
+        card=card,
         fitting_frames=int(1000 * card.size_gb / file_mb(setup.body, run.files) + 1e-9),
         power=power_of(setup.body, setup.devices, run.temperature_c, lasts, busy),
-        stars=_stars(setup, clip, model), ramp=ramp_plan(setup, run.ramp, frames, write_s),
+        stars=_stars(setup, clip, model),
+        ramp=ramp_plan(setup, run.ramp, frames, write_s),
         floating=ramp_plan(setup, Ramp.FLOATING, frames, write_s)
-        if changing and run.ramp is not Ramp.FLOATING else None,
-        ends=ends, clock_shift_s=shift,
-    )  # fmt: skip
+        if changing and run.ramp is not Ramp.FLOATING
+        else None,
+        ends=ends,
+        clock_shift_s=shift,
+    )
 
 
 def _on_the_clock(setup: Setup, lasts_s: float) -> tuple[datetime | None, float]:

@@ -2,32 +2,33 @@
 
 from math import sqrt
 
-from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import noise_frame, write_s_of
 from fotonomy.core.motion.cadence import Motion
 from fotonomy.core.spec.readings import Surface
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining
-from fotonomy.core.stills.long_exposure import LampPass, Trail, passing_in
+from fotonomy.core.stills.long_exposure import LampPass, LongExposure, passing_in
 from fotonomy.core.tone.signal_levels import Level
 
+# Between two frames combined later, a fast card provided. Common practice, no source.
+FRAME_GAP_S = 0.2
 # A lamp in a pass of its own is held this far under the clip. Common practice, no source.
 LAMP_MARGIN_STOPS = 0.3
 
 
-def trail_of(setup: Setup, moved: Motion, level: Level) -> Trail:
+def long_exposure_of(setup: Setup, moved: Motion, level: Level) -> LongExposure:
     """The picture of one exposure or several."""
     run, time = setup.run, setup.time_s
     frames = 1 if run.combining is Combining.SINGLE else run.frames
     dark = time if noise_frame(setup) else 0.0
-    gap = 0.0 if frames == 1 else dark + max(c.FRAME_GAP_S, write_s_of(setup) if dark else 0.0)
+    gap = 0.0 if frames == 1 else dark + max(FRAME_GAP_S, write_s_of(setup) if dark else 0.0)
     whole = frames * time + (frames - 1) * gap
     rate = 0.0 if moved.crossing_s is None else 100 / moved.crossing_s
     passing = None if run.passes_s is None else passing_in(frames * time, run.passes_s)
     wanted = None
     if run.trail_percent is not None and rate > 0:
         wanted = max(0.0, run.trail_percent / rate - (frames - 1) * gap) / frames
-    return Trail(
+    return LongExposure(
         frames=frames, time_s=time, open_s=frames * time, gap_s=gap, lasts_s=whole + dark,
         each_percent=rate * time, whole_percent=rate * whole, hole_percent=rate * gap,
         hole_px=rate * gap / 100 * setup.format.width_px,

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from math import ceil
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.filters import Glass, Mount, StepRing
 
 
@@ -25,16 +25,16 @@ class CameraLoad:
     energy_wh: float | None
 
 
-def glass_needed(facts: Facts) -> tuple[str, ...]:
+def glass_needed(analysis: Analysis) -> tuple[str, ...]:
     """Names of the ND pieces and other filters a setup has in front of its lens."""
-    pieces = facts.stack.pieces if facts.stack else ()
-    return (*pieces, *(piece.name for piece in facts.setup.filters))
+    pieces = analysis.stack.pieces if analysis.stack else ()
+    return (*pieces, *(piece.name for piece in analysis.setup.filters))
 
 
-def holders_needed(facts: Facts) -> tuple[str, ...]:
+def holders_needed(analysis: Analysis) -> tuple[str, ...]:
     """Names of the step rings and matte boxes those pieces need on this lens."""
-    setup = facts.setup
-    names, thread = set(glass_needed(facts)), setup.lens.thread_mm
+    setup = analysis.setup
+    names, thread = set(glass_needed(analysis)), setup.lens.thread_mm
     worn: list[Glass] = [g for g in (*setup.glass, *setup.filters) if g.name in names]
     found = []
     for holder in setup.holders:
@@ -49,22 +49,22 @@ def holders_needed(facts: Facts) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _energy_wh(facts: Facts, power_w: float) -> float:
+def _energy_wh(analysis: Analysis, power_w: float) -> float:
     """What one take draws: a run waits most of the time, anything else is at work throughout."""
-    run = facts.run
+    run = analysis.run
     if isinstance(run, IntervalRun) and run.power is not None:
         return run.power.needs_wh
-    return power_w * facts.clip.record_s / 3600
+    return power_w * analysis.clip.record_s / 3600
 
 
-def camera_loads(planned: Iterable[Facts], takes: int = 3) -> tuple[CameraLoad, ...]:
+def camera_loads(planned: Iterable[Analysis], takes: int = 3) -> tuple[CameraLoad, ...]:
     """Recording time, cards and energy by body, ``takes`` of every setup.
 
     Three takes a setup is common practice, no source; interval runs are taken once.
     """
-    by_body: dict[str, list[Facts]] = {}
-    for facts in planned:
-        by_body.setdefault(facts.setup.body.name, []).append(facts)
+    by_body: dict[str, list[Analysis]] = {}
+    for analysis in planned:
+        by_body.setdefault(analysis.setup.body.name, []).append(analysis)
     loads = []
     for name, group in sorted(by_body.items()):
         body = group[0].setup.body

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.burst import burst_of, lean_of, rolls_down
 from fotonomy.core.analysis.interval import IntervalRun, card_of, interval_run
-from fotonomy.core.analysis.long_exposure import trail_of
+from fotonomy.core.analysis.long_exposure import long_exposure_of
 from fotonomy.core.exposure.light_budget import Budget, light_budget
 from fotonomy.core.exposure.scales import (
     Offer,
@@ -31,7 +31,7 @@ from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Combining
 from fotonomy.core.stills.burst import Burst, file_mb
 from fotonomy.core.stills.clip import Clip, interval_clip, single_frame_clip, still_clip, video_clip
-from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.core.stills.long_exposure import LongExposure
 from fotonomy.core.tone.noise import Noise, NoiseModel, noise_model, noise_of
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Level, level
@@ -65,7 +65,7 @@ class Shake:
 
 
 @dataclass(frozen=True, slots=True)
-class Facts:
+class Analysis:
     """A setup and what it works out to; ``stack`` is None where no owned glass makes the ND.
 
     ``run`` is what its kind adds: an interval run, a burst or a long exposure; None for video.
@@ -81,7 +81,7 @@ class Facts:
     noise: Noise
     white: White
     clip: Clip
-    run: IntervalRun | Burst | Trail | None
+    run: IntervalRun | Burst | LongExposure | None
     offers: dict[str, Offer]
     stacks: tuple[Stack, ...]
     stack: Stack | None
@@ -227,7 +227,7 @@ def _pass(setup: Setup, name: str, at_m: float) -> Passing:
 
 def _run(
     setup: Setup, clip: Clip, moved: Motion, landed: Level
-) -> IntervalRun | Burst | Trail | None:
+) -> IntervalRun | Burst | LongExposure | None:
     """What the kind of a setup adds to the rest."""
     match setup.kind:
         case Kind.INTERVAL:
@@ -235,11 +235,11 @@ def _run(
         case Kind.BURST:
             return burst_of(setup)
         case Kind.LONG_EXPOSURE:
-            return trail_of(setup, moved, landed)
+            return long_exposure_of(setup, moved, landed)
     return None
 
 
-def work_out(setup: Setup) -> Facts:
+def analyse(setup: Setup) -> Analysis:
     """Plan the numbers of one setup. Raises RuleError only where a setup itself would."""
     budget = light_budget(setup)
     made = own_rack(setup)
@@ -249,7 +249,7 @@ def work_out(setup: Setup) -> Facts:
         setup.recorded_profile, setup.readings, budget.exposure_stops, budget.target_stops,
         setup.intent.exposing,
     )  # fmt: skip
-    return Facts(
+    return Analysis(
         setup=setup,
         budget=budget,
         motion=moved,

@@ -23,7 +23,7 @@ AGREE_STOPS = 0.17
 
 
 @dataclass(frozen=True, slots=True)
-class School:
+class ExposureStrategy:
     """One school on one scene.
 
     ``clipped`` are the tones that clip, those that may included; ``lost_stops`` counts the
@@ -44,26 +44,30 @@ class School:
 
 
 @dataclass(frozen=True, slots=True)
-class Schools:
+class ExposureStrategies:
     """All of them, and the one this program would take, with the reason."""
 
-    all: tuple[School, ...]
+    all: tuple[ExposureStrategy, ...]
     chosen: Exposing
     advised: Exposing
     because: str
 
 
-def compare_schools(setup: Setup) -> Schools:
+def compare_strategies(setup: Setup) -> ExposureStrategies:
     """Every school on this scene, with this profile, at this ISO and each at its own target."""
     limit = float(model_of(setup).looks_like(setup.body.iso_ceiling))
     found = [_school(setup, school, limit) for school in Exposing]
     placed = {s.placing.school: s for s in found if s.placing.applies}
     named = tuple(replace(s, agrees=_agreeing(s, placed)) for s in found)
     advised = _advised(setup, named)
-    return Schools(named, setup.intent.exposing, advised.placing.school, _because(advised, named))
+    return ExposureStrategies(
+        named, setup.intent.exposing, advised.placing.school, _because(advised, named)
+    )
 
 
-def _agreeing(school: School, placed: dict[Exposing, School]) -> tuple[Exposing, ...]:
+def _agreeing(
+    school: ExposureStrategy, placed: dict[Exposing, ExposureStrategy]
+) -> tuple[Exposing, ...]:
     if not school.placing.applies:
         return ()
     own = school.placing
@@ -76,7 +80,7 @@ def _agreeing(school: School, placed: dict[Exposing, School]) -> tuple[Exposing,
     )
 
 
-def _school(setup: Setup, school: Exposing, limit: float) -> School:
+def _school(setup: Setup, school: Exposing, limit: float) -> ExposureStrategy:
     own = placing(school, setup.profile, setup.readings)
     x, intent = own.offset_stops, setup.intent
     landed = level(setup.recorded_profile, setup.readings, x, x, school)
@@ -91,7 +95,7 @@ def _school(setup: Setup, school: Exposing, limit: float) -> School:
     tops = [
         tone.placed_stops for tone in landed.tones if tone.reading and not tone.reading.may_clip
     ]
-    return School(
+    return ExposureStrategy(
         placing=own,
         level=landed,
         clipped=clipped,
@@ -129,7 +133,7 @@ def _cost(setup: Setup, own: Placing, landed: Level, lost: float, inside: float)
     )  # fmt: skip
 
 
-def _advised(setup: Setup, schools: tuple[School, ...]) -> School:
+def _advised(setup: Setup, schools: tuple[ExposureStrategy, ...]) -> ExposureStrategy:
     by_name = {s.placing.school: s for s in schools}
     if setup.kind is Kind.DUSK_FOR_NIGHT:
         return by_name[Exposing.DUSK]
@@ -144,7 +148,7 @@ def _advised(setup: Setup, schools: tuple[School, ...]) -> School:
     return mine[0] if mine else good[0]
 
 
-def _because(advised: School, schools: tuple[School, ...]) -> str:
+def _because(advised: ExposureStrategy, schools: tuple[ExposureStrategy, ...]) -> str:
     said = [advised.placing.reason]
     if advised.lost_stops > 0.05:
         said.append(f"gives up {n.format_stops(advised.lost_stops)} of highlights")

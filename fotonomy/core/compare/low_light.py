@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from math import log2
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import model_of, work_out
+from fotonomy.core.analysis.setup import analyse, model_of
 from fotonomy.core.compare.profiles import shown_on
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import frame_rate_offer, iris_offer, iso_offer, shutter_offer
@@ -14,7 +14,7 @@ from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter, rate_fps
 from fotonomy.core.notation import writing as n
-from fotonomy.core.photometry.exposure_value import ev100_of, illuminance_lx
+from fotonomy.core.photometry.exposure_value import INCIDENT_C_LX_S, ev100_of, illuminance_lx
 from fotonomy.core.photometry.stops import aperture_stops
 from fotonomy.core.spec.setup import Setup
 
@@ -37,7 +37,7 @@ class WayOut:
 
 
 @dataclass(frozen=True, slots=True)
-class Enough:
+class LowLight:
     """The setup at its limit. ``missing_stops`` is positive where light lacks.
 
     ``limit`` is the setup with the widest iris, no ND, the ISO ceiling and the shutter as
@@ -51,7 +51,7 @@ class Enough:
     ways: tuple[WayOut, ...]
 
 
-def enough_light(setup: Setup, profiles: tuple[Profile, ...] = ()) -> Enough:
+def low_light(setup: Setup, profiles: tuple[Profile, ...] = ()) -> LowLight:
     """Answer it for one setup; ``profiles`` are others the body records."""
     limit = at_the_limit(setup)
     missing = -light_budget(limit).error_stops
@@ -68,7 +68,7 @@ def enough_light(setup: Setup, profiles: tuple[Profile, ...] = ()) -> Enough:
     ways = [*_shutter(limit), *_rate(limit), *_lenses(limit), *_iso(limit)]
     ways += [*_profiles(limit, profiles), *_averaging(limit), *_lamp(limit, missing)]
     ways += _dusk(limit)
-    return Enough(limit, fix, missing, words, tuple(ways))
+    return LowLight(limit, fix, missing, words, tuple(ways))
 
 
 def at_the_limit(setup: Setup) -> Setup:
@@ -101,7 +101,7 @@ def _shutter(limit: Setup) -> list[WayOut]:
     if gain < 0.1:
         return []
     slower = replace(limit, shutter=longest)
-    smear = work_out(slower).motion
+    smear = analyse(slower).motion
     price = f"every smear {n.format_number(2**gain)} times as long; move slowly"
     if limit.subject_speed_m_s > c.STILL_BELOW_M_S:
         price = (
@@ -133,7 +133,7 @@ def _rate(limit: Setup) -> list[WayOut]:
 def _lenses(limit: Setup) -> list[WayOut]:
     best: tuple[float, Lens] | None = None
     own = aperture_stops(limit.iris) + limit.lens.transmission_stops
-    for lens in limit.bag_lenses:
+    for lens in limit.packed_lenses:
         focal = min(max(limit.focal_mm, lens.focal_shortest_mm), lens.focal_longest_mm)
         gain = own - aperture_stops(lens.widest_at(focal)) - lens.transmission_stops
         if gain > 0.1 and limit.body.takes(lens) and (best is None or gain > best[0]):
@@ -193,7 +193,7 @@ def _profiles(limit: Setup, profiles: tuple[Profile, ...]) -> list[WayOut]:
     name = f"Another profile, {profile.name}"
     price = (
         f"shadows {n.format_stops(cleaner)} cleaner at this ISO, "
-        f"{n.format_number(work_out(replace(limit, profile=profile)).level.headroom_stops)} stops "
+        f"{n.format_number(analyse(replace(limit, profile=profile)).level.headroom_stops)} stops "
         "over grey"
     )
     return [WayOut(name, None, price, _fix(name, "profile", profile.name, 0.0))]
@@ -229,7 +229,7 @@ def _lamp(limit: Setup, missing: float) -> list[WayOut]:
 
 
 def _dusk(limit: Setup) -> list[WayOut]:
-    ev = log2(clear_sky_lx(DUSK_ALTITUDE_DEG) * 100 / c.INCIDENT_C_LX_S)
+    ev = log2(clear_sky_lx(DUSK_ALTITUDE_DEG) * 100 / INCIDENT_C_LX_S)
     gain = ev - ev100_of(limit.light)
     if gain < 0.1:
         return []

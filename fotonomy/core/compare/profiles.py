@@ -2,11 +2,10 @@
 
 from dataclasses import dataclass, replace
 
-from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import model_of
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.tone.noise import NoiseModel
+from fotonomy.core.tone.noise import SHADOW_STOPS, NoiseModel
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Level, Tone, level
 
@@ -48,6 +47,6 @@ def shown_on(scale: NoiseModel, there: Setup, pulled_stops: float) -> float:
     """Looks-like ISO of a setup's shadows, counted on the scale of another model."""
     intent = there.intent
     shown = model_of(there).snr(
-        there.iso, c.SHADOW_STOPS + pulled_stops, intent.delivery_px, intent.averaged_frames
+        there.iso, SHADOW_STOPS + pulled_stops, intent.delivery_px, intent.averaged_frames
     )
     return float(scale.iso_for(shown))

@@ -6,7 +6,7 @@ from math import ceil, floor
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.dry_run.log import Ended, Lost, Verdict
-from fotonomy.core.dry_run.trigger_schedule import Script
+from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule
 from fotonomy.core.findings.fixes import Change, Fix
 from fotonomy.core.findings.interval import as_jpeg, every, power_fixes, take_along
 from fotonomy.core.gear.accessories import Battery, Card, Remote
@@ -14,7 +14,7 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Files
 from fotonomy.core.stills.burst import Buffer, Burst
-from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.core.stills.long_exposure import LongExposure
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,20 +31,23 @@ class Lesson:
 
 
 def lessons(
-    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, verdict: Verdict,
+    setup: Setup,
+    run: IntervalRun | Burst | LongExposure,
+    schedule: TriggerSchedule,
+    verdict: Verdict,
     write_s: float,
-) -> tuple[Lesson, ...]:  # fmt: skip
+) -> tuple[Lesson, ...]:
     """Every lesson of a rehearsal; ``write_s`` is what a frame really took to write."""
-    found = [_of_loss(setup, run, script, verdict, *lost, write_s) for lost in verdict.lost]
+    found = [_of_loss(setup, run, schedule, verdict, *lost, write_s) for lost in verdict.lost]
     told = {reason for reason, _ in verdict.lost}
     if verdict.ended is Ended.COUNT and verdict.short_frames and not told:
-        found.append(_count_short(setup, script, verdict))
+        found.append(_count_short(setup, schedule, verdict))
     if verdict.jump_count and not told:
         longest = n.format_duration(verdict.longest_gap_s)
         times = sum(jump.times for jump in verdict.jumps)
         found.append(Lesson(
             "The interval was not kept",
-            f"{longest} instead of {n.format_number(script.step_s, 2)} s lie between two frames, "
+            f"{longest} instead of {n.format_number(schedule.step_s, 2)} s lie between two frames, "
             f"{times} time{'' if times == 1 else 's'}", (),
             "tape the dial, lock the remote's keys, put it out of reach",
         ))  # fmt: skip
@@ -52,32 +55,37 @@ def lessons(
 
 
 def _of_loss(
-    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, verdict: Verdict, lost: Lost,
-    count: int, write_s: float,
-) -> Lesson:  # fmt: skip
+    setup: Setup,
+    run: IntervalRun | Burst | LongExposure,
+    schedule: TriggerSchedule,
+    verdict: Verdict,
+    lost: Lost,
+    count: int,
+    write_s: float,
+) -> Lesson:
     times = f"{count} time{'' if count == 1 else 's'}"
-    step = n.format_number(script.step_s, 2 if script.step_s >= 0.1 else 3)
+    step = n.format_number(schedule.step_s, 2 if schedule.step_s >= 0.1 else 3)
     match lost:
         case Lost.BUFFER:
             return Lesson(
                 "The card did not keep up",
                 f"A frame took {n.format_number(write_s, 2)} s to write and every {step} s one "
-                f"was asked for: {times} the buffer of {script.buffer_frames} was full",
-                _for_the_card(setup, run, script, write_s),
+                f"was asked for: {times} the buffer of {schedule.buffer_frames} was full",
+                _for_the_card(setup, run, schedule, write_s),
             )  # fmt: skip
         case Lost.EXPOSING | Lost.NOISE_FRAME:
             off = Fix("noise reduction off", (Change("noise_frames", ""),), 0.0)
             ways = [off] if setup.run.noise_frames else []
             if isinstance(run, IntervalRun):
                 ways.append(every(run.cycle.shortest_s))
-            deaf = script.self_timer_s + setup.time_s * (2 if script.noise_frame else 1)
+            deaf = schedule.self_timer_s + setup.time_s * (2 if schedule.noise_frame else 1)
             return Lesson(
                 "The camera was deaf", f"{times} it was {lost.value} when the next frame was "
                 f"asked for: it is for {n.format_number(deaf, 2)} s of {step} s", tuple(ways),
                 "" if ways else "leave it more time between two frames",
             )  # fmt: skip
         case Lost.CARD:
-            return _card_full(setup, script)
+            return _card_full(setup, schedule)
         case Lost.BATTERY:
             return _battery(setup, run, verdict)
     return Lesson(
@@ -86,34 +94,34 @@ def _of_loss(
     )  # fmt: skip
 
 
-def _card_full(setup: Setup, script: Script) -> Lesson:
+def _card_full(setup: Setup, schedule: TriggerSchedule) -> Lesson:
     larger = [
-        d for d in setup.bag_devices if isinstance(d, Card) and d.size_gb > script.card.size_gb
+        d for d in setup.packed_devices if isinstance(d, Card) and d.size_gb > schedule.card.size_gb
     ]
     jpeg = [] if setup.run.files is Files.JPEG else [as_jpeg()]
-    size = script.frames * script.file_mb / 1000
+    size = schedule.frames * schedule.file_mb / 1000
     return Lesson(
         "The card was full", f"The plan takes {n.format_number(size)} GB and "
-        f"{script.card.name} holds {n.format_number(script.card.size_gb, 0)} GB when empty",
+        f"{schedule.card.name} holds {n.format_number(schedule.card.size_gb, 0)} GB when empty",
         (*(take_along(d) for d in larger[-1:]), *jpeg), "format the card before you go",
     )  # fmt: skip
 
 
 def _for_the_card(
-    setup: Setup, run: IntervalRun | Burst | Trail, script: Script, write_s: float
+    setup: Setup, run: IntervalRun | Burst | LongExposure, schedule: TriggerSchedule, write_s: float
 ) -> tuple[Fix, ...]:  # fmt: skip
-    speed = script.card.write_mb_s or 0.0
+    speed = schedule.card.write_mb_s or 0.0
     quicker = sorted(
-        (d for d in setup.bag_devices if isinstance(d, Card) and (d.write_mb_s or 0.0) > speed),
+        (d for d in setup.packed_devices if isinstance(d, Card) and (d.write_mb_s or 0.0) > speed),
         key=lambda d: -(d.write_mb_s or 0.0),
     )
     ways = [take_along(d) for d in quicker[:1]]
-    jpeg_s = write_s * setup.body.jpeg_mb / script.file_mb
-    if setup.run.files is not Files.JPEG and (isinstance(run, Burst) or jpeg_s < script.step_s):
+    jpeg_s = write_s * setup.body.jpeg_mb / schedule.file_mb
+    if setup.run.files is not Files.JPEG and (isinstance(run, Burst) or jpeg_s < schedule.step_s):
         ways.append(as_jpeg())
     if isinstance(run, Burst):
         rate = run.present.rate_fps
-        held = Buffer(script.buffer_frames, rate, 1 / write_s).full_after_s
+        held = Buffer(schedule.buffer_frames, rate, 1 / write_s).full_after_s
         text = f"{n.format_number(floor(100 * 0.98 * held) / 100, 2)} s"
         slower = [one for one in run.choices if one.rate_fps < rate]
         ways += [
@@ -129,7 +137,7 @@ def _for_the_card(
     return tuple(ways) or (Fix("one exposure", (Change("combining", "single"),), 0.0),)
 
 
-def _battery(setup: Setup, run: IntervalRun | Burst | Trail, verdict: Verdict) -> Lesson:
+def _battery(setup: Setup, run: IntervalRun | Burst | LongExposure, verdict: Verdict) -> Lesson:
     cold = n.format_number(setup.run.temperature_c, 0)
     ended = f"it ended at {cold} °C after {verdict.frames} of {verdict.planned} frames"
     if isinstance(run, IntervalRun) and run.power is not None:
@@ -137,16 +145,16 @@ def _battery(setup: Setup, run: IntervalRun | Burst | Trail, verdict: Verdict) -
         ways = power_fixes(setup, run.power, share)
         ended = f"The run takes {n.format_number(run.power.needs_wh)} Wh; {ended}"
     else:
-        more = [d for d in setup.bag_devices if isinstance(d, Battery)]
+        more = [d for d in setup.packed_devices if isinstance(d, Battery)]
         ways = tuple(take_along(max(more, key=lambda d: d.energy_wh)) for _ in more[:1])
     return Lesson("The battery was empty", ended, ways, "keep spares warm in a pocket")
 
 
-def _count_short(setup: Setup, script: Script, verdict: Verdict) -> Lesson:
+def _count_short(setup: Setup, schedule: TriggerSchedule, verdict: Verdict) -> Lesson:
     others = [
-        d for d in setup.bag_devices
+        d for d in setup.packed_devices
         if isinstance(d, Remote) and d.unlimited
-        and (d.sure_count or 0) != (script.remote.sure_count or 0)
+        and (d.sure_count or 0) != (schedule.remote.sure_count or 0)
     ]  # fmt: skip
     return Lesson(
         "The remote stopped early",

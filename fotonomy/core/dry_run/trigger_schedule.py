@@ -15,8 +15,8 @@ from fotonomy.core.exposure.ramp import Rung
 from fotonomy.core.gear.accessories import Card, Remote
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.burst import Burst, file_mb, limit_of
-from fotonomy.core.stills.intervalometer import Program
-from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.core.stills.intervalometer import Intervalometer
+from fotonomy.core.stills.long_exposure import LongExposure
 
 HOUR_S = 3600.0
 
@@ -36,14 +36,14 @@ class Presses:
 
 
 @dataclass(frozen=True, slots=True)
-class Script:
+class TriggerSchedule:
     """A plan as stand-ins need it. ``by`` is a remote's program, or presses of a finger.
 
     ``frames`` are planned between ``first_s`` and ``last_s``, ``step_s`` apart where they
     belong together. ``rungs`` are the combinations of settings a run may use.
     """
 
-    by: Program | Presses
+    by: Intervalometer | Presses
     frames: int
     first_s: float
     last_s: float
@@ -60,16 +60,16 @@ class Script:
     @property
     def one_run(self) -> bool:
         """True where all frames follow each other, so that a gap is a jump."""
-        return isinstance(self.by, Program)
+        return isinstance(self.by, Intervalometer)
 
 
-def script_of(setup: Setup, run: IntervalRun | Burst | Trail) -> Script:
+def schedule_of(setup: Setup, run: IntervalRun | Burst | LongExposure) -> TriggerSchedule:
     """The script of an interval run, of an hour of bursts, or of one picture's exposures."""
     match run:
         case IntervalRun():
-            by: Program | Presses = run.program
-            frames, step, buffer = run.frames, run.program.step_s, run.buffer_frames
-            span = (run.program.first_s, run.program.last_s)
+            by: Intervalometer | Presses = run.intervalometer
+            frames, step, buffer = run.frames, run.intervalometer.step_s, run.buffer_frames
+            span = (run.intervalometer.first_s, run.intervalometer.last_s)
             rungs = run.ramp.rungs
         case Burst():
             by = _presses(setup, run)
@@ -77,16 +77,16 @@ def script_of(setup: Setup, run: IntervalRun | Burst | Trail) -> Script:
             buffer = limit_of(run.present.drive, setup.run.files) or buffer_of(setup)
             span = (0.0, by.start_s(by.bursts - 1, by.frames - 1))
             rungs = _as_set(setup)
-        case Trail():
+        case LongExposure():
             step = run.time_s + run.gap_s
-            by = Program(
+            by = Intervalometer(
                 delay_s=0.0, exposure_s=run.time_s if run.bulb else 0.0, interval_s=step,
                 count=run.frames, frames=run.frames, first_s=0.0, step_s=step, bulb=run.bulb,
             )  # fmt: skip
             frames, buffer, span = run.frames, buffer_of(setup), (0.0, by.last_s)
             rungs = _as_set(setup)
     burst = isinstance(run, Burst)
-    return Script(
+    return TriggerSchedule(
         by=by, frames=frames, first_s=span[0], last_s=span[1], step_s=step,
         remote=remote_of(setup), card=card_of(setup),
         file_mb=file_mb(setup.body, setup.run.files), write_s=write_s_of(setup),

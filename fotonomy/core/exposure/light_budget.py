@@ -13,6 +13,8 @@ from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.long_exposure import under_each_stops
 from fotonomy.core.tone.placement import placing
 
+RUINED_FROM_STOPS = 1.0
+
 
 class Balance(StrEnum):
     """Verdict on the balance."""
@@ -59,7 +61,7 @@ class Budget:
             return Balance.BALANCED
         if miss <= c.TOLERABLE_WITHIN_STOPS:
             return Balance.CLOSE
-        return Balance.OFF if miss < c.RUINED_FROM_STOPS else Balance.RUINED
+        return Balance.OFF if miss < RUINED_FROM_STOPS else Balance.RUINED
 
 
 def light_budget(setup: Setup) -> Budget:

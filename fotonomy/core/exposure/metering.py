@@ -26,6 +26,13 @@ from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.scene_layout import scene_map
 from fotonomy.core.tone.signal_levels import Level
 
+# A highlight meter puts the brightest part of the frame so far under the clip.
+HIGHLIGHT_METER_STOPS = 0.5
+# What counts as a highlight to it, and how wide the spot is, in percent of the frame.
+HIGHLIGHT_METER_PERCENT = 0.5
+SPOT_METER_PERCENT = 2.5
+
+
 READING_RULE = (
     "stops from grey such as +1.4, EV 13, 900 lux, 450 cd/m², f/4 1/50 ISO 400, "
     "or a level seen such as 62 %"
@@ -128,7 +135,7 @@ def scene_means(readings: tuple[Reading, ...]) -> SceneMeans:
     bell = np.exp(-((x[None, :] / 0.22) ** 2 + (y[:, None] / 0.26) ** 2) / 2)
     key = key_of(readings)
     spot_x, spot_y = (key.x_percent, key.y_percent) if key else (50.0, 50.0)
-    radius = (c.SPOT_METER_PERCENT / 100 * width * height / np.pi) ** 0.5
+    radius = (SPOT_METER_PERCENT / 100 * width * height / np.pi) ** 0.5
     if key is not None:
         # One walks closer, or takes the narrower spot: it never reads beside a small subject.
         radius = min(radius, 0.6 * (key.share_percent / 100 * width * height / np.pi) ** 0.5)
@@ -136,7 +143,7 @@ def scene_means(readings: tuple[Reading, ...]) -> SceneMeans:
         ((x + 0.5 - spot_x / 100) * width)[None, :], ((y + 0.5 - spot_y / 100) * height)[:, None]
     )
     spot = from_spot <= max(radius, float(from_spot.min()))
-    brightest = np.quantile(light, 1 - c.HIGHLIGHT_METER_PERCENT / 100)
+    brightest = np.quantile(light, 1 - HIGHLIGHT_METER_PERCENT / 100)
     return SceneMeans(
         averaging=log2(float(light.mean())),
         centre=log2(float((light * bell).sum() / bell.sum())),
@@ -163,7 +170,7 @@ def claims(readings: tuple[Reading, ...], level: Level) -> tuple[Claim, ...]:
     """What the averaging, centre, highlight and spot meters claim of this framing."""
     means = scene_means(readings)
     key = key_of(readings)
-    near_clip = level.headroom_stops - c.HIGHLIGHT_METER_STOPS
+    near_clip = level.headroom_stops - HIGHLIGHT_METER_STOPS
     seen = (
         ("averaging", -means.averaging),
         ("centre", -means.centre),

@@ -15,6 +15,8 @@ from fotonomy.core.photometry.stops import iso_stops, marked_iso, marked_times_s
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Ramp
 
+# A shutter may fill so much of the interval while the light goes. Common practice, no source.
+RAMP_SHUTTER_SHARE = 0.8
 Numbers = NDArray[np.float64]
 
 
@@ -88,7 +90,7 @@ def exposure_room_s(setup: Setup, write_s: float) -> float:
 
 def longest_ramped_s(setup: Setup, write_s: float) -> float:
     """Longest shutter a ramp may use: 0.8 of the interval, and a cycle that still fits."""
-    most = min(c.RAMP_SHUTTER_SHARE / setup.frame_rate, exposure_room_s(setup, write_s))
+    most = min(RAMP_SHUTTER_SHARE / setup.frame_rate, exposure_room_s(setup, write_s))
     return max(setup.body.fastest_s, most)
 
 

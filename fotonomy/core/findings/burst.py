@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix
 from fotonomy.core.findings.interval import as_jpeg
@@ -11,9 +11,9 @@ from fotonomy.core.spec.stills import Files
 from fotonomy.core.stills.burst import Burst
 
 
-def buffer_fills(facts: Facts) -> Iterator[Finding]:
+def buffer_fills(analysis: Analysis) -> Iterator[Finding]:
     """A burst longer than the buffer holds out."""
-    burst, setup = facts.run, facts.setup
+    burst, setup = analysis.run, analysis.setup
     if not isinstance(burst, Burst):
         return
     present = burst.present
@@ -42,9 +42,9 @@ def buffer_fills(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def moment_missed(facts: Facts) -> Iterator[Finding]:
+def moment_missed(analysis: Analysis) -> Iterator[Finding]:
     """A rate that may well miss the moment."""
-    burst = facts.run
+    burst = analysis.run
     if not isinstance(burst, Burst) or burst.present.chance >= burst.advised.chance - 0.01:
         return
     present, better = burst.present, burst.advised

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import (
     burst,
     clip,
@@ -21,7 +21,7 @@ from fotonomy.core.findings import (
 from fotonomy.core.findings.finding import Finding, Severity
 
 # In the order people look; each module names its own.
-CHECKS: tuple[Callable[[Facts], Iterator[Finding]], ...] = tuple(
+CHECKS: tuple[Callable[[Analysis], Iterator[Finding]], ...] = tuple(
     check
     for topic in (
         shutter, gear, exposure, level, motion, focus, noise, white_balance, neutral_density,
@@ -31,7 +31,7 @@ CHECKS: tuple[Callable[[Facts], Iterator[Finding]], ...] = tuple(
 )  # fmt: skip
 
 
-def all_findings(facts: Facts) -> tuple[Finding, ...]:
+def all_findings(analysis: Analysis) -> tuple[Finding, ...]:
     """Every finding, those that ruin the take first."""
-    found = [finding for check in CHECKS for finding in check(facts)]
+    found = [finding for check in CHECKS for finding in check(analysis)]
     return tuple(sorted(found, key=lambda finding: finding.severity is not Severity.STOP))

@@ -6,7 +6,7 @@ from math import log2
 from typing import Any
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.shutter import Shutter, rate_fps
@@ -90,12 +90,12 @@ def label_of(name: str, option: Option) -> str:
     return option.text
 
 
-def fix_to(facts: Facts, name: str, option: Option, then: Fix | None = None) -> Fix:
+def fix_to(analysis: Analysis, name: str, option: Option, then: Fix | None = None) -> Fix:
     """A fix that sets one setting, followed by what balances it again if given."""
-    price = _price(facts.setup, name, option)
+    price = _price(analysis.setup, name, option)
     label = label_of(name, option)
     changes = (Change(name, option.text),)
-    held = name in facts.setup.held
+    held = name in analysis.setup.held
     if then is not None:
         return Fix(
             f"{label} with {then.label}", changes + then.changes,
@@ -105,15 +105,15 @@ def fix_to(facts: Facts, name: str, option: Option, then: Fix | None = None) -> 
 
 
 def _best(
-    facts: Facts, name: str, error: float, aim: tuple[float, float]
+    analysis: Analysis, name: str, error: float, aim: tuple[float, float]
 ) -> tuple[Option, float] | None:
     """The option that brings ``error`` nearest to the middle of ``aim``, and the error left."""
     middle = (aim[0] + aim[1]) / 2
-    setup = facts.setup
+    setup = analysis.setup
     present = gain_stops(setup, name, setup.nd_density if name == "nd" else getattr(setup, name))
     scored = [
         (o, error + gain_of(setup, name, o) - present)
-        for o in _about(facts, name, middle - error + present)
+        for o in _about(analysis, name, middle - error + present)
     ]
     if not scored:
         return None
@@ -121,20 +121,20 @@ def _best(
     return (option, left) if abs(left - middle) < abs(error - middle) - 1e-6 else None
 
 
-def _about(facts: Facts, name: str, gain: float) -> tuple[Option, ...]:
+def _about(analysis: Analysis, name: str, gain: float) -> tuple[Option, ...]:
     """The options on either side of a gain: every scale runs one way in stops.
 
     No ISO over the person's ceiling is proposed.
     """
-    options = facts.offers[name].options
+    options = analysis.offers[name].options
     if not options:
         return ()
     end = len(options)
     if name == "iso":
-        end = bisect_right(options, facts.setup.body.iso_ceiling, key=lambda o: o.value)
+        end = bisect_right(options, analysis.setup.body.iso_ceiling, key=lambda o: o.value)
     if name == "shutter" and options[0].value.angle_deg is not None:
         # An angle's own gain leaves out the frame rate.
-        gain += log2(rate_fps(facts.setup.frame_rate))
+        gain += log2(rate_fps(analysis.setup.frame_rate))
     sign = 1.0 if options[-1].gain >= options[0].gain else -1.0
     at = bisect_left(options, sign * gain, 0, end, key=lambda o: sign * o.gain)
     return options[max(0, at - 1) : min(end, at + 1)]
@@ -144,7 +144,7 @@ BALANCE_AIM = (-c.TOLERABLE_WITHIN_STOPS, c.TOLERABLE_WITHIN_STOPS)
 
 
 def exposure_fixes(
-    facts: Facts,
+    analysis: Analysis,
     error: float,
     aim: tuple[float, float] = BALANCE_AIM,
     settled: frozenset[str] = frozenset(),
@@ -158,39 +158,41 @@ def exposure_fixes(
     """
     order = TAKING_ORDER if error > sum(aim) / 2 else GIVING_ORDER
     movable = [name for name in order if name not in settled]
-    free = [name for name in movable if name not in facts.setup.held]
+    free = [name for name in movable if name not in analysis.setup.held]
     for names in (free, movable):
-        singles = _singles(facts, names, error, aim)
+        singles = _singles(analysis, names, error, aim)
         if singles:
             return singles[:most]
-        together = _together(facts, names, error, aim)
+        together = _together(analysis, names, error, aim)
         if together and aim[0] <= error + together.price_stops <= aim[1]:
             return (together,)
-    last = _together(facts, movable, error, aim)
+    last = _together(analysis, movable, error, aim)
     return (last,) if last else ()
 
 
 def _singles(
-    facts: Facts, names: list[str], error: float, aim: tuple[float, float]
+    analysis: Analysis, names: list[str], error: float, aim: tuple[float, float]
 ) -> tuple[Fix, ...]:
-    found = ((name, _best(facts, name, error, aim)) for name in names)
+    found = ((name, _best(analysis, name, error, aim)) for name in names)
     return tuple(
-        fix_to(facts, name, best[0])
+        fix_to(analysis, name, best[0])
         for name, best in found
         if best and aim[0] - 1e-6 <= best[1] <= aim[1] + 1e-6
     )
 
 
-def _together(facts: Facts, names: list[str], error: float, aim: tuple[float, float]) -> Fix | None:
+def _together(
+    analysis: Analysis, names: list[str], error: float, aim: tuple[float, float]
+) -> Fix | None:
     left, labels, changes, held = error, [], [], False
     for name in names:
-        best = _best(facts, name, left, aim)
+        best = _best(analysis, name, left, aim)
         if best is None:
             continue
         option, left = best
         labels.append(label_of(name, option))
         changes.append(Change(name, option.text))
-        held = held or name in facts.setup.held
+        held = held or name in analysis.setup.held
         if aim[0] <= left <= aim[1]:
             break
     if not changes:
@@ -198,50 +200,50 @@ def _together(facts: Facts, names: list[str], error: float, aim: tuple[float, fl
     return Fix(", ".join(labels), tuple(changes), left - error, held)
 
 
-def more_light(facts: Facts, error: float) -> tuple[Fix, ...]:
+def more_light(analysis: Analysis, error: float) -> tuple[Fix, ...]:
     """Where no gear helps: the light to wait for, as far as there is such light."""
-    present = facts.budget.ev100
+    present = analysis.budget.ev100
     ev = round(min(max(present - error, c.EV_RANGE[0]), c.EV_RANGE[1]), 1)
     return (Fix(f"come back at {ev:g} EV", (Change("light", f"{ev:g} EV"),), ev - present),)
 
 
-def rebalanced(facts: Facts, name: str, option: Option) -> Fix:
+def rebalanced(analysis: Analysis, name: str, option: Option) -> Fix:
     """Set one setting and let the others bring the exposure back to where it was."""
-    price = _price(facts.setup, name, option)
+    price = _price(analysis.setup, name, option)
     if abs(price) <= c.BALANCED_WITHIN_STOPS:
-        return fix_to(facts, name, option)
+        return fix_to(analysis, name, option)
     # Which shutters there are depends on the frame rate: they do not move together here.
     settled = frozenset({name, "shutter"} if name == "frame_rate" else {name})
-    others = exposure_fixes(facts, facts.budget.error_stops + price, settled=settled)
-    return fix_to(facts, name, option, others[0] if others else None)
+    others = exposure_fixes(analysis, analysis.budget.error_stops + price, settled=settled)
+    return fix_to(analysis, name, option, others[0] if others else None)
 
 
-def half_period(facts: Facts) -> Fix | None:
+def half_period(analysis: Analysis) -> Fix | None:
     """The shutter open for half the interval, the light put right; None where nothing is near."""
-    options = facts.offers["shutter"].options
-    wanted = 0.5 / facts.setup.frame_rate
+    options = analysis.offers["shutter"].options
+    wanted = 0.5 / analysis.setup.frame_rate
     if not options:
         return None
     near = min(options, key=lambda o: abs(o.value.time_s - wanted))
     if (
         abs(near.value.time_s / wanted - 1) > HALF_PERIOD_WITHIN
-        or near.value == facts.setup.shutter
+        or near.value == analysis.setup.shutter
     ):
         return None
-    return rebalanced(facts, "shutter", near)
+    return rebalanced(analysis, "shutter", near)
 
 
-def at_rate(facts: Facts, rate: Option, shutter: Option) -> Fix:
+def at_rate(analysis: Analysis, rate: Option, shutter: Option) -> Fix:
     """Another frame rate with a shutter that goes with it, and what the two cost."""
     price = price_stops(
-        facts.setup, "shutter", Shutter(time_s=shutter.value.seconds(rate.value))
+        analysis.setup, "shutter", Shutter(time_s=shutter.value.seconds(rate.value))
     )  # fmt: skip
     changes = (Change("frame_rate", rate.text), Change("shutter", shutter.text))
-    held = not facts.setup.held.isdisjoint({"frame_rate", "shutter"})
+    held = not analysis.setup.held.isdisjoint({"frame_rate", "shutter"})
     return Fix(f"{label_of('frame_rate', rate)} at {shutter.text}", changes, price, held)
 
 
-def exposing_fix(facts: Facts, school: Exposing, label: str) -> Fix:
-    now = facts.budget.target_stops
-    then = placing(school, facts.setup.profile, facts.setup.readings).offset_stops
+def exposing_fix(analysis: Analysis, school: Exposing, label: str) -> Fix:
+    now = analysis.budget.target_stops
+    then = placing(school, analysis.setup.profile, analysis.setup.readings).offset_stops
     return Fix(label, (Change("exposing", school.value),), then - now)

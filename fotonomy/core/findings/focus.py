@@ -5,17 +5,20 @@ from dataclasses import dataclass
 from math import inf
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix
 from fotonomy.core.notation import writing as n
 
+# Stops beyond two pixels from which diffraction is worth a word. Common practice, no source.
+DIFFRACTION_SEEN_STOPS = 1.5
 
-def reach(facts: Facts) -> Iterator[Finding]:
+
+def reach(analysis: Analysis) -> Iterator[Finding]:
     """A subject nearer than the lens focuses, or farther than it does with tubes on."""
-    setup, span = facts.setup, facts.focus.reach
+    setup, span = analysis.setup, analysis.focus.reach
     at = setup.subject_distance_m
     if span is None or span.near_m * 0.999 <= at <= span.far_m * 1.001:
         return
@@ -53,34 +56,34 @@ class DepthOffer:
         return abs(self.left_stops) <= c.TOLERABLE_WITHIN_STOPS + 1e-6
 
 
-def depth_offer(facts: Facts) -> DepthOffer | None:
+def depth_offer(analysis: Analysis) -> DepthOffer | None:
     """The widest marked iris that holds the wanted depth; None without a wish or such an iris."""
-    needed = facts.focus.needed_iris
-    if facts.focus.wanted_depth_m is None or needed is None:
+    needed = analysis.focus.needed_iris
+    if analysis.focus.wanted_depth_m is None or needed is None:
         return None
-    deep = [o for o in facts.offers["iris"].options if o.value >= needed * 0.999]
+    deep = [o for o in analysis.offers["iris"].options if o.value >= needed * 0.999]
     if not deep:
         return None
     option = min(deep, key=lambda o: float(o.value))
-    price = fx.price_stops(facts.setup, "iris", option.value)
-    error = facts.budget.error_stops
+    price = fx.price_stops(analysis.setup, "iris", option.value)
+    error = analysis.budget.error_stops
     if abs(error + price) <= c.TOLERABLE_WITHIN_STOPS:
-        return DepthOffer(option, fx.fix_to(facts, "iris", option), error + price)
+        return DepthOffer(option, fx.fix_to(analysis, "iris", option), error + price)
     # What is held stays where it is: the light has to allow it as it stands.
-    free = fx.exposure_fixes(facts, error + price, settled=facts.setup.held | {"iris"})
-    fix = fx.fix_to(facts, "iris", option, free[0] if free else None)
+    free = fx.exposure_fixes(analysis, error + price, settled=analysis.setup.held | {"iris"})
+    fix = fx.fix_to(analysis, "iris", option, free[0] if free else None)
     return DepthOffer(option, fix, error + fix.price_stops)
 
 
-def depth(facts: Facts) -> Iterator[Finding]:
+def depth(analysis: Analysis) -> Iterator[Finding]:
     """Less sharp than wanted."""
-    focus, setup = facts.focus, facts.setup
+    focus, setup = analysis.focus, analysis.setup
     wanted, needed = focus.wanted_depth_m, focus.needed_iris
     if wanted is None or needed is None or focus.depth_m >= wanted * 0.99:
         return
-    ways, offer = [], depth_offer(facts)
+    ways, offer = [], depth_offer(analysis)
     if offer is not None:
-        ways.append(offer.fix if offer.allowed else fx.rebalanced(facts, "iris", offer.iris))
+        ways.append(offer.fix if offer.allowed else fx.rebalanced(analysis, "iris", offer.iris))
     else:
         # At one field width the depth grows with the square of the distance, or near to it.
         back = setup.subject_distance_m * (wanted / focus.depth_m) ** 0.5 * 1.02
@@ -99,13 +102,13 @@ def depth(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def diffraction(facts: Facts) -> Iterator[Finding]:
+def diffraction(analysis: Analysis) -> Iterator[Finding]:
     """Stopped down so far that every point spreads over more than two pixels' worth."""
-    over, focus, setup = facts.focus.diffraction_stops, facts.focus, facts.setup
-    if over < c.DIFFRACTION_SEEN_STOPS:
+    over, focus, setup = analysis.focus.diffraction_stops, analysis.focus, analysis.setup
+    if over < DIFFRACTION_SEEN_STOPS:
         return
-    limit = setup.iris * 2 ** (-(over - c.DIFFRACTION_SEEN_STOPS * 0.9) / 2)
-    wider = [o for o in facts.offers["iris"].options if o.value <= limit]
+    limit = setup.iris * 2 ** (-(over - DIFFRACTION_SEEN_STOPS * 0.9) / 2)
+    wider = [o for o in analysis.offers["iris"].options if o.value <= limit]
     if not wider:
         return
     best = max(wider, key=lambda o: float(o.value))
@@ -116,7 +119,7 @@ def diffraction(facts: Facts) -> Iterator[Finding]:
         "focus.diffraction", Severity.CAUTION, "Stopped down beyond what the pixels resolve",
         f"A point spreads over {n.format_number(focus.airy_um)} µm at "
         f"{n.format_iris(setup.iris)}; two pixels are {n.format_number(focus.two_pixels_um)} µm",
-        focus.airy_um, "µm", (fx.rebalanced(facts, "iris", best),),
+        focus.airy_um, "µm", (fx.rebalanced(analysis, "iris", best),),
     )  # fmt: skip
 
 

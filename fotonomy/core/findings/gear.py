@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import is_bulb
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
@@ -13,27 +13,27 @@ from fotonomy.core.parsing.intent import format_limit
 from fotonomy.core.spec.setup import Kind, Setup
 
 
-def gear_lacks(facts: Facts) -> Iterator[Finding]:
+def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
     """A setting the chosen body, lens or glass does not have."""
-    setup = facts.setup
+    setup = analysis.setup
     owners = {
         "frame_rate": setup.body.name, "shutter": setup.body.name, "iris": setup.lens.name,
         "iso": setup.body.name, "nd": "your glass",
     }  # fmt: skip
     for name, owner in owners.items():
-        offer = facts.offers[name]
-        if not offer.lacks_present or not offer.options or _passes_anyway(facts, name):
+        offer = analysis.offers[name]
+        if not offer.lacks_present or not offer.options or _passes_anyway(analysis, name):
             continue
         at = offer.insert_at
         near = offer.options[max(0, at - 1) : at + 1]
         yield Finding(
             f"{name}.gear_lacks", Severity.STOP,
             f"{owner[0].upper()}{owner[1:]} cannot do this {_word(name)}",
-            f"{_present(facts, name)} is not on its scale; the nearest is "
+            f"{_present(analysis, name)} is not on its scale; the nearest is "
             + " or ".join(fx.label_of(name, o) for o in near),
-            float(setup.time_s if name == "shutter" else _plain(facts, name)),
+            float(setup.time_s if name == "shutter" else _plain(analysis, name)),
             {"frame_rate": "fps", "shutter": "s", "nd": "density"}.get(name, ""),
-            tuple(fx.fix_to(facts, name, option) for option in near),
+            tuple(fx.fix_to(analysis, name, option) for option in near),
         )  # fmt: skip
     if not setup.body.takes(setup.lens):
         yield _wrong_mount(setup)
@@ -50,7 +50,7 @@ def gear_lacks(facts: Facts) -> Iterator[Finding]:
 
 
 def _wrong_mount(setup: Setup) -> Finding:
-    fitting = [lens.name for lens in setup.bag_lenses if setup.body.takes(lens)]
+    fitting = [lens.name for lens in setup.packed_lenses if setup.body.takes(lens)]
     ways = tuple(Fix(name, (Change("lens", name),), 0.0) for name in fitting[:3])
     choose = Fix("let the planner choose a lens", (Change("held_lens", "0"),), 0.0)
     return Finding(
@@ -61,9 +61,9 @@ def _wrong_mount(setup: Setup) -> Finding:
     )  # fmt: skip
 
 
-def profile(facts: Facts) -> Iterator[Finding]:
+def profile(analysis: Analysis) -> Iterator[Finding]:
     """A profile the chosen body does not record."""
-    setup = facts.setup
+    setup = analysis.setup
     names = setup.body.profiles
     if not names or setup.profile.name in names:
         return
@@ -75,33 +75,33 @@ def profile(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def limits(facts: Facts) -> Iterator[Finding]:
+def limits(analysis: Analysis) -> Iterator[Finding]:
     """A setting outside the limits the person set for it."""
-    setup = facts.setup
+    setup = analysis.setup
     for limit in setup.limits:
         name = limit.setting
-        if name not in facts.offers:
+        if name not in analysis.offers:
             continue
         size = (lambda o: o.value.seconds(setup.frame_rate)) if name == "shutter" else (
             lambda o: float(o.value))  # fmt: skip
-        value = setup.time_s if name == "shutter" else _plain(facts, name)
+        value = setup.time_s if name == "shutter" else _plain(analysis, name)
         if limit.holds(value):
             continue
-        inside = [o for o in facts.offers[name].options if limit.holds(size(o))]
-        ways = [fx.rebalanced(facts, name, min(inside, key=lambda o: abs(size(o) - value)))
+        inside = [o for o in analysis.offers[name].options if limit.holds(size(o))]
+        ways = [fx.rebalanced(analysis, name, min(inside, key=lambda o: abs(size(o) - value)))
                 ] if inside else []  # fmt: skip
         ways.append(Fix("lift the limits", (Change(f"limit_{name}", ""),), 0.0))
         yield Finding(
             f"{name}.outside_limits", Severity.CAUTION,
-            f"{_present(facts, name)} is outside your limits",
+            f"{_present(analysis, name)} is outside your limits",
             f"Held within {format_limit(setup, limit)}",
             value, {"shutter": "s", "frame_rate": "fps"}.get(name, ""), tuple(ways),
         )  # fmt: skip
 
 
-def recording(facts: Facts) -> Iterator[Finding]:
+def recording(analysis: Analysis) -> Iterator[Finding]:
     """A recording format the chosen body does not have."""
-    setup = facts.setup
+    setup = analysis.setup
     names = [f.name for f in setup.body.formats]
     if not setup.recording or setup.recording in names:
         return
@@ -113,8 +113,8 @@ def recording(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def _plain(facts: Facts, name: str) -> float:
-    setup = facts.setup
+def _plain(analysis: Analysis, name: str) -> float:
+    setup = analysis.setup
     return float(setup.nd_density if name == "nd" else getattr(setup, name))
 
 
@@ -122,8 +122,8 @@ def _word(name: str) -> str:
     return {"frame_rate": "frame rate", "iso": "ISO", "nd": "ND"}.get(name, name)
 
 
-def _present(facts: Facts, name: str) -> str:
-    setup = facts.setup
+def _present(analysis: Analysis, name: str) -> str:
+    setup = analysis.setup
     return {
         "frame_rate": n.format_frame_rate(setup.frame_rate),
         "shutter": n.format_shutter(setup.shutter),
@@ -133,9 +133,9 @@ def _present(facts: Facts, name: str) -> str:
     }[name]
 
 
-def _passes_anyway(facts: Facts, name: str) -> bool:
+def _passes_anyway(analysis: Analysis, name: str) -> bool:
     """Stepless rings and timers, and what another finding already says."""
-    setup = facts.setup
+    setup = analysis.setup
     match name:
         case "iris":
             widest = setup.lens.widest_at(setup.focal_mm)
@@ -143,7 +143,7 @@ def _passes_anyway(facts: Facts, name: str) -> bool:
         case "frame_rate":
             return setup.single_frame or (setup.kind is Kind.INTERVAL and setup.frame_rate <= 1)
         case "shutter":
-            return is_bulb(setup) or any(f for f in shutter_and_frame(facts))
+            return is_bulb(setup) or any(f for f in shutter_and_frame(analysis))
     return False
 
 

@@ -7,7 +7,7 @@ from math import ceil, floor
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix
@@ -18,7 +18,7 @@ from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import YEAR_S, Files, Follows, Ramp
 from fotonomy.core.stills.burst import file_mb
 from fotonomy.core.stills.energy import Power
-from fotonomy.core.stills.intervalometer import Program, program_of
+from fotonomy.core.stills.intervalometer import Intervalometer, intervalometer_for
 
 
 def take_along(device: Device) -> Fix:
@@ -47,9 +47,9 @@ def _longest_interval(seconds: float) -> tuple[Fix, ...]:
     return (every(seconds),) if seconds <= 86_400 else ()
 
 
-def cycle_fits(facts: Facts) -> Iterator[Finding]:
+def cycle_fits(analysis: Analysis) -> Iterator[Finding]:
     """Exposure, noise frame and writing against the interval."""
-    run, setup = facts.run, facts.setup
+    run, setup = analysis.run, analysis.setup
     if not isinstance(run, IntervalRun) or run.cycle.fits:
         return
     if setup.time_s * setup.frame_rate > 1.001:
@@ -64,11 +64,11 @@ def cycle_fits(facts: Facts) -> Iterator[Finding]:
             ways.append(as_jpeg())
     ways += _longest_interval(laid_out.shortest_s)
     shorter = [
-        o for o in facts.offers["shutter"].options
+        o for o in analysis.offers["shutter"].options
         if o.value.time_s <= setup.time_s + laid_out.idle_s / (2 if setup.run.noise_frames else 1)
     ]  # fmt: skip
     if shorter:
-        ways.append(fx.rebalanced(facts, "shutter", max(shorter, key=lambda o: o.value.time_s)))
+        ways.append(fx.rebalanced(analysis, "shutter", max(shorter, key=lambda o: o.value.time_s)))
     parts = " + ".join(
         f"{part.name} {n.format_number(part.lasts_s, 2)} s"
         for part in laid_out.parts if part.name != "idle"
@@ -87,9 +87,9 @@ def cycle_fits(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def covers(facts: Facts) -> Iterator[Finding]:
+def covers(analysis: Analysis) -> Iterator[Finding]:
     """A run too short for its event, or of one frame, or longer than a year."""
-    run, setup = facts.run, facts.setup
+    run, setup = analysis.run, analysis.setup
     if not isinstance(run, IntervalRun):
         return
     if run.three.frames < 2:
@@ -120,13 +120,13 @@ def covers(facts: Facts) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def card_holds(facts: Facts) -> Iterator[Finding]:
+def card_holds(analysis: Analysis) -> Iterator[Finding]:
     """The run against its card."""
-    run, setup = facts.run, facts.setup
+    run, setup = analysis.run, analysis.setup
     if not isinstance(run, IntervalRun) or run.frames <= run.fitting_frames:
         return
     ways = [
-        take_along(card) for card in setup.bag_devices
+        take_along(card) for card in setup.packed_devices
         if isinstance(card, Card) and card.size_gb >= run.size_gb
     ][:1]  # fmt: skip
     as_raw = file_mb(setup.body, setup.run.files)
@@ -149,9 +149,9 @@ def card_holds(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def power_lasts(facts: Facts) -> Iterator[Finding]:
+def power_lasts(analysis: Analysis) -> Iterator[Finding]:
     """Batteries against the run."""
-    run, setup = facts.run, facts.setup
+    run, setup = analysis.run, analysis.setup
     if not isinstance(run, IntervalRun) or run.power is None or run.power.short_wh <= 0:
         return
     power = run.power
@@ -179,7 +179,7 @@ def power_fixes(setup: Setup, power: Power, share: float) -> tuple[Fix, ...]:
     weaker = share / planned if planned > 0 else 1.0
     used = power.share_left * c.BATTERY_USED_SHARE * min(1.0, weaker) / power.needs_wh
     more = sorted(
-        (d for d in setup.bag_devices if isinstance(d, Battery)), key=lambda d: d.energy_wh
+        (d for d in setup.packed_devices if isinstance(d, Battery)), key=lambda d: d.energy_wh
     )
     enough = [d for d in more if share + d.energy_wh * used >= 1]
     ways = [take_along(d) for d in enough[:1]]
@@ -190,66 +190,80 @@ def power_fixes(setup: Setup, power: Power, share: float) -> tuple[Fix, ...]:
     return (*ways, on_screen(max(0.1, floor(10 * share * setup.wanted_screen_s) / 10)))
 
 
-def remote_can(facts: Facts) -> Iterator[Finding]:
+def remote_can(analysis: Analysis) -> Iterator[Finding]:
     """What the remote cannot count, step or wait."""
-    run, setup = facts.run, facts.setup
+    run, setup = analysis.run, analysis.setup
     if not isinstance(run, IntervalRun):
         return
-    program, remote = run.program, run.remote
-    others = [d for d in setup.bag_devices if isinstance(d, Remote)]
-    if program.count is not None and program.count < run.frames:
-        able = [d for d in others if _program(setup, run, d).count in (None, run.frames)]
-        longest = run.covers_s / max(1, program.count - 1)
+    intervalometer, remote = run.intervalometer, run.remote
+    others = [d for d in setup.packed_devices if isinstance(d, Remote)]
+    if intervalometer.count is not None and intervalometer.count < run.frames:
+        able = [d for d in others if _intervalometer(setup, run, d).count in (None, run.frames)]
+        longest = run.covers_s / max(1, intervalometer.count - 1)
         yield Finding(
-            "run.count_beyond", Severity.STOP, f"The remote stops after {program.count} frames",
-            f"{remote.name} counts to {program.count} and does not run unlimited; the run takes "
-            f"{run.frames}",
-            float(run.frames), "frames",
+            "run.count_beyond",
+            Severity.STOP,
+            f"The remote stops after {intervalometer.count} frames",
+            f"{remote.name} counts to {intervalometer.count} and does not run unlimited; the run "
+            f"takes {run.frames}",
+            float(run.frames),
+            "frames",
             (*(take_along(d) for d in able[:1]), *_longest_interval(ceil(longest))),
-        )  # fmt: skip
-    off = program.step_s - 1 / setup.frame_rate
+        )
+    off = intervalometer.step_s - 1 / setup.frame_rate
     if abs(off) > 0.005:
         yield Finding(
-            "run.interval_rounded", Severity.CAUTION,
-            f"The remote makes it {n.format_number(program.step_s, 2)} s",
+            "run.interval_rounded",
+            Severity.CAUTION,
+            f"The remote makes it {n.format_number(intervalometer.step_s, 2)} s",
             f"{remote.name} is set in steps of {n.format_number(remote.step_s, 2)} s: over the "
             f"run {format_span(round(abs(off) * run.frames))} more",
-            off, "s", (every(program.step_s),),
-        )  # fmt: skip
+            off,
+            "s",
+            (every(intervalometer.step_s),),
+        )
 
 
-def _program(setup: Setup, run: IntervalRun, remote: Remote) -> Program:
-    return program_of(
-        remote, frames=run.frames, interval_s=1 / setup.frame_rate, exposure_s=setup.time_s,
-        delay_s=setup.run.start_after_s, bulb=run.program.bulb,
-    )  # fmt: skip
+def _intervalometer(setup: Setup, run: IntervalRun, remote: Remote) -> Intervalometer:
+    return intervalometer_for(
+        remote,
+        frames=run.frames,
+        interval_s=1 / setup.frame_rate,
+        exposure_s=setup.time_s,
+        delay_s=setup.run.start_after_s,
+        bulb=run.intervalometer.bulb,
+    )
 
 
-def stars_stay_points(facts: Facts) -> Iterator[Finding]:
+def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
     """Stars that draw trails longer than wanted."""
-    run = facts.run
+    run = analysis.run
     if not isinstance(run, IntervalRun) or run.stars is None:
         return
     stars = run.stars
     if stars.trail_px <= stars.allowed_px * 1.02:
         return
-    shorter = [o for o in facts.offers["shutter"].options if o.value.time_s <= stars.longest_s]
-    ways = [fx.rebalanced(facts, "shutter", max(shorter, key=lambda o: o.value.time_s))
+    shorter = [o for o in analysis.offers["shutter"].options if o.value.time_s <= stars.longest_s]
+    ways = [fx.rebalanced(analysis, "shutter", max(shorter, key=lambda o: o.value.time_s))
             ] if shorter else []  # fmt: skip
     text = f"{n.format_number(stars.trail_px)} px"
     ways.append(Fix(f"allow {text}", (Change("star_px", text),), 0.0))
     yield Finding(
-        "run.stars_trail", Severity.CAUTION, "Stars become strokes",
-        f"They move {n.format_number(stars.trail_px)} px in {n.format_time(facts.setup.time_s)}; "
-        f"{n.format_number(stars.allowed_px)} px allow "
+        "run.stars_trail",
+        Severity.CAUTION,
+        "Stars become strokes",
+        f"They move {n.format_number(stars.trail_px)} px in "
+        f"{n.format_time(analysis.setup.time_s)}; {n.format_number(stars.allowed_px)} px allow "
         f"{n.format_number(stars.longest_s)} s at this focal length",
-        stars.trail_px, "px", tuple(ways),
-    )  # fmt: skip
+        stars.trail_px,
+        "px",
+        tuple(ways),
+    )
 
 
-def light_goes(facts: Facts) -> Iterator[Finding]:
+def light_goes(analysis: Analysis) -> Iterator[Finding]:
     """Light that leaves the settings behind."""
-    run, setup = facts.run, facts.setup
+    run, setup = analysis.run, analysis.setup
     if not isinstance(run, IntervalRun) or not setup.run.light:
         return
     ramp, limit = run.ramp, run.ramp.limit_at_s
@@ -259,8 +273,9 @@ def light_goes(facts: Facts) -> Iterator[Finding]:
     side = "over" if ramp.end_miss_stops > 0 else "under"
     ways = [
         Fix(school.label, (Change("ramp", school.value),), 0.0)
-        for school in (Ramp.PLANNED, Ramp.FLOATING) if school is not ramp.school
-    ]  # fmt: skip
+        for school in (Ramp.PLANNED, Ramp.FLOATING)
+        if school is not ramp.school
+    ]
     if ramp.school is not Ramp.FIXED and limit > 0:
         frames = max(2, floor(limit * setup.frame_rate))
         ways = [on_screen(floor(10 * frames / setup.project_fps) / 10), *ways]
@@ -271,16 +286,19 @@ def light_goes(facts: Facts) -> Iterator[Finding]:
         Ramp.FLOATING: f"{setup.body.name} reaches the end of its shutter",
     }[ramp.school]
     yield Finding(
-        "run.light_leaves", Severity.STOP if abs(ramp.end_miss_stops) >= 1 else Severity.CAUTION,
+        "run.light_leaves",
+        Severity.STOP if abs(ramp.end_miss_stops) >= 1 else Severity.CAUTION,
         f"From {format_span(round(limit))} on the frames are {side}",
         f"{reason}: by the end they are {miss} {side}",
-        ramp.end_miss_stops, "stops", tuple(ways),
-    )  # fmt: skip
+        ramp.end_miss_stops,
+        "stops",
+        tuple(ways),
+    )
 
 
-def clock_changes(facts: Facts) -> Iterator[Finding]:
+def clock_changes(analysis: Analysis) -> Iterator[Finding]:
     """Daylight saving that begins or ends in the middle of a run."""
-    run, setup = facts.run, facts.setup
+    run, setup = analysis.run, analysis.setup
     if not isinstance(run, IntervalRun) or not run.clock_shift_s or setup.starts is None:
         return
     change = change_of_clock(setup.starts, run.lasts_s)
@@ -308,8 +326,8 @@ def _around_the_change(
         if start.date() == day:
             text = f"{start:%H:%M}"
             ways.append(Fix(words.format(text), (Change("planned_time", text),), 0.0))
-    room_s = before_s - run.program.first_s - run.cycle.deaf_s
-    frames = floor(room_s / run.program.step_s) + 1 if room_s > 0 else 0
+    room_s = before_s - run.intervalometer.first_s - run.cycle.deaf_s
+    frames = floor(room_s / run.intervalometer.step_s) + 1 if room_s > 0 else 0
     if frames >= 2:
         ways.append(on_screen(floor(10 * frames / setup.project_fps) / 10 or 0.1))
     if not ways:

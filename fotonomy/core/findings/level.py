@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix, exposing_fix
@@ -13,22 +13,22 @@ from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Tone
 
 
-def key_clips(facts: Facts) -> Iterator[Finding]:
+def key_clips(analysis: Analysis) -> Iterator[Finding]:
     """The key reading against the clip."""
-    key = facts.level.key
+    key = analysis.level.key
     if not key.lost:
         return
     yield Finding(
         "level.key_clips", Severity.STOP, f"{format_capital(key.name)} clips",
-        f"{n.format_stops(key.clipped_stops)} beyond {facts.setup.profile.name}'s "
-        f"{n.format_number(facts.level.clip_percent)} %",
-        key.clipped_stops, "stops", _darker(facts, key),
+        f"{n.format_stops(key.clipped_stops)} beyond {analysis.setup.profile.name}'s "
+        f"{n.format_number(analysis.level.clip_percent)} %",
+        key.clipped_stops, "stops", _darker(analysis, key),
     )  # fmt: skip
 
 
-def readings_clip(facts: Facts) -> Iterator[Finding]:
+def readings_clip(analysis: Analysis) -> Iterator[Finding]:
     """Other readings that clip and should not, as one finding."""
-    lost = [tone for tone in facts.level.tones if tone.lost and tone is not facts.level.key]
+    lost = [tone for tone in analysis.level.tones if tone.lost and tone is not analysis.level.key]
     if not lost:
         return
     worst = max(lost, key=lambda tone: tone.clipped_stops)
@@ -36,27 +36,27 @@ def readings_clip(facts: Facts) -> Iterator[Finding]:
     more = f", {len(lost) - 3} more" if len(lost) > 3 else ""
     verb = "clips" if len(lost) == 1 else "clip"
     ways = []
-    hold = placing(Exposing.HIGHLIGHTS, facts.setup.profile, facts.setup.readings)
-    if hold.applies and facts.setup.intent.exposing is not Exposing.HIGHLIGHTS:
-        ways.append(exposing_fix(facts, Exposing.HIGHLIGHTS, "never clip, lift later"))
+    hold = placing(Exposing.HIGHLIGHTS, analysis.setup.profile, analysis.setup.readings)
+    if hold.applies and analysis.setup.intent.exposing is not Exposing.HIGHLIGHTS:
+        ways.append(exposing_fix(analysis, Exposing.HIGHLIGHTS, "never clip, lift later"))
     let_go = [
         Change(f"reading-{k}-may_clip", "1")
-        for k, tone in enumerate(facts.level.tones) if tone in lost
+        for k, tone in enumerate(analysis.level.tones) if tone in lost
     ]  # fmt: skip
     ways.append(Fix("let it go" if len(lost) == 1 else "let them go", tuple(let_go), 0.0))
     yield Finding(
         "level.reading_clips", Severity.CAUTION, f"{format_capital(names)}{more} {verb}",
-        f"{n.format_stops(worst.clipped_stops)} beyond {facts.setup.profile.name}'s "
-        f"{n.format_number(facts.level.clip_percent)} %",
+        f"{n.format_stops(worst.clipped_stops)} beyond {analysis.setup.profile.name}'s "
+        f"{n.format_number(analysis.level.clip_percent)} %",
         worst.clipped_stops, "stops", tuple(ways),
     )  # fmt: skip
 
 
-def _darker(facts: Facts, tone: Tone) -> tuple[Fix, ...]:
-    error = facts.budget.error_stops
+def _darker(analysis: Analysis, tone: Tone) -> tuple[Fix, ...]:
+    error = analysis.budget.error_stops
     aim = (error - tone.clipped_stops - 0.67, error - tone.clipped_stops)
-    offered = fx.exposure_fixes(facts, error, aim)
-    return offered or fx.more_light(facts, tone.clipped_stops)
+    offered = fx.exposure_fixes(analysis, error, aim)
+    return offered or fx.more_light(analysis, tone.clipped_stops)
 
 
 CHECKS = (key_clips, readings_clip)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from math import ceil, log, log2
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix
@@ -12,7 +12,7 @@ from fotonomy.core.findings.interval import take_along
 from fotonomy.core.gear.accessories import Remote
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.stills import Combining
-from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.core.stills.long_exposure import LongExposure
 
 # A hole in a trail that is seen, in delivered pixels. Common practice, no source.
 HOLE_SEEN_PX = 3.0
@@ -20,30 +20,30 @@ HOLE_SEEN_PX = 3.0
 EMPTY_CHANCE = 0.1
 
 
-def combined_too_many(facts: Facts) -> Iterator[Finding]:
+def combined_too_many(analysis: Analysis) -> Iterator[Finding]:
     """More exposures than the body combines."""
-    trail, setup = facts.run, facts.setup
-    if not isinstance(trail, Trail) or not trail.over_limit:
+    long_exposure, setup = analysis.run, analysis.setup
+    if not isinstance(long_exposure, LongExposure) or not long_exposure.over_limit:
         return
     most, adds = setup.body.combines_most, setup.run.combining is Combining.ADDITIVE
-    lost = -log2(trail.frames) if adds else 0.0
+    lost = -log2(long_exposure.frames) if adds else 0.0
     ways = [Fix(Combining.LATER.label, (Change("combining", "later"),), lost)]
     if most > 1:
-        price = log2(most / trail.frames) if adds else 0.0
+        price = log2(most / long_exposure.frames) if adds else 0.0
         ways.insert(0, Fix(f"combine {most}", (Change("frames", str(most)),), price))
     yield Finding(
         "trail.combine_limit", Severity.STOP, f"{setup.body.name} does not combine so many",
-        f"{trail.frames} exposures asked for; it combines "
+        f"{long_exposure.frames} exposures asked for; it combines "
         + (f"up to {most}" if most > 1 else "none in camera"),
-        float(trail.frames), "exposures", tuple(ways),
+        float(long_exposure.frames), "exposures", tuple(ways),
     )  # fmt: skip
 
 
-def averaging_lacks(facts: Facts) -> Iterator[Finding]:
+def averaging_lacks(analysis: Analysis) -> Iterator[Finding]:
     """A body that adds but does not average."""
-    setup = facts.setup
+    setup = analysis.setup
     wanted = setup.run.combining is Combining.AVERAGE and setup.run.frames > 1
-    if not isinstance(facts.run, Trail) or not wanted or setup.body.combines_averaging:
+    if not isinstance(analysis.run, LongExposure) or not wanted or setup.body.combines_averaging:
         return
     over = log2(setup.run.frames)
     yield Finding(
@@ -55,19 +55,23 @@ def averaging_lacks(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def nothing_passes(facts: Facts) -> Iterator[Finding]:
+def nothing_passes(analysis: Analysis) -> Iterator[Finding]:
     """A frame that may well stay empty."""
-    trail, setup = facts.run, facts.setup
-    if not isinstance(trail, Trail) or trail.empty_chance is None or trail.passing is None:
+    long_exposure, setup = analysis.run, analysis.setup
+    if (
+        not isinstance(long_exposure, LongExposure)
+        or long_exposure.empty_chance is None
+        or long_exposure.passing is None
+    ):
         return
-    if trail.empty_chance <= EMPTY_CHANCE or setup.run.passes_s is None:
+    if long_exposure.empty_chance <= EMPTY_CHANCE or setup.run.passes_s is None:
         return
     needed = -log(EMPTY_CHANCE) * setup.run.passes_s
     ways = []
-    longer = [o for o in facts.offers["shutter"].options
-              if o.value.time_s * trail.frames >= needed]  # fmt: skip
+    longer = [o for o in analysis.offers["shutter"].options
+              if o.value.time_s * long_exposure.frames >= needed]  # fmt: skip
     if longer:
-        ways.append(fx.rebalanced(facts, "shutter", min(longer, key=lambda o: o.value.time_s)))
+        ways.append(fx.rebalanced(analysis, "shutter", min(longer, key=lambda o: o.value.time_s)))
     frames = ceil(needed / setup.time_s)
     if frames <= 100:
         changes = (Change("combining", "later"), Change("frames", str(frames)))
@@ -80,41 +84,45 @@ def nothing_passes(facts: Facts) -> Iterator[Finding]:
         ways.append(Fix("leave it to chance", (Change("passes", "none"),), 0.0))
     yield Finding(
         "trail.may_stay_empty", Severity.CAUTION,
-        f"{n.format_share(trail.empty_chance)} of such pictures stay empty",
-        f"{n.format_number(trail.passing, 2)} pass on average while it is open "
-        f"{n.format_time(trail.open_s)}",
-        100 * trail.empty_chance, "%", tuple(ways),
+        f"{n.format_share(long_exposure.empty_chance)} of such pictures stay empty",
+        f"{n.format_number(long_exposure.passing, 2)} pass on average while it is open "
+        f"{n.format_time(long_exposure.open_s)}",
+        100 * long_exposure.empty_chance, "%", tuple(ways),
     )  # fmt: skip
 
 
-def holes(facts: Facts) -> Iterator[Finding]:
+def holes(analysis: Analysis) -> Iterator[Finding]:
     """Gaps in a trail between two exposures."""
-    trail, setup = facts.run, facts.setup
-    if not isinstance(trail, Trail) or trail.frames < 2 or trail.hole_px <= HOLE_SEEN_PX:
+    long_exposure, setup = analysis.run, analysis.setup
+    if (
+        not isinstance(long_exposure, LongExposure)
+        or long_exposure.frames < 2
+        or long_exposure.hole_px <= HOLE_SEEN_PX
+    ):
         return
     ways = []
     if setup.run.noise_frames:
         ways.append(Fix("noise reduction off", (Change("noise_frames", ""),), 0.0))
-    price = -log2(trail.frames) if setup.run.combining is Combining.ADDITIVE else 0.0
+    price = -log2(long_exposure.frames) if setup.run.combining is Combining.ADDITIVE else 0.0
     ways.append(Fix("one exposure", (Change("combining", "single"),), price))
     yield Finding(
         "trail.holes", Severity.CAUTION, "The trail has holes",
-        f"Between two exposures {n.format_time(trail.gap_s)} go by: "
-        f"{n.format_number(trail.hole_px, 0)} px of it are missing",
-        trail.hole_px, "px", tuple(ways),
+        f"Between two exposures {n.format_time(long_exposure.gap_s)} go by: "
+        f"{n.format_number(long_exposure.hole_px, 0)} px of it are missing",
+        long_exposure.hole_px, "px", tuple(ways),
     )  # fmt: skip
 
 
-def bulb_needs_remote(facts: Facts) -> Iterator[Finding]:
+def bulb_needs_remote(analysis: Analysis) -> Iterator[Finding]:
     """Beyond the body's own times somebody or something has to hold the shutter."""
-    trail, setup = facts.run, facts.setup
-    if not isinstance(trail, Trail) or not trail.bulb:
+    long_exposure, setup = analysis.run, analysis.setup
+    if not isinstance(long_exposure, LongExposure) or not long_exposure.bulb:
         return
     if any(isinstance(device, Remote) for device in setup.devices):
         return
-    ways = [take_along(d) for d in setup.bag_devices if isinstance(d, Remote)][:1]
-    slowest = facts.offers["shutter"].options[:1]
-    ways += [fx.rebalanced(facts, "shutter", option) for option in slowest]
+    ways = [take_along(d) for d in setup.packed_devices if isinstance(d, Remote)][:1]
+    slowest = analysis.offers["shutter"].options[:1]
+    ways += [fx.rebalanced(analysis, "shutter", option) for option in slowest]
     yield Finding(
         "trail.bulb", Severity.CAUTION, "Bulb needs a remote that holds it",
         f"{n.format_time(setup.time_s)} is beyond {setup.body.name}'s "
@@ -123,33 +131,45 @@ def bulb_needs_remote(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def trail_length(facts: Facts) -> Iterator[Finding]:
+def trail_length(analysis: Analysis) -> Iterator[Finding]:
     """A trail far from the length wanted."""
-    trail, setup = facts.run, facts.setup
-    if not isinstance(trail, Trail) or not trail.wanted_s or not setup.run.trail_percent:
+    long_exposure, setup = analysis.run, analysis.setup
+    if (
+        not isinstance(long_exposure, LongExposure)
+        or not long_exposure.wanted_s
+        or not setup.run.trail_percent
+    ):
         return
-    off = log2(setup.time_s / trail.wanted_s)
+    off = log2(setup.time_s / long_exposure.wanted_s)
     if abs(off) <= 1 / 3 + 0.02:
         return
-    options = facts.offers["shutter"].options
-    wanted = trail.wanted_s
+    options = analysis.offers["shutter"].options
+    wanted = long_exposure.wanted_s
     ways = []
     if options:
         near = min(options, key=lambda o: abs(log2(o.value.time_s / wanted)))
-        ways.append(fx.rebalanced(facts, "shutter", near))
-    text = f"{n.format_number(trail.whole_percent, 1)} %"
-    if 0.1 <= trail.whole_percent <= 1000:
+        ways.append(fx.rebalanced(analysis, "shutter", near))
+    text = f"{n.format_number(long_exposure.whole_percent, 1)} %"
+    if 0.1 <= long_exposure.whole_percent <= 1000:
         ways.append(Fix(f"take {text} of the frame", (Change("trail", text),), 0.0))
     yield Finding(
-        "trail.length", Severity.CAUTION,
+        "trail.length",
+        Severity.CAUTION,
         f"The trail comes out {'longer' if off > 0 else 'shorter'} than wanted",
-        f"{n.format_number(trail.whole_percent, 0)} % of the frame in "
-        f"{n.format_time(trail.open_s)}; {n.format_number(setup.run.trail_percent, 0)} % take "
-        f"{n.format_time(wanted)} each",
-        trail.whole_percent, "%", tuple(ways),
-    )  # fmt: skip
+        f"{n.format_number(long_exposure.whole_percent, 0)} % of the frame in "
+        f"{n.format_time(long_exposure.open_s)}; "
+        f"{n.format_number(setup.run.trail_percent, 0)} % take {n.format_time(wanted)} each",
+        long_exposure.whole_percent,
+        "%",
+        tuple(ways),
+    )
 
 
 CHECKS = (
-    combined_too_many, averaging_lacks, nothing_passes, holes, bulb_needs_remote, trail_length,
-)  # fmt: skip
+    combined_too_many,
+    averaging_lacks,
+    nothing_passes,
+    holes,
+    bulb_needs_remote,
+    trail_length,
+)

@@ -3,24 +3,29 @@
 from collections.abc import Iterator
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option, shutter_offer, with_setting
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix, at_rate
 from fotonomy.core.gear.support import SHAKEN_SUPPORTS
-from fotonomy.core.motion.cadence import Cadence
+from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, Cadence
 from fotonomy.core.motion.camera_movement import Camera
-from fotonomy.core.motion.flicker import residual_ripple
+from fotonomy.core.motion.flicker import FLICKER_SAFE_RIPPLE, residual_ripple
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.burst import Burst
 
+# A lean of this many degrees begins to show on uprights. Common practice, no source.
+LEAN_SEEN_FROM_DEG = 2.0
+# Smaller than this share of the picture's height nobody sees it lean. Common practice, no source.
+LEAN_SEEN_FROM_SHARE = 0.1
 
-def flicker(facts: Facts) -> Iterator[Finding]:
+
+def flicker(analysis: Analysis) -> Iterator[Finding]:
     """Mains lamps against the shutter."""
-    setup, state = facts.setup, facts.flicker
+    setup, state = analysis.setup, analysis.flicker
     if not setup.lamps or state.safe or setup.single_frame:
         return
     bands = "bands stand across the picture" if state.steady else "bands roll through the picture"
@@ -28,7 +33,7 @@ def flicker(facts: Facts) -> Iterator[Finding]:
         "flicker.mains", Severity.CAUTION,
         f"Lamps flicker at {n.format_time(setup.time_s)} on {_lamps(setup)}",
         f"{n.format_number(100 * state.ripple)} % of the lamps' ripple is left; {bands}",
-        100 * state.ripple, "%", _flicker_fixes(facts),
+        100 * state.ripple, "%", _flicker_fixes(analysis),
     )  # fmt: skip
 
 
@@ -38,22 +43,22 @@ def _lamps(setup: Setup) -> str:
     return f"{n.format_number(setup.lamp_hz, 0)} pulses a second"
 
 
-def _flicker_fixes(facts: Facts) -> tuple[Fix, ...]:
-    setup, pulses = facts.setup, facts.flicker.pulses_hz
+def _flicker_fixes(analysis: Analysis) -> tuple[Fix, ...]:
+    setup, pulses = analysis.setup, analysis.flicker.pulses_hz
     safe = [
-        o for o in facts.offers["shutter"].options
-        if residual_ripple(o.value.seconds(setup.frame_rate), pulses) <= c.FLICKER_SAFE_RIPPLE
+        o for o in analysis.offers["shutter"].options
+        if residual_ripple(o.value.seconds(setup.frame_rate), pulses) <= FLICKER_SAFE_RIPPLE
     ]  # fmt: skip
     if safe:
         best = min(safe, key=lambda o: abs(fx.price_stops(setup, "shutter", o.value)))
-        alone = fx.fix_to(facts, "shutter", best)
-        both = fx.rebalanced(facts, "shutter", best)
+        alone = fx.fix_to(analysis, "shutter", best)
+        both = fx.rebalanced(analysis, "shutter", best)
         return (both,) if both == alone else (both, alone)
-    for rate in reversed(facts.offers["frame_rate"].options):
+    for rate in reversed(analysis.offers["frame_rate"].options):
         if rate.value < setup.frame_rate:
             calm = _longest_safe(with_setting(setup, "frame_rate", rate.value), pulses)
             if calm is not None:
-                return (at_rate(facts, rate, calm),)
+                return (at_rate(analysis, rate, calm),)
     without = (Change("lamp_hz", "none"), Change("mains_lamps", ""))
     return (Fix("light it without these lamps", without, 0.0),)
 
@@ -61,96 +66,98 @@ def _flicker_fixes(facts: Facts) -> tuple[Fix, ...]:
 def _longest_safe(setup: Setup, pulses_hz: float) -> Option | None:
     safe = [
         o for o in shutter_offer(setup).options
-        if residual_ripple(o.value.seconds(setup.frame_rate), pulses_hz) <= c.FLICKER_SAFE_RIPPLE
+        if residual_ripple(o.value.seconds(setup.frame_rate), pulses_hz) <= FLICKER_SAFE_RIPPLE
     ]  # fmt: skip
     return max(safe, key=lambda o: float(o.value.seconds(setup.frame_rate)), default=None)
 
 
-def strobing(facts: Facts) -> Iterator[Finding]:
+def strobing(analysis: Analysis) -> Iterator[Finding]:
     """Gaps between frames that jump on screen."""
-    moved = facts.motion
-    if moved.cadence not in (Cadence.BORDERLINE, Cadence.STROBING) or facts.setup.records_stills:
+    moved = analysis.motion
+    if moved.cadence not in (Cadence.BORDERLINE, Cadence.STROBING) or analysis.setup.records_stills:
         return
     assert moved.gap_percent is not None
     strong = moved.cadence is Cadence.STROBING
     yield Finding(
         "motion.strobing", Severity.CAUTION,
-        f"{facts.motion.mover[:1].upper()}{facts.motion.mover[1:]} "
+        f"{analysis.motion.mover[:1].upper()}{analysis.motion.mover[1:]} "
         + ("strobes" if strong else "is close to strobing"),
         f"A gap of {n.format_number(moved.gap_percent, 2)} % of the frame width between pictures; "
-        f"up to {n.format_number(c.COMFORTABLE_GAP_PERCENT, 2)} % looks smooth",
-        moved.gap_percent, "% of frame width", _strobing_fixes(facts),
+        f"up to {n.format_number(COMFORTABLE_GAP_PERCENT, 2)} % looks smooth",
+        moved.gap_percent, "% of frame width", _strobing_fixes(analysis),
     )  # fmt: skip
 
 
-def _strobing_fixes(facts: Facts) -> tuple[Fix, ...]:
-    setup, moved = facts.setup, facts.motion
+def _strobing_fixes(analysis: Analysis) -> tuple[Fix, ...]:
+    setup, moved = analysis.setup, analysis.motion
     assert moved.step_percent is not None
-    limit, ways = c.COMFORTABLE_GAP_PERCENT * 1.001, []
+    limit, ways = COMFORTABLE_GAP_PERCENT * 1.001, []
     needed = moved.step_percent - limit
     opener = [
-        o for o in facts.offers["shutter"].options
+        o for o in analysis.offers["shutter"].options
         if moved.smear_percent / setup.time_s * o.value.seconds(setup.frame_rate) >= needed
     ]  # fmt: skip
     if opener:
         least = min(opener, key=lambda o: float(o.value.seconds(setup.frame_rate)))
-        ways.append(fx.rebalanced(facts, "shutter", least))
+        ways.append(fx.rebalanced(analysis, "shutter", least))
     faster = [
-        o for o in facts.offers["frame_rate"].options
+        o for o in analysis.offers["frame_rate"].options
         if o.value > setup.frame_rate and setup.shutter.seconds(o.value) * o.value <= 1.001
         and moved.step_percent * setup.frame_rate / o.value
         - moved.smear_percent * setup.shutter.seconds(o.value) / setup.time_s <= limit
     ]  # fmt: skip
     if faster:
-        ways.append(fx.rebalanced(facts, "frame_rate", min(faster, key=lambda o: float(o.value))))
+        ways.append(
+            fx.rebalanced(analysis, "frame_rate", min(faster, key=lambda o: float(o.value)))
+        )
     assert moved.gap_percent is not None
-    away = setup.subject_distance_m * moved.gap_percent / c.COMFORTABLE_GAP_PERCENT * 1.01
+    away = setup.subject_distance_m * moved.gap_percent / COMFORTABLE_GAP_PERCENT * 1.01
     if not ways and away <= c.DISTANCE_RANGE_M[1]:
         text = f"{n.format_number(away)} m"
         ways.append(Fix(f"stand back to {text}", (Change("subject_distance", text),), 0.0))
-    return tuple(ways) or _slower(facts)
+    return tuple(ways) or _slower(analysis)
 
 
-def _slower(facts: Facts) -> tuple[Fix, ...]:
-    assert facts.motion.gap_percent is not None
-    return _calmer(facts.setup, c.COMFORTABLE_GAP_PERCENT / facts.motion.gap_percent * 0.999)
+def _slower(analysis: Analysis) -> tuple[Fix, ...]:
+    assert analysis.motion.gap_percent is not None
+    return _calmer(analysis.setup, COMFORTABLE_GAP_PERCENT / analysis.motion.gap_percent * 0.999)
 
 
-def smear(facts: Facts) -> Iterator[Finding]:
+def smear(analysis: Analysis) -> Iterator[Finding]:
     """More smear than the person wants to freeze to."""
-    setup, longest = facts.setup, facts.shake.freeze_s
+    setup, longest = analysis.setup, analysis.shake.freeze_s
     wanted = setup.intent.freeze_px
     if wanted is None or longest is None or setup.time_s <= longest * 1.001:
         return
-    ways = _fast_enough(facts, longest)
-    text = f"{n.format_number(facts.motion.smear_px * 1.01, 1)} px"
+    ways = _fast_enough(analysis, longest)
+    text = f"{n.format_number(analysis.motion.smear_px * 1.01, 1)} px"
     ways.append(Fix(f"accept {text} of smear", (Change("freeze", text),), 0.0))
     yield Finding(
         "motion.smear_over_freeze", Severity.CAUTION, "More smear than you want to freeze to",
-        f"{n.format_number(facts.motion.smear_px)} px at {n.format_time(setup.time_s)}; "
+        f"{n.format_number(analysis.motion.smear_px)} px at {n.format_time(setup.time_s)}; "
         f"{n.format_number(wanted)} px would need {n.format_time(longest)}",
-        facts.motion.smear_px, "px", tuple(ways),
+        analysis.motion.smear_px, "px", tuple(ways),
     )  # fmt: skip
 
 
-def _fast_enough(facts: Facts, longest_s: float) -> list[Fix]:
+def _fast_enough(analysis: Analysis, longest_s: float) -> list[Fix]:
     """The slowest offered shutter that is no longer than a time, and what balances it."""
-    rate = facts.setup.frame_rate
+    rate = analysis.setup.frame_rate
     short = [
-        o for o in facts.offers["shutter"].options if o.value.seconds(rate) <= longest_s * 1.001
+        o for o in analysis.offers["shutter"].options if o.value.seconds(rate) <= longest_s * 1.001
     ]  # fmt: skip
     slowest = max(short, key=lambda o: float(o.value.seconds(rate)), default=None)
-    return [fx.rebalanced(facts, "shutter", slowest)] if slowest else []
+    return [fx.rebalanced(analysis, "shutter", slowest)] if slowest else []
 
 
-def lean(facts: Facts) -> Iterator[Finding]:
+def lean(analysis: Analysis) -> Iterator[Finding]:
     """Uprights that a rolling shutter leans."""
-    degrees, setup = facts.shake.lean_deg, facts.setup
-    if degrees is None or degrees < c.LEAN_SEEN_FROM_DEG:
+    degrees, setup = analysis.shake.lean_deg, analysis.setup
+    if degrees is None or degrees < LEAN_SEEN_FROM_DEG:
         return
     readout = setup.format.readout_ms
     assert readout is not None
-    tall = setup.subject_size_m >= c.LEAN_SEEN_FROM_SHARE * facts.focus.field_height_m
+    tall = setup.subject_size_m >= LEAN_SEEN_FROM_SHARE * analysis.focus.field_height_m
     if setup.movement.camera in (Camera.LOCKED, Camera.TRAVEL) and not tall:
         # Chips and drops lean too, but nobody knows how they stood.
         return
@@ -165,18 +172,18 @@ def lean(facts: Facts) -> Iterator[Finding]:
             (Change("recording", f.name),), 0.0)
         for f in sorted(faster, key=lambda f: f.readout_ms or 0.0)[:2]
     ]  # fmt: skip
-    if isinstance(facts.run, Burst):
-        mechanical = [one for one in facts.run.choices if not one.drive.electronic]
+    if isinstance(analysis.run, Burst):
+        mechanical = [one for one in analysis.run.choices if not one.drive.electronic]
         ways = [
             Fix(f"{one.drive.name}, mechanical, {n.format_number(one.rate_fps)} a second",
                 (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
             for one in sorted(mechanical, key=lambda one: -one.rate_fps)[:1]
         ]  # fmt: skip
-    share = c.LEAN_SEEN_FROM_DEG / degrees * 0.99
+    share = LEAN_SEEN_FROM_DEG / degrees * 0.99
     yield Finding(
         "motion.lean", Severity.CAUTION, "Uprights lean: the shutter rolls down the picture",
         f"{n.format_number(degrees)}° at {n.format_number(readout)} ms of readout; under "
-        f"{n.format_number(c.LEAN_SEEN_FROM_DEG, 0)}° it is hard to see",
+        f"{n.format_number(LEAN_SEEN_FROM_DEG, 0)}° it is hard to see",
         degrees, "°", tuple(ways) + _calmer(setup, share),
     )  # fmt: skip
 
@@ -199,14 +206,14 @@ def _calmer(setup: Setup, share: float) -> tuple[Fix, ...]:
     return (Fix(", ".join(said), tuple(changes), 0.0),)
 
 
-def hand(facts: Facts) -> Iterator[Finding]:
+def hand(analysis: Analysis) -> Iterator[Finding]:
     """A single picture from the hand that is slower than the person's school allows."""
-    setup, slowest = facts.setup, facts.shake.handheld_s
+    setup, slowest = analysis.setup, analysis.shake.handheld_s
     if not setup.records_stills or setup.support not in SHAKEN_SUPPORTS:
         return
     if setup.time_s <= slowest * 1.001:
         return
-    ways = _fast_enough(facts, slowest)
+    ways = _fast_enough(analysis, slowest)
     ways.append(Fix("put it on a tripod", (Change("support", "tripod"),), 0.0))
     over = fx.price_stops(setup, "shutter", Shutter(time_s=slowest))
     yield Finding(

@@ -1,9 +1,12 @@
 """The usual cautions where work can hurt someone; local rules and licensed practice go first."""
 
-from fotonomy.core import constants as c
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.support import Support
 from fotonomy.core.spec.setup import Kind, Setup
+
+# Eyes: from here on neutral density tempts people to look at the sun. Common practice, no source.
+SUN_CAUTION_ND_STOPS = 9.0
+
 
 _BY_KIND = {
     Kind.ROLLING: "Nobody films while driving; rated mounts with a tether, belts on. Road law and "
@@ -38,6 +41,6 @@ def cautions(setup: Setup) -> tuple[str, ...]:
     found += [_BY_KIND[kind] for kind in dict.fromkeys(kinds) if kind in _BY_KIND]
     if setup.lamp_hz is not None and setup.lamp_hz <= SEEN_FLASHING_HZ:
         found.append(_FLASHES)
-    if density_to_stops(setup.nd_density) >= c.SUN_CAUTION_ND_STOPS:
+    if density_to_stops(setup.nd_density) >= SUN_CAUTION_ND_STOPS:
         found.append(_SUN)
     return tuple(found)

@@ -2,19 +2,22 @@
 
 from collections.abc import Iterator
 
-from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.findings.fixes import Change, Fix
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.tone.white_balance import kelvin, mired
 
+# White balance, in mired. Common practice, no source.
+MIXED_SEEN_MIRED = 40.0
+OFF_SEEN_MIRED = 25.0
 
-def white_off(facts: Facts) -> Iterator[Finding]:
+
+def white_off(analysis: Analysis) -> Iterator[Finding]:
     """A white balance that does not fit the main light and the taste."""
-    white = facts.white
-    if abs(white.off_mired) < c.OFF_SEEN_MIRED:
+    white = analysis.white
+    if abs(white.off_mired) < OFF_SEEN_MIRED:
         return
     wanted = f"{round(white.wanted_k, -1):.0f} K"
     side = "warm" if white.off_mired > 0 else "cool"
@@ -27,10 +30,10 @@ def white_off(facts: Facts) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def mixed_light(facts: Facts) -> Iterator[Finding]:
+def mixed_light(analysis: Analysis) -> Iterator[Finding]:
     """Lights too far apart for one white balance."""
-    white = facts.white
-    if white.widest_apart_mired < c.MIXED_SEEN_MIRED:
+    white = analysis.white
+    if white.widest_apart_mired < MIXED_SEEN_MIRED:
         return
     far = max(white.others, key=lambda source: abs(source.apart_mired))
     middle = kelvin((mired(white.main.kelvin) + mired(far.kelvin)) / 2)

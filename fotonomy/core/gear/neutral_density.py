@@ -5,13 +5,16 @@ from functools import lru_cache
 from itertools import combinations
 from math import isfinite, log2, log10
 
-from fotonomy.core.constants import (
-    GLASS_SEARCH_LIMIT,
-    STACK_LIMIT,
-    VARIABLE_ND_STEP_DENSITY,
-)
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.filters import Glass, GlassKind, Holder, Mount
+
+# Neutral density. Common practice, no source.
+STACK_LIMIT = 3
+GLASS_SEARCH_LIMIT = 24
+
+
+VARIABLE_ND_STEP_DENSITY = 0.1
+
 
 _LOG10_2 = log10(2)
 

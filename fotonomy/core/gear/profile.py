@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from fotonomy.core.curves.transfer_functions import Curve, decode, encode
+from fotonomy.core.curves.transfer_functions import GREY, Curve, decode, encode
 from fotonomy.core.errors import RuleError
 
 
@@ -47,7 +47,7 @@ class Profile:
     def grey_linear(self) -> float:
         """Scene-linear value that records as grey (0.18 unless the profile shifts it)."""
         if self.grey_percent is None:
-            return 0.18
+            return GREY
         try:
             return decode(self.curve, self.grey_percent / 100)
         except RuleError as error:

@@ -3,12 +3,23 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from fotonomy.core.constants import (
-    COMFORTABLE_GAP_PERCENT,
-    STILL_BELOW_M_S,
-    STROBING_GAP_PERCENT,
-)
+from fotonomy.core.constants import STILL_BELOW_M_S
 from fotonomy.core.errors import RuleError
+
+# Strobing guide: at 24 fps and 180 degrees a feature should take about 7 s to cross
+# the frame (panning tables of the American Cinematographer Manual, from memory).
+PAN_GUIDE_CROSSING_S = 7.0
+PAN_GUIDE_FPS = 24.0
+
+
+PAN_GUIDE_ANGLE_DEG = 180.0
+COMFORTABLE_GAP_PERCENT = (
+    100.0 / (PAN_GUIDE_CROSSING_S * PAN_GUIDE_FPS) * (1.0 - PAN_GUIDE_ANGLE_DEG / 360.0)
+)
+
+
+# Twice the guide is where edges visibly jump. Common practice, no source.
+STROBING_GAP_PERCENT = 2.0 * COMFORTABLE_GAP_PERCENT
 
 
 class Cadence(StrEnum):

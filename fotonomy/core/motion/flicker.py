@@ -9,8 +9,10 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from fotonomy.core.constants import FLICKER_SAFE_RIPPLE
 from fotonomy.core.motion.shutter import exact_rate
+
+# Share of a lamp's ripple that is still unseen in most pictures. Common practice, no source.
+FLICKER_SAFE_RIPPLE = 0.05
 
 
 def residual_ripple(time_s: float, pulses_hz: float) -> float:

@@ -7,6 +7,10 @@ from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.intent import Circle
 
+# Focus. Bellows loss is counted from this magnification on. Common practice, no source.
+BELLOWS_FROM_MAGNIFICATION = 0.1
+AIRY_WAVELENGTH_UM = 0.55
+
 
 def circle_mm(school: Circle, diagonal_mm: float, pitch_mm: float) -> float:
     """Circle of confusion: the diagonal over 1500, or two delivered pixels."""
@@ -33,7 +37,7 @@ def bellows_stops(m: float) -> float:
     Counted from a tenth of life size on; below, focusing scales and meters ignore it
     (common practice, no source).
     """
-    return 2 * log2(1 + m) if m >= c.BELLOWS_FROM_MAGNIFICATION else 0.0
+    return 2 * log2(1 + m) if m >= BELLOWS_FROM_MAGNIFICATION else 0.0
 
 
 def near_far_m(focal_mm: float, f_number: float, c_mm: float, s_m: float) -> tuple[float, float]:
@@ -50,7 +54,7 @@ def close_up_depth_mm(f_number: float, c_mm: float, m: float) -> float:
 
 def airy_um(f_number: float, m: float = 0.0) -> float:
     """Diameter of the Airy disc, ``2.44*lambda*N*(1+m)``, micrometres, lambda 0.55."""
-    return 2.44 * c.AIRY_WAVELENGTH_UM * f_number * (1 + m)
+    return 2.44 * AIRY_WAVELENGTH_UM * f_number * (1 + m)
 
 
 def blur_disc_mm(focal_mm: float, f_number: float, s_m: float, at_m: float) -> float:

@@ -3,9 +3,13 @@
 from dataclasses import dataclass
 from math import isfinite, log2
 
-from fotonomy.core.constants import EV_RANGE, INCIDENT_C_LX_S, REFLECTED_K_CD_S_M2
+from fotonomy.core.constants import EV_RANGE
 from fotonomy.core.errors import RuleError
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
+
+# Light meters, ISO 2720:1974.
+REFLECTED_K_CD_S_M2 = 12.5
+INCIDENT_C_LX_S = 250.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,9 +21,9 @@ from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import own_rack
 from fotonomy.core.gear.neutral_density import Stack, density_to_stops
 from fotonomy.core.gear.support import SHAKEN_SUPPORTS
-from fotonomy.core.motion.cadence import field_width_m
+from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, field_width_m
 from fotonomy.core.motion.camera_movement import handheld_limit_s
-from fotonomy.core.motion.flicker import residual_ripples
+from fotonomy.core.motion.flicker import FLICKER_SAFE_RIPPLE, residual_ripples
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.optics import depth_of_field as fo
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
@@ -31,7 +31,7 @@ from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import Kind, Setup
 
 Numbers = npt.NDArray[Any]
-Regrets = dict[str, Numbers]
+Shortfalls = dict[str, Numbers]
 
 # Regrets that count straight rather than squared.
 STRAIGHT = frozenset({"glass", "change"})
@@ -87,16 +87,16 @@ class Yardstick:
             self._weights[name] = self.present.intent.weight(name)
         return self._weights[name]
 
-    def cost(self, regrets: Mapping[str, Numbers]) -> Numbers | float:
+    def cost(self, shortfalls: Mapping[str, Numbers]) -> Numbers | float:
         """Weighted sum of regrets."""
         total: Numbers | float = 0.0
-        for name, stops in regrets.items():
+        for name, stops in shortfalls.items():
             weight = self.weight(name)
             if weight:
                 total = total + weight * (stops if name in STRAIGHT else stops * stops)
         return total
 
-    def of_shutter(self, stand: Setup, fps: Numbers, time_s: Numbers) -> Regrets:
+    def of_shutter(self, stand: Setup, fps: Numbers, time_s: Numbers) -> Shortfalls:
         """Regrets of frame rates and shutter times, arrays of one length."""
         here = self.present_stops
         intent, video = self.present.intent, not stand.records_stills
@@ -105,7 +105,7 @@ class Yardstick:
         field_m = field_width_m(stand.picture_width_mm, stand.focal_mm, moves.distance_m)
         share = moves.speed_m_s / field_m
         smear_px = share * time_s * stand.format.width_px
-        found: Regrets = {
+        found: Shortfalls = {
             "change": abs(np.log2(time_s) - here["shutter"])
             + abs(np.log2(fps) - here["frame_rate"]),
             "rate": abs(np.log2(fps / self.wanted_fps)),
@@ -115,14 +115,14 @@ class Yardstick:
             found["look"] = np.maximum(turned, 0) if intent.look is Look.CRISP else abs(turned)
             if share * field_m > c.STILL_BELOW_M_S:
                 gap = 100 * np.maximum(share / rate - share * time_s, 0)
-                over = np.log2(np.maximum(gap, _TINY) / c.COMFORTABLE_GAP_PERCENT)
+                over = np.log2(np.maximum(gap, _TINY) / COMFORTABLE_GAP_PERCENT)
                 found["cadence"] = np.clip(over, 0, MOST_CADENCE_STOPS)
         if share * field_m > c.STILL_BELOW_M_S:
             found |= self._smear(smear_px, 100 * share * time_s)
         if self.present.lamps and not stand.single_frame:
             ripple = residual_ripples(time_s, stand.pulses_hz)
             found["flicker"] = np.maximum(
-                np.log2(np.maximum(ripple, _TINY) / c.FLICKER_SAFE_RIPPLE), 0
+                np.log2(np.maximum(ripple, _TINY) / FLICKER_SAFE_RIPPLE), 0
             )
         if not video and stand.support in SHAKEN_SUPPORTS:
             stabiliser = max(stand.body.stabiliser_stops, stand.lens.stabiliser_stops)
@@ -130,7 +130,7 @@ class Yardstick:
             found["hand"] = np.maximum(np.log2(time_s / limit), 0)
         return found
 
-    def _smear(self, smear_px: Numbers, smear_percent: Numbers) -> Regrets:
+    def _smear(self, smear_px: Numbers, smear_percent: Numbers) -> Shortfalls:
         intent, stops = self.present.intent, []
         if intent.freeze_px is not None:
             stops.append(np.maximum(np.log2(smear_px / intent.freeze_px), 0))
@@ -138,12 +138,12 @@ class Yardstick:
             stops.append(abs(np.log2(smear_percent / intent.smear_percent)))
         return {"smear": np.maximum.reduce(stops)} if stops else {}
 
-    def of_iris(self, stand: Setup, f_numbers: Numbers) -> Regrets:
+    def of_iris(self, stand: Setup, f_numbers: Numbers) -> Shortfalls:
         """Regrets of f-numbers."""
         recorded, m = stand.format, fo.magnification(stand.focal_mm, stand.subject_distance_m)
         airy_um = fo.airy_um(1.0, m) * f_numbers
         marked = np.array([aperture_stops(float(n)) for n in f_numbers])
-        found: Regrets = {
+        found: Shortfalls = {
             "change": abs(marked - self.present_stops["iris"]),
             "sharpness": np.maximum(2 * np.log2(airy_um / (2000 * recorded.pitch_mm)), 0),
         }
@@ -158,7 +158,7 @@ class Yardstick:
             found["depth"] = np.where(over < 0, -over, SPARE_DEPTH_SHARE * over)
         return found
 
-    def of_iso(self, isos: Numbers) -> Regrets:
+    def of_iso(self, isos: Numbers) -> Shortfalls:
         """Regrets of ISO values: distance from a base, and noise over the cleanest."""
         present = self.present
         bases = np.array(sorted(present.profile.base_iso) or [present.body.iso_lowest], float)
@@ -171,7 +171,7 @@ class Yardstick:
             "noise": np.maximum(np.log2(model.looks_like(isos) / clean), 0),
         }
 
-    def of_glass(self, stand: Setup, made: tuple[Stack, ...]) -> Regrets:
+    def of_glass(self, stand: Setup, made: tuple[Stack, ...]) -> Shortfalls:
         """Regrets of ND stacks: the pieces, infrared, and dark corners."""
         stops = np.array([s.stops for s in made])
         pieces = np.array([float(len(s.pieces)) for s in made])
@@ -182,7 +182,7 @@ class Yardstick:
             "glass": pieces + corners + infrared,
         }
 
-    def of_stand(self, stand: Setup) -> Regrets:
+    def of_stand(self, stand: Setup) -> Shortfalls:
         """Regrets of where the camera stands and what it looks through."""
         field_m = field_width_m(stand.picture_width_mm, stand.focal_mm, stand.subject_distance_m)
         other = stand.lens.name != self.present.lens.name
@@ -206,7 +206,7 @@ class Judgement:
     ``regrets`` holds raw stops, ``costs`` the same weighted as they enter the score.
     """
 
-    regrets: dict[str, float]
+    shortfalls: dict[str, float]
     costs: dict[str, float]
     error_stops: float
     score: float
@@ -226,13 +226,13 @@ def judge(setup: Setup, yardstick: Yardstick) -> Judgement:
         yardstick.of_iso(column(setup.iso)),
         yardstick.of_glass(setup, (stack,)),
     )
-    regrets: dict[str, float] = {}
+    shortfalls: dict[str, float] = {}
     for part in parts:
         for name, stops in part.items():
-            regrets[name] = regrets.get(name, 0.0) + float(stops[0])
+            shortfalls[name] = shortfalls.get(name, 0.0) + float(stops[0])
     costs = {
         name: yardstick.weight(name) * (x if name in STRAIGHT else x * x)
-        for name, x in regrets.items()
+        for name, x in shortfalls.items()
     }
     error = light_budget(setup).error_stops
-    return Judgement(regrets, costs, error, sum(costs.values()) + MISS_WEIGHT * abs(error))
+    return Judgement(shortfalls, costs, error, sum(costs.values()) + MISS_WEIGHT * abs(error))

@@ -7,7 +7,7 @@ picture does then, is arithmetic; which way suits whom is common practice, no so
 from dataclasses import dataclass
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
@@ -18,7 +18,7 @@ CONSTANT_WITHIN_STOPS = 0.3
 
 
 @dataclass(frozen=True, slots=True)
-class Float:
+class AutoRange:
     """One setting left to the camera, the others held.
 
     ``darker_stops`` and ``brighter_stops`` are how far the light may fall and rise before
@@ -40,7 +40,7 @@ class Advice:
 
     choice: str
     why: str
-    floats: tuple[Float, ...]
+    auto_ranges: tuple[AutoRange, ...]
 
 
 def light_moves_stops(setup: Setup) -> float:
@@ -49,45 +49,47 @@ def light_moves_stops(setup: Setup) -> float:
     return max([setup.light_change_stops, *([max(points) - min(points)] if points else [])])
 
 
-def _float(facts: Facts, name: str, label: str, opens: float, closes: float, says: str) -> Float:
+def _auto_range(
+    analysis: Analysis, name: str, label: str, opens: float, closes: float, says: str
+) -> AutoRange:
     """``opens`` and ``closes`` are stops the value can still give and take from here.
 
     What the exposure is off already counts: a picture a stop over has a stop less to rise.
     """
-    error = facts.budget.error_stops
+    error = analysis.budget.error_stops
     darker, brighter = max(0.0, opens + error), max(0.0, closes - error)
-    change = light_moves_stops(facts.setup)
+    change = light_moves_stops(analysis.setup)
     covers = change <= min(darker, brighter) + c.TOLERABLE_WITHIN_STOPS
-    return Float(name, label, darker, brighter, says, covers)
+    return AutoRange(name, label, darker, brighter, says, covers)
 
 
-def floats(facts: Facts) -> tuple[Float, ...]:
+def auto_ranges(analysis: Analysis) -> tuple[AutoRange, ...]:
     """Shutter, iris and ISO, each left to the camera with the other two held."""
-    setup = facts.setup
+    setup = analysis.setup
     body, lens = setup.body, setup.lens
     slowest = body.slowest_s if setup.single_frame else min(
         body.slowest_s, 1 / rate_fps(setup.frame_rate)
     )  # fmt: skip
     held = f"at {n.format_iris(setup.iris)}"
     fast, slow = n.format_time(body.fastest_s), n.format_time(slowest)
-    shutter = _float(
-        facts, "shutter", "Iris held, shutter floats",
+    shutter = _auto_range(
+        analysis, "shutter", "Iris held, shutter floats",
         time_stops(setup.time_s) - time_stops(slowest),
         time_stops(body.fastest_s) - time_stops(setup.time_s),
         f"{held} the shutter floats from {slow} to {fast}; then the picture goes dark or blows",
     )  # fmt: skip
     widest = lens.widest_at(setup.focal_mm)
     wide, small = n.format_iris(widest), n.format_iris(lens.smallest_f)
-    iris = _float(
-        facts, "iris", "Shutter held, iris floats",
+    iris = _auto_range(
+        analysis, "iris", "Shutter held, iris floats",
         aperture_stops(setup.iris) - aperture_stops(widest),
         aperture_stops(lens.smallest_f) - aperture_stops(setup.iris),
         f"at {n.format_time(setup.time_s)} the iris floats from {wide} to {small}; the depth of "
         "field goes along",
     )  # fmt: skip
     low, ceiling = body.iso_lowest, body.iso_ceiling
-    iso = _float(
-        facts, "iso", "Shutter and iris held, ISO floats",
+    iso = _auto_range(
+        analysis, "iso", "Shutter and iris held, ISO floats",
         iso_stops(ceiling) - iso_stops(setup.iso),
         iso_stops(setup.iso) - iso_stops(low),
         f"ISO floats from {low} to your ceiling {ceiling}; the noise goes along",
@@ -95,11 +97,11 @@ def floats(facts: Facts) -> tuple[Float, ...]:
     return (shutter, iris, iso)
 
 
-def mode_advice(facts: Facts) -> Advice:
+def mode_advice(analysis: Analysis) -> Advice:
     """What suits this light, this motion and these hands."""
-    setup, ways = facts.setup, floats(facts)
+    setup, ways = analysis.setup, auto_ranges(analysis)
     change = light_moves_stops(setup)
-    moves = facts.motion.crossing_s is not None
+    moves = analysis.motion.crossing_s is not None
     if change <= CONSTANT_WITHIN_STOPS:
         return Advice(
             "Everything by hand",

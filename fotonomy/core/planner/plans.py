@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from math import inf, log2
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.findings.fixes import Change
 from fotonomy.core.gear.neutral_density import density_to_stops
@@ -13,7 +13,7 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.planner.cost import Yardstick, judge
-from fotonomy.core.planner.relaxation import Remedy, changes_to, ways_out
+from fotonomy.core.planner.relaxation import Relaxation, changes_to, ways_out
 from fotonomy.core.planner.search import Candidate, Only, Search
 from fotonomy.core.spec.intent import CRITERIA
 from fotonomy.core.spec.setup import SETTINGS, Setup
@@ -44,7 +44,7 @@ class Solution:
 
     title: str
     candidate: Candidate
-    facts: Facts
+    analysis: Analysis
     because: tuple[Because, ...]
     gains: tuple[str, ...]
     losses: tuple[str, ...]
@@ -66,7 +66,7 @@ class Solutions:
     left_out: tuple[str, ...]
     missing_stops: float | None = None
     blocking: tuple[str, ...] = ()
-    remedies: tuple[Remedy, ...] = ()
+    relaxations: tuple[Relaxation, ...] = ()
 
 
 def solve(setup: Setup) -> Solutions:
@@ -84,9 +84,9 @@ def solve(setup: Setup) -> Solutions:
             break
         if all(_differs(other.setup, have.setup) for _, have in chosen):
             chosen.append((title, other))
-    now = work_out(setup)
+    now = analyse(setup)
     first = outcome("Best fit", best, setup, now)
-    rest = tuple(outcome(title, one, setup, first.facts) for title, one in chosen[1:])
+    rest = tuple(outcome(title, one, setup, first.analysis) for title, one in chosen[1:])
     return Solutions(first, rest, search.count, tuple(search.left_out))
 
 
@@ -100,7 +100,7 @@ def _others(search: Search, best: Candidate) -> list[tuple[str, Candidate]]:
         "noise": "Cleaner shadows", "glass": "Less glass", "framing": "Framing kept",
     }  # fmt: skip
     for name in CRITERIA:
-        short = abs(best.judgement.regrets.get(name, 0.0))
+        short = abs(best.judgement.shortfalls.get(name, 0.0))
         if name == "change" or short < GAIN_STOPS or not search.yardstick.weight(name):
             continue
         other = search.best({name: short - GAIN_STOPS})
@@ -133,17 +133,17 @@ def _differs(a: Setup, b: Setup) -> bool:
     return apart >= DIFFERENT_STOPS or ratio >= 2**DIFFERENT_STOPS or place > 0.1
 
 
-def outcome(title: str, one: Candidate, setup: Setup, against: Facts | None = None) -> Solution:
+def outcome(title: str, one: Candidate, setup: Setup, against: Analysis | None = None) -> Solution:
     """A candidate with its facts, reasons and price against other facts (or the setup's own)."""
-    facts = work_out(one.setup)
-    gains, losses = compare(work_out(setup) if against is None else against, facts)
+    analysis = analyse(one.setup)
+    gains, losses = compare(analyse(setup) if against is None else against, analysis)
     return Solution(
-        title, one, facts, because_of(one, facts, setup), gains, losses,
+        title, one, analysis, because_of(one, analysis, setup), gains, losses,
         changes_to(setup, one.setup),
     )  # fmt: skip
 
 
-def compare(a: Facts, b: Facts) -> tuple[tuple[str, ...], tuple[str, ...]]:
+def compare(a: Analysis, b: Analysis) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """What ``b`` gains and loses against ``a``, in the trade's own numbers."""
     gains: list[str] = []
     losses: list[str] = []
@@ -179,9 +179,9 @@ def compare(a: Facts, b: Facts) -> tuple[tuple[str, ...], tuple[str, ...]]:
     return tuple(gains), tuple(losses)
 
 
-def _sharp(facts: Facts) -> str:
+def _sharp(analysis: Analysis) -> str:
     """The depth of field in words."""
-    depth = facts.focus.depth_m
+    depth = analysis.focus.depth_m
     return "sharp without end" if depth == inf else f"{n.format_length(depth)} sharp"
 
 
@@ -198,7 +198,7 @@ def _off_look(setup: Setup) -> float:
     return abs(log2(setup.shutter.degrees(setup.frame_rate) / setup.intent.look.angle_deg))
 
 
-def _note_motion(a: Facts, b: Facts, note: Callable[[bool, str], None]) -> None:
+def _note_motion(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) -> None:
     if not _near(a.setup.frame_rate, b.setup.frame_rate):
         slower = b.setup.frame_rate > a.setup.frame_rate
         rate, was = (n.format_frame_rate(f.setup.frame_rate) for f in (b, a))
@@ -218,7 +218,7 @@ def _near(a: float, b: float) -> bool:
     return abs(a - b) <= 0.1 * max(abs(a), abs(b)) or a == b
 
 
-def because_of(one: Candidate, facts: Facts, setup: Setup) -> tuple[Because, ...]:
+def because_of(one: Candidate, analysis: Analysis, setup: Setup) -> tuple[Because, ...]:
     """Why each setting is what it is; ``setup`` says what was held."""
     target = one.setup
     found = []
@@ -230,7 +230,7 @@ def because_of(one: Candidate, facts: Facts, setup: Setup) -> tuple[Because, ...
             why = "held by you"
         else:
             limit = setup.limit_on(name)
-            why = _why(name, facts, setup) + (", within your limits" if limit else "")
+            why = _why(name, analysis, setup) + (", within your limits" if limit else "")
         found.append(Because(name, value, why))
     for name, value in (
         ("lens", target.lens.name), ("focal", f"{n.format_number(target.focal_mm)} mm"),
@@ -241,8 +241,8 @@ def because_of(one: Candidate, facts: Facts, setup: Setup) -> tuple[Because, ...
     return tuple(found)
 
 
-def _why(name: str, facts: Facts, setup: Setup) -> str:
-    target = facts.setup
+def _why(name: str, analysis: Analysis, setup: Setup) -> str:
+    target = analysis.setup
     match name:
         case "frame_rate":
             if setup.records_stills:
@@ -250,9 +250,9 @@ def _why(name: str, facts: Facts, setup: Setup) -> str:
             speed = target.project_fps / target.frame_rate
             return "the edit's own" if abs(speed - 1) < 0.01 else f"plays at {100 * speed:.0f} %"
         case "shutter":
-            return _why_shutter(facts)
+            return _why_shutter(analysis)
         case "iris":
-            return _why_iris(facts)
+            return _why_iris(analysis)
         case "iso":
             bases = sorted(target.profile.base_iso) or [target.body.iso_lowest]
             near = min(bases, key=lambda base: abs(iso_stops(base) - iso_stops(target.iso)))
@@ -263,9 +263,9 @@ def _why(name: str, facts: Facts, setup: Setup) -> str:
             side = "over" if away > 0 else "under"
             return f"{n.format_stops(away)} {side} base {near}{ceiling}"
         case "nd":
-            if facts.stack is None or not facts.stack.density:
+            if analysis.stack is None or not analysis.stack.density:
                 return "no light to take away"
-            return f"takes what is left over, with {facts.stack.said}"
+            return f"takes what is left over, with {analysis.stack.said}"
     return "as it was"
 
 
@@ -294,23 +294,23 @@ def _why_there(name: str, one: Candidate, setup: Setup) -> str:
     return f"for {CRITERIA[best][0].lower()}, which costs {n.format_number(saved[best], 2)} less"
 
 
-def _why_shutter(facts: Facts) -> str:
-    target, moved = facts.setup, facts.motion
+def _why_shutter(analysis: Analysis) -> str:
+    target, moved = analysis.setup, analysis.motion
     intent = target.intent
     words = []
     if not target.records_stills:
         angle = target.shutter.degrees(target.frame_rate)
         words.append(f"{n.format_number(angle)}° for {intent.look.label.split(' (')[0]}")
-    if target.lamps and facts.flicker.safe and not target.single_frame:
+    if target.lamps and analysis.flicker.safe and not target.single_frame:
         words.append("steady under the lamps")
     if moved.crossing_s is not None and (intent.freeze_px or intent.smear_percent):
         words.append(f"smear {n.format_number(moved.smear_px)} px")
     return ", ".join(words) or "what the light asks for"
 
 
-def _why_iris(facts: Facts) -> str:
-    wanted = facts.setup.intent.depth_m
+def _why_iris(analysis: Analysis) -> str:
+    wanted = analysis.setup.intent.depth_m
     if wanted is None:
-        return f"{_sharp(facts)}, no depth asked for"
-    side = "enough for" if facts.focus.depth_m >= wanted * 0.99 else "as near as it gets to"
-    return f"{_sharp(facts)}, {side} {n.format_length(wanted)}"
+        return f"{_sharp(analysis)}, no depth asked for"
+    side = "enough for" if analysis.focus.depth_m >= wanted * 0.99 else "as near as it gets to"
+    return f"{_sharp(analysis)}, {side} {n.format_length(wanted)}"

@@ -26,7 +26,7 @@ CALMER_RATE = 2.0
 
 
 @dataclass(frozen=True, slots=True)
-class Start:
+class Preset:
     """A starting point: the setup it makes, what it holds and why, and what it comes to.
 
     ``solution`` is None where the light does not balance from here; the setup is then
@@ -40,7 +40,7 @@ class Start:
     solution: Solution | None
 
 
-def starting_point(setup: Setup, kind: Kind, moving: bool) -> Start:
+def preset_for(setup: Setup, kind: Kind, moving: bool) -> Preset:
     """The usual start for a kind with this gear, this light and this place."""
     base = replace(
         setup, kind=kind, limits=(), held=frozenset(FRAMING),
@@ -51,14 +51,14 @@ def starting_point(setup: Setup, kind: Kind, moving: bool) -> Start:
     for name, value, why in _usual(base, kind, moving):
         base = replace(base, **{name: value}, held=base.held | {name})
         reasons.append(Because(name, format_setting(base, name), why))
-    base = replace(base, **_wishes(base, kind))
+    base = replace(base, **_intent_changes(base, kind))
     best = Search(base).best()
     if best is None:
-        return Start(kind, moving, base, tuple(reasons), None)
+        return Preset(kind, moving, base, tuple(reasons), None)
     found = outcome("Starting point", best, setup)
     told = {one.setting for one in reasons}
-    rest = tuple(one for one in because_of(best, found.facts, base) if one.setting not in told)
-    return Start(kind, moving, best.setup, (*reasons, *rest), found)
+    rest = tuple(one for one in because_of(best, found.analysis, base) if one.setting not in told)
+    return Preset(kind, moving, best.setup, (*reasons, *rest), found)
 
 
 def _look(kind: Kind, present: Look) -> Look:
@@ -81,7 +81,7 @@ def _support(setup: Setup, kind: Kind) -> Support:
     return setup.support
 
 
-def _wishes(setup: Setup, kind: Kind) -> dict[str, Any]:
+def _intent_changes(setup: Setup, kind: Kind) -> dict[str, Any]:
     intent = setup.intent
     if kind is Kind.MACRO and intent.depth_m is None:
         return {"intent": replace(intent, depth_m=setup.subject_depth_m)}

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.exposure.scales import SETTING_LABELS, iso_offer
 from fotonomy.core.findings.fixes import Change
 from fotonomy.core.gear.filters import Glass, GlassKind, Mount
@@ -28,7 +28,7 @@ def label_for(kind: Kind, name: str) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class Remedy:
+class Relaxation:
     """A way out where nothing fits: what to do, why it helps, and the changes that do it.
 
     ``changes`` is empty for what money or weather has to do.
@@ -57,7 +57,7 @@ def changes_to(setup: Setup, target: Setup) -> tuple[Change, ...]:
     return tuple(found)
 
 
-def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tuple[Remedy, ...]]:
+def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tuple[Relaxation, ...]]:
     """What is held and alone in the way, and the smallest changes that make it work.
 
     ``missing`` is the least miss in stops (positive: too much light), None where a setting
@@ -68,8 +68,8 @@ def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tupl
         if name in setup.held or setup.limit_on(name) is not None
         if (option := Search(_freed(setup, name)).best()) is not None
     }  # fmt: skip
-    remedies = [
-        Remedy(
+    relaxations = [
+        Relaxation(
             f"Free the {_said(name)}: {_words_of(setup, one.setup)}",
             f"alone in the way; the light then stands at "
             f"{n.format_signed(one.judgement.error_stops)}",
@@ -79,12 +79,12 @@ def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tupl
     ]
     if missing is not None:
         if missing < 0:
-            remedies += _light_to_find(setup, missing)
+            relaxations += _light_to_find(setup, missing)
         elif "nd" not in freed:
-            remedies += _glass_to_buy(setup)
+            relaxations += _glass_to_buy(setup)
         if not freed:
-            remedies = _two_freed(setup) + remedies
-    return tuple(freed), tuple(remedies)
+            relaxations = _two_freed(setup) + relaxations
+    return tuple(freed), tuple(relaxations)
 
 
 def _said(name: str) -> str:
@@ -121,7 +121,7 @@ def said_out(setting: str, text: str) -> str:
     return text
 
 
-def _two_freed(setup: Setup) -> list[Remedy]:
+def _two_freed(setup: Setup) -> list[Relaxation]:
     """Where one is not enough: the cheapest pair of settings to free, or all of them."""
     stuck = [s for s in SETTINGS if s in setup.held or setup.limit_on(s) is not None]
     for groups in (list(combinations(stuck, 2)), [tuple(stuck)] if len(stuck) > 2 else []):
@@ -133,14 +133,14 @@ def _two_freed(setup: Setup) -> list[Remedy]:
     names, one = min(found, key=lambda pair: pair[1].score)
     said = " and ".join(_said(name) for name in names)
     return [
-        Remedy(
+        Relaxation(
             f"Free {said}: {_words_of(setup, one.setup)}", "no single one of them is enough",
             _freeing(setup, *names) + changes_to(setup, one.setup),
         )
     ]  # fmt: skip
 
 
-def _glass_to_buy(setup: Setup) -> list[Remedy]:
+def _glass_to_buy(setup: Setup) -> list[Relaxation]:
     """The weakest single ND that would do, to buy or to hire."""
     free = _freed(setup, "nd")
     for density in SHOP_DENSITIES:
@@ -155,7 +155,7 @@ def _glass_to_buy(setup: Setup) -> list[Remedy]:
             thread = setup.lens.thread_mm
             fit = f"{thread:g} mm thread" if thread else "to clip in"
             return [
-                Remedy(
+                Relaxation(
                     f"Buy or hire an ND {density:g} ({fit}): a {density:g} would do",
                     f"ND{density_to_factor(density)} takes "
                     f"{n.format_stops(density_to_stops(density))}, and then "
@@ -165,7 +165,7 @@ def _glass_to_buy(setup: Setup) -> list[Remedy]:
     return []
 
 
-def _light_to_find(setup: Setup, missing: float) -> list[Remedy]:
+def _light_to_find(setup: Setup, missing: float) -> list[Relaxation]:
     """Where light is short: an ISO over the ceiling, a faster lens, or more light."""
     found = []
     ceiling = setup.body.iso_ceiling
@@ -176,7 +176,7 @@ def _light_to_find(setup: Setup, missing: float) -> list[Remedy]:
         if one is not None and one.setup.iso > ceiling:
             stops = n.format_stops(iso_stops(one.setup.iso) - iso_stops(ceiling))
             found.append(
-                Remedy(
+                Relaxation(
                     f"ISO {one.setup.iso}, over your ceiling",
                     f"{stops} noisier than ISO {ceiling}",
                     changes_to(setup, one.setup),
@@ -190,15 +190,15 @@ def _light_to_find(setup: Setup, missing: float) -> list[Remedy]:
         mark = max([m for m in (1.0, 1.2, 1.4, 1.8, 2.0, 2.8, 4.0) if m <= faster * 1.06] or [0.0])
         if mark:
             found.append(
-                Remedy(
+                Relaxation(
                     f"Hire a lens of {n.format_iris(mark)} or wider",
                     f"{setup.lens.name} opens to {n.format_iris(widest)}, "
                     f"{n.format_stops(missing)} short",
                 )
             )  # fmt: skip
-    ev = round(min(work_out(setup).budget.ev100 - missing, c.EV_RANGE[1]), 1)
+    ev = round(min(analyse(setup).budget.ev100 - missing, c.EV_RANGE[1]), 1)
     found.append(
-        Remedy(
+        Relaxation(
             f"Find {n.format_stops(missing)} more light, or come at EV {ev:g}",
             "a lamp, an hour nearer noon, or the subject nearer to what lights it",
             (Change("light", f"{ev:g} EV"),),

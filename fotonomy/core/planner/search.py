@@ -19,7 +19,7 @@ from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import own_rack
 from fotonomy.core.gear.neutral_density import Stack
 from fotonomy.core.photometry.stops import aperture_stops
-from fotonomy.core.planner.cost import MISS_WEIGHT, Judgement, Numbers, Regrets, Yardstick, judge
+from fotonomy.core.planner.cost import MISS_WEIGHT, Judgement, Numbers, Shortfalls, Yardstick, judge
 from fotonomy.core.planner.search_space import irises, iso_values, shutters, stacks_for, standpoints
 from fotonomy.core.spec.setup import Setup
 
@@ -81,7 +81,7 @@ class _Inner:
     iso_at: Numbers
     stack_at: Numbers
     cost: Numbers
-    regrets: Regrets
+    shortfalls: Shortfalls
 
     @cached_property
     def under(self) -> "_RangeMin":
@@ -95,10 +95,10 @@ class _Inner:
 
     def only(self, keep: Numbers) -> "_Inner":
         """The same with these entries alone."""
-        regrets = {name: stops[keep] for name, stops in self.regrets.items()}
+        shortfalls = {name: stops[keep] for name, stops in self.shortfalls.items()}
         return _Inner(
             self.isos, self.stacks, self.stops[keep], self.iso_at[keep], self.stack_at[keep],
-            self.cost[keep], regrets,
+            self.cost[keep], shortfalls,
         )  # fmt: skip
 
 
@@ -133,9 +133,9 @@ def _crossed(
     ).ravel()
     order = np.argsort(stops, kind="stable")
     iso_at, stack_at = np.divmod(order, len(stacks))
-    regrets = {name: x[iso_at] for name, x in of_iso.items() if name != "change"}
-    regrets |= {name: x[stack_at] for name, x in of_glass.items() if name != "change"}
-    return _Inner(isos, stacks, stops[order], iso_at, stack_at, prices[order], regrets)
+    shortfalls = {name: x[iso_at] for name, x in of_iso.items() if name != "change"}
+    shortfalls |= {name: x[stack_at] for name, x in of_glass.items() if name != "change"}
+    return _Inner(isos, stacks, stops[order], iso_at, stack_at, prices[order], shortfalls)
 
 
 class _Stand:
@@ -153,15 +153,15 @@ class _Stand:
         return len(self.pairs) * len(self.f_numbers) * len(self.isos) * len(self.stacks)
 
     @cached_property
-    def of_shutter(self) -> Regrets:
+    def of_shutter(self) -> Shortfalls:
         return self.yardstick.of_shutter(self.setup, self.shared.fps, self.times)
 
     @cached_property
-    def of_iris(self) -> Regrets:
+    def of_iris(self) -> Shortfalls:
         return self.yardstick.of_iris(self.setup, self.f_numbers)
 
     @cached_property
-    def of_stand(self) -> Regrets:
+    def of_stand(self) -> Shortfalls:
         return self.yardstick.of_stand(self.setup)
 
     @cached_property
@@ -225,8 +225,8 @@ class _Stand:
         if any(name in self.of_stand and self._over(name, cap) for name, cap in caps.items()):
             return None
         keep = np.ones(len(self.inner.stops), dtype=bool)
-        for name in caps.keys() & self.inner.regrets.keys():
-            keep &= self.inner.regrets[name] <= caps[name]
+        for name in caps.keys() & self.inner.shortfalls.keys():
+            keep &= self.inner.shortfalls[name] <= caps[name]
         back = np.flatnonzero(keep)
         if not len(back):
             return None

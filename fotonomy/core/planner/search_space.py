@@ -110,7 +110,7 @@ def standpoints(setup: Setup) -> Iterator[Setup]:
     lenses = [setup.lens]
     if may_move(setup, "lens"):
         lenses += [
-            lens for lens in setup.bag_lenses
+            lens for lens in setup.packed_lenses
             if lens.name != setup.lens.name and setup.body.takes(lens)
         ]  # fmt: skip
     for lens in lenses:

@@ -5,7 +5,10 @@ from enum import StrEnum
 from math import isfinite, log2
 
 from fotonomy.core import constants as c
+from fotonomy.core.curves.transfer_functions import GREY
 from fotonomy.core.errors import RuleError
+
+MOST_READINGS = 24
 
 
 class Surface(StrEnum):
@@ -42,7 +45,7 @@ class Surface(StrEnum):
     def belongs_stops(self) -> float | None:
         """Stops from grey where it is usually placed; None where that is open."""
         share = self.reflectance
-        return None if share is None else log2(share / c.GREY_REFLECTANCE)
+        return None if share is None else log2(share / GREY)
 
 
 SKIN = frozenset({Surface.LIGHT_SKIN, Surface.MEDIUM_SKIN, Surface.DEEP_SKIN})
@@ -118,8 +121,8 @@ USUAL = (Reading(name="skin", stops=1.4, surface=Surface.LIGHT_SKIN, key=True),)
 
 def check(readings: tuple[Reading, ...]) -> None:
     """At most so many, each name once, one key at most; RuleError on ``readings``."""
-    if len(readings) > c.MOST_READINGS:
-        raise RuleError("readings", f"at most {c.MOST_READINGS} readings", len(readings))
+    if len(readings) > MOST_READINGS:
+        raise RuleError("readings", f"at most {MOST_READINGS} readings", len(readings))
     names = [reading.name.casefold() for reading in readings]
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:

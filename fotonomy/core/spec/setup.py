@@ -124,7 +124,7 @@ class Setup:
     recording: str = ""
     lens: Lens
     tubes: tuple[Tube, ...] = ()
-    bag_lenses: tuple[Lens, ...] = ()
+    packed_lenses: tuple[Lens, ...] = ()
     glass: tuple[Glass, ...] = ()
     holders: tuple[Holder, ...] = ()
     filters: tuple[Glass, ...] = ()
@@ -145,7 +145,7 @@ class Setup:
     handle_s: float = 1.0
     run: Run = PLAIN_RUN
     devices: tuple[Device, ...] = ()
-    bag_devices: tuple[Device, ...] = ()
+    packed_devices: tuple[Device, ...] = ()
     starts: datetime | None = None
 
     def __post_init__(self) -> None:

@@ -3,10 +3,12 @@
 from dataclasses import dataclass
 from math import inf
 
-from fotonomy.core import constants as c
 from fotonomy.core.gear.body import Body, DriveMode
 from fotonomy.core.notation.writing import format_number, format_share
 from fotonomy.core.spec.stills import Files
+
+# A drive that shows the moment this surely is enough. Common practice, no source.
+ENOUGH_CHANCE = 0.9
 
 
 def file_mb(body: Body, files: Files) -> float:
@@ -136,7 +138,7 @@ def enough_drive(choices: tuple[DriveChoice, ...]) -> tuple[DriveChoice, str]:
     by_rate = sorted(choices, key=lambda one: (one.rate_fps, one.drive.electronic))
     fastest = by_rate[-1]
     for one in by_rate:
-        if one.chance >= c.ENOUGH_CHANCE - 1e-9:
+        if one.chance >= ENOUGH_CHANCE - 1e-9:
             if one.rate_fps >= fastest.rate_fps:
                 return one, "nothing slower catches the moment for sure"
             times = fastest.rate_fps / one.rate_fps

@@ -10,7 +10,7 @@ PLAIN_REMOTE = Remote(name="the camera's own timer", most_count=9999, unlimited=
 
 
 @dataclass(frozen=True, slots=True)
-class Program:
+class Intervalometer:
     """A remote's fields, and what they come to.
 
     ``exposure_s`` is 0 where the camera times the exposure and the remote only taps.
@@ -49,9 +49,9 @@ def _up(value: float, step: float) -> float:
     return ceil(value / step - 1e-6) * step
 
 
-def program_of(
+def intervalometer_for(
     remote: Remote, *, frames: int, interval_s: float, exposure_s: float, delay_s: float, bulb: bool
-) -> Program:
+) -> Intervalometer:
     """The fields that give ``frames`` so far apart, the first after ``delay_s``.
 
     Fields are rounded up to the remote's step. A count the remote cannot keep, or cannot be
@@ -72,7 +72,7 @@ def program_of(
         count = None
     elif highest is not None and frames > highest:
         count = highest
-    return Program(
+    return Intervalometer(
         delay_s=delay, exposure_s=held, interval_s=field, count=count, frames=frames,
         first_s=delay + lead, step_s=step, bulb=bulb, waits_s=max(0.0, lead - delay_s),
     )  # fmt: skip

@@ -5,6 +5,9 @@ from math import exp, log2, sqrt
 
 from fotonomy.core.spec.stills import Combining
 
+# Long exposures. Hot pixels show from here on. Common practice, no source.
+HOT_PIXELS_FROM_S = 8.0
+
 
 def under_each_stops(combining: Combining, frames: int) -> float:
     """Stops each exposure has to be under: ``log2 n`` where they are added, else none."""
@@ -25,7 +28,7 @@ class LampPass:
 
 
 @dataclass(frozen=True, slots=True)
-class Trail:
+class LongExposure:
     """One picture of one exposure or several.
 
     ``each_percent`` is the trail of one exposure and ``whole_percent`` from the first

@@ -17,6 +17,21 @@ from fotonomy.core.gear.body import RecordingFormat, Sensor
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.tone.signal_levels import headroom_stops
 
+# Noise. The shadow people judge by, in stops from grey: common practice, no source.
+SHADOW_STOPS = -3.0
+# Electrons a square micrometre of photosite holds, read noise at low and at high gain in
+# electrons, and the part of the signal photosites differ by: typical of recent sensors,
+# from memory of EMVA Standard 1288 data sheets.
+WELL_E_UM2 = 1200.0
+READ_LOW_E = 4.0
+
+
+READ_HIGH_E = 1.6
+PRNU_SHARE = 0.005
+
+
+# Tones drown where the noise is as large as they are (EMVA Standard 1288: SNR of one).
+DROWNED_SNR = 1.0
 Numbers = NDArray[Any]
 
 
@@ -78,7 +93,7 @@ class NoiseModel:
 
         One stop over halves it and two under quadruple it, exactly, at the lower gain.
         """
-        shown = self.snr(iso, c.SHADOW_STOPS + np.asarray(pulled_stops), delivered_px, frames)
+        shown = self.snr(iso, SHADOW_STOPS + np.asarray(pulled_stops), delivered_px, frames)
         return self.iso_for(shown)
 
     def iso_for(self, snr: ArrayLike) -> Numbers:
@@ -88,13 +103,13 @@ class NoiseModel:
         fixed = np.maximum(1 - v2 * self.prnu_share**2, 1e-9)
         mu = (v2 + np.sqrt(v2**2 + 4 * fixed * v2 * self.read_low_e**2)) / (2 * fixed)
         with np.errstate(divide="ignore"):
-            return np.asarray(self.grey_e_iso * 2.0**c.SHADOW_STOPS / np.maximum(mu, 1e-12))
+            return np.asarray(self.grey_e_iso * 2.0**SHADOW_STOPS / np.maximum(mu, 1e-12))
 
     def floor_stops(self, iso: float, delivered_px: int | None = None, frames: int = 1) -> float:
         """Stops from grey, as placed, where the noise is as large as the tone."""
         read = float(self.read_e(iso))
         size = self.photosites_px / (delivered_px or self.delivered_px)
-        wanted = (c.DROWNED_SNR / size) ** 2
+        wanted = (DROWNED_SNR / size) ** 2
         room = max(1 - wanted * self.prnu_share**2, 1e-9)
         mu = (wanted / frames + sqrt((wanted / frames) ** 2
               + 4 * room * wanted * read**2 / frames)) / (2 * room)  # fmt: skip
@@ -111,14 +126,14 @@ def noise_model(
     """
     sites = recorded.photosites_px or recorded.width_px
     pitch_um = 1000 * recorded.sensor_width_mm / sites
-    full_well = sensor.full_well_e or c.WELL_E_UM2 * pitch_um**2
+    full_well = sensor.full_well_e or WELL_E_UM2 * pitch_um**2
     bases = sorted(profile.base_iso) or [body_iso_lowest]
     pair = len(bases) > 1 and log2(bases[-1] / bases[0]) >= c.BASE_PAIR_APART_STOPS
     return NoiseModel(
         full_well_e=full_well,
-        read_low_e=c.READ_LOW_E if sensor.read_low_e is None else sensor.read_low_e,
-        read_high_e=c.READ_HIGH_E if sensor.read_high_e is None else sensor.read_high_e,
-        prnu_share=c.PRNU_SHARE if sensor.prnu_share is None else sensor.prnu_share,
+        read_low_e=READ_LOW_E if sensor.read_low_e is None else sensor.read_low_e,
+        read_high_e=READ_HIGH_E if sensor.read_high_e is None else sensor.read_high_e,
+        prnu_share=PRNU_SHARE if sensor.prnu_share is None else sensor.prnu_share,
         grey_e_iso=full_well * 2.0 ** -headroom_stops(profile) * bases[0],
         lowest_base=bases[0],
         upper_base=bases[-1] if pair else None,
@@ -170,7 +185,7 @@ def noise_of(
         pulled_stops=pulled_stops,
         one_stop_buys_iso=float(model.looks_like(iso, pulled_stops + 1, delivered_px, frames)),
         floor_stops=model.floor_stops(iso, delivered_px, frames),
-        shadow_snr=float(model.snr(iso, c.SHADOW_STOPS + pulled_stops, delivered_px, frames)),
+        shadow_snr=float(model.snr(iso, SHADOW_STOPS + pulled_stops, delivered_px, frames)),
         frames=frames,
         delivered_px=delivered_px or model.delivered_px,
     )

@@ -18,6 +18,7 @@ from fotonomy.core.curves.transfer_functions import Curve, encode, linear_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Sensor
 from fotonomy.core.gear.profile import LevelScale, Profile
+from fotonomy.core.tone.noise import READ_LOW_E
 
 # Pixels by brightness: enough of them for a steady variance, enough steps for a slope.
 GROUPS, SMALLEST_GROUP = 24, 400
@@ -185,7 +186,7 @@ def fit(groups: tuple[Group, ...], profile: Profile, iso_lowest: int) -> Fit:
     reads = _reads(solution, fitted, full)
     sensor = Sensor(
         full_well_e=min(max(full, 100.0), 1e7),
-        read_low_e=c.READ_LOW_E if reads[0] is None else reads[0],
+        read_low_e=READ_LOW_E if reads[0] is None else reads[0],
         read_high_e=reads[1] if high.any() else None,
     )
     line = np.sqrt(np.maximum(design @ solution, 1e-18))

@@ -3,13 +3,33 @@
 from dataclasses import dataclass
 from math import log2
 
-from fotonomy.core import constants as c
 from fotonomy.core.curves.transfer_functions import decode
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.writing import format_number, format_signed
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.readings import Reading, Surface, held, key_of
 from fotonomy.core.tone.signal_levels import headroom_stops, percent_at
+
+# Placing tones. Common practice, no source.
+# Room kept between the brightest tone and the clip: by those who never clip, and by those
+# who expose as far right as the log holds.
+HIGHLIGHT_MARGIN_STOPS = 0.1
+FAR_RIGHT_MARGIN_STOPS = 0.3
+
+
+# Far right still keeps grey and the key under these levels, or nothing matches in the edit.
+FAR_RIGHT_GREY_PERCENT = 71.0
+FAR_RIGHT_KEY_PERCENT = 85.0
+
+
+# From this much over grey a profile counts as a log with room to pull.
+LOG_HEADROOM_STOPS = 4.0
+SLIGHTLY_UNDER_STOPS = 0.5
+
+
+DUSK_DARKENED_STOPS = 2.0
+# A scene with nothing bright in its readings is taken to hold a white card.
+UNREAD_WHITE_STOPS = 2.32
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,8 +52,8 @@ def brightest(readings: tuple[Reading, ...]) -> Reading:
     """The brightest reading that has to hold; a white card where nothing bright was read."""
     bright = max(held(readings), key=lambda r: r.stops, default=None)
     key = key_of(readings)
-    if bright is None or (bright is key and bright.stops < c.UNREAD_WHITE_STOPS):
-        return Reading(name="an unread white", stops=c.UNREAD_WHITE_STOPS)
+    if bright is None or (bright is key and bright.stops < UNREAD_WHITE_STOPS):
+        return Reading(name="an unread white", stops=UNREAD_WHITE_STOPS)
     return bright
 
 
@@ -61,11 +81,11 @@ def placing(school: Exposing, profile: Profile, readings: tuple[Reading, ...]) -
         case Exposing.FAR_RIGHT:
             return _far_right(profile, readings)
         case Exposing.UNDER:
-            stops = c.SLIGHTLY_UNDER_STOPS
+            stops = SLIGHTLY_UNDER_STOPS
             reason = f"{format_number(stops)} stop under by habit, lifted again"
             return Placing(school, -stops, stops, True, reason)
         case Exposing.DUSK:
-            dark = c.DUSK_DARKENED_STOPS
+            dark = DUSK_DARKENED_STOPS
             reason = f"exposed normally, darkened {format_number(dark, 0)} stops and cooled later"
             return Placing(school, 0.0, -dark, True, reason)
 
@@ -105,7 +125,7 @@ def _highlights(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     if not held(readings):
         return Placing(Exposing.HIGHLIGHTS, 0.0, 0.0, False, "every reading may clip")
     bright = brightest(readings)
-    room = headroom_stops(profile) - c.HIGHLIGHT_MARGIN_STOPS - bright.stops
+    room = headroom_stops(profile) - HIGHLIGHT_MARGIN_STOPS - bright.stops
     offset = min(0.0, room)
     return Placing(
         Exposing.HIGHLIGHTS, offset, -offset, True,
@@ -116,21 +136,21 @@ def _highlights(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
 
 def _far_right(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     headroom = headroom_stops(profile)
-    if headroom < c.LOG_HEADROOM_STOPS:
+    if headroom < LOG_HEADROOM_STOPS:
         return Placing(
             Exposing.FAR_RIGHT, 0.0, 0.0, False,
             f"{format_number(headroom)} stops over grey leave nothing to pull",
         )  # fmt: skip
     bright, key = brightest(readings), key_of(readings)
     bounds = [
-        (headroom - c.FAR_RIGHT_MARGIN_STOPS - bright.stops, f"{bright.name} just holds"),
-        (_stops_at(profile, c.FAR_RIGHT_GREY_PERCENT), "grey at its highest, "
-         f"{format_number(c.FAR_RIGHT_GREY_PERCENT, 0)} %"),
+        (headroom - FAR_RIGHT_MARGIN_STOPS - bright.stops, f"{bright.name} just holds"),
+        (_stops_at(profile, FAR_RIGHT_GREY_PERCENT), "grey at its highest, "
+         f"{format_number(FAR_RIGHT_GREY_PERCENT, 0)} %"),
     ]  # fmt: skip
     if key is not None and not key.may_clip:
         bounds.append(
-            (_stops_at(profile, c.FAR_RIGHT_KEY_PERCENT) - key.stops,
-             f"{key.name} at {format_number(c.FAR_RIGHT_KEY_PERCENT, 0)} % at most")
+            (_stops_at(profile, FAR_RIGHT_KEY_PERCENT) - key.stops,
+             f"{key.name} at {format_number(FAR_RIGHT_KEY_PERCENT, 0)} % at most")
         )  # fmt: skip
     offset, reason = min(bounds)
     return Placing(Exposing.FAR_RIGHT, offset, -offset, True, reason)

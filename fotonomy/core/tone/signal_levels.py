@@ -7,11 +7,15 @@ from math import floor, log2
 
 import numpy as np
 
-from fotonomy.core import constants as c
 from fotonomy.core.curves.transfer_functions import encode
 from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.readings import Reading, key_of
+
+# Zebra half width on a card. Common practice, no source.
+ZEBRA_HALF_WIDTH_PERCENT = 1.0
+# Half width on skin, which is not one tone. Common practice, no source.
+ZEBRA_SKIN_HALF_WIDTH_PERCENT = 2.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,9 +138,9 @@ def monitor_marks(
     key = key_of(readings)
     grey, on_key = _percents(profile, [target_stops, (key.stops if key else 0.0) + target_stops])
     if key is not None and school in (Exposing.SKIN, Exposing.SUBJECT):
-        one = Zebra(round(on_key), c.ZEBRA_SKIN_HALF_WIDTH_PERCENT, key.name)
+        one = Zebra(round(on_key), ZEBRA_SKIN_HALF_WIDTH_PERCENT, key.name)
     else:
-        one = Zebra(round(grey), c.ZEBRA_HALF_WIDTH_PERCENT, "the grey card")
+        one = Zebra(round(grey), ZEBRA_HALF_WIDTH_PERCENT, "the grey card")
     two = Zebra(float(floor(profile.clip_percent)), None, "clipping")
     lines = [("grey card", grey), ("clip", profile.clip_percent)]
     if key is not None:

@@ -7,7 +7,7 @@ page only lets it run, stops it, or sets its time.
 from dataclasses import dataclass
 from math import ceil
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation.writing import (
     format_frame_rate,
@@ -45,9 +45,9 @@ class _Run:
     smear_px: float
 
 
-def _run(facts: Facts, width: float) -> _Run:
-    moved, setup = facts.motion, facts.setup
-    body = width * setup.subject_size_m / facts.focus.field_width_m
+def _run(analysis: Analysis, width: float) -> _Run:
+    moved, setup = analysis.motion, analysis.setup
+    body = width * setup.subject_size_m / analysis.focus.field_width_m
     body = max(3.0, min(body, 4 * width))
     smear = width * moved.smear_percent / 100
     step = width * (moved.step_percent or 0.0) / 100
@@ -59,24 +59,24 @@ def _run(facts: Facts, width: float) -> _Run:
     return _Run(tuple(start + k * step for k in range(frames)), body, smear)
 
 
-def playing_figure(settings: list[tuple[str, Facts]], width: float = WIDE) -> Playing:
+def playing_figure(settings: list[tuple[str, Analysis]], width: float = WIDE) -> Playing:
     """One row a setting, all on one clock; each row repeats when its crossing is over."""
-    said = "; ".join(f"{name}: {motion_words(facts)}" for name, facts in settings)
+    said = "; ".join(f"{name}: {motion_words(analysis)}" for name, analysis in settings)
     drawing = Drawing(width, (TALL + GAP) * len(settings), "Cadence at true speed", said)
     longest, start = 0.0, 0.0
     frame_s = 1 / rate_fps(settings[0][1].setup.project_fps)
-    for row, (name, facts) in enumerate(settings):
-        run = _run(facts, width)
+    for row, (name, analysis) in enumerate(settings):
+        run = _run(analysis, width)
         longest = max(longest, len(run.positions) * frame_s)
         start = start or frame_s * round(0.3 * len(run.positions))
-        _row(drawing, facts, run, name, row * (TALL + GAP), frame_s)
+        _row(drawing, analysis, run, name, row * (TALL + GAP), frame_s)
     return Playing(drawing.render(), longest, frame_s, start, said)
 
 
 def _row(
-    drawing: Drawing, facts: Facts, run: _Run, name: str, top: float, frame_s: float
+    drawing: Drawing, analysis: Analysis, run: _Run, name: str, top: float, frame_s: float
 ) -> None:  # fmt: skip
-    setup, moved = facts.setup, facts.motion
+    setup, moved = analysis.setup, analysis.motion
     drawing.rect(0, top, drawing.width, TALL, "field")
     tall = min(TALL - 12, max(4.0, run.body_px))
     y = top + (TALL - tall) / 2
@@ -98,5 +98,5 @@ def _row(
     size = f"{setup.subject} {format_length(setup.subject_size_m)} wide"
     crossing = moved.screen_crossing_s
     lasts = "" if crossing is None else f", {format_number(crossing)} s across on screen"
-    words = f"{size}{lasts}; {motion_words(facts)}"
+    words = f"{size}{lasts}; {motion_words(analysis)}"
     drawing.label(0, top + TALL + 32, shortened(words, drawing.width), "caption")

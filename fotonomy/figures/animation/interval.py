@@ -5,7 +5,7 @@ from math import ceil
 import numpy as np
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation.writing import format_duration, format_number
 from fotonomy.figures.animation.cadence import Playing
@@ -17,9 +17,9 @@ DOTS, MOST_FRAMES = 14, 250
 STANDING_S = 3.2e7
 
 
-def hop_words(facts: Facts) -> str:
+def hop_words(analysis: Analysis) -> str:
     """How fast the subject, or the stars, will look on screen."""
-    run, moved = facts.run, facts.motion
+    run, moved = analysis.run, analysis.motion
     if isinstance(run, IntervalRun) and run.stars is not None:
         stars = run.stars
         if stars.frame_crossing_s > STANDING_S:
@@ -39,21 +39,21 @@ def hop_words(facts: Facts) -> str:
     )
 
 
-def step_share(facts: Facts) -> float:
+def step_share(analysis: Analysis) -> float:
     """How far the subject or the stars go from one screen frame to the next, of the width."""
-    run = facts.run
+    run = analysis.run
     if isinstance(run, IntervalRun) and run.stars is not None:
         return run.stars.step_percent / 100
-    return (facts.motion.step_percent or 0.0) / 100
+    return (analysis.motion.step_percent or 0.0) / 100
 
 
-def dots_figure(facts: Facts, width: float = WIDE) -> Playing:
+def dots_figure(analysis: Analysis, width: float = WIDE) -> Playing:
     """Dots crossing at true clip speed, one position a screen frame; at rest until played."""
-    words = hop_words(facts)
+    words = hop_words(analysis)
     drawing = Drawing(width, TALL + FOOT, "The run at clip speed", words)
-    frame_s = 1 / rate_fps(facts.setup.project_fps)
-    share = step_share(facts)
-    size = facts.setup.subject_size_m / facts.motion.field_width_m * width
+    frame_s = 1 / rate_fps(analysis.setup.project_fps)
+    share = step_share(analysis)
+    size = analysis.setup.subject_size_m / analysis.motion.field_width_m * width
     radius = min(30.0, max(2.5, size / 2))
     drawing.rect(0, 0, width, TALL, "field")
     frames = MOST_FRAMES if share <= 1 / MOST_FRAMES else max(12, ceil(1 / share))
@@ -66,6 +66,6 @@ def dots_figure(facts: Facts, width: float = WIDE) -> Playing:
         drawing.move(";".join(f"{at * width:.1f} 0" for at in across), frames * frame_s)
         drawing.close_group()
     drawing.label(0, TALL + 18, shortened(words, width), "by-bar")
-    whole = f"{format_number(facts.clip.speed_percent / 100, 0)} times life"
+    whole = f"{format_number(analysis.clip.speed_percent / 100, 0)} times life"
     drawing.label(0, TALL + 35, whole, "caption")
     return Playing(drawing.render(), frames * frame_s, frame_s, 0.0, words)

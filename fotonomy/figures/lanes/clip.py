@@ -1,6 +1,6 @@
 """Clip: what is recorded, what it becomes on screen, and how many takes fill a card."""
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.notation.writing import format_duration, format_frame_rate, format_number
 from fotonomy.core.stills.clip import Clip
 from fotonomy.figures.svg import WIDE, Drawing, shortened, text_width
@@ -35,19 +35,19 @@ def takes_words(clip: Clip) -> str:
     return f"{clip.takes_per_card} take{'' if clip.takes_per_card == 1 else 's'} on a {card}"
 
 
-def clip_words(facts: Facts) -> str:
+def clip_words(analysis: Analysis) -> str:
     """The clip lane in words."""
-    clip = facts.clip
+    clip = analysis.clip
     return (
         f"record {format_duration(clip.record_s)}, {format_duration(clip.screen_s)} on screen, "
         f"{size_words(clip)} a take, {takes_words(clip)}"
     )
 
 
-def clip_figure(facts: Facts, width: float = WIDE) -> str:
+def clip_figure(analysis: Analysis, width: float = WIDE) -> str:
     """Record bar, screen bar and card as SVG, ``width`` px wide."""
-    clip = facts.clip
-    drawing = Drawing(width, 108, "Clip", clip_words(facts))
+    clip = analysis.clip
+    drawing = Drawing(width, 108, "Clip", clip_words(analysis))
     longest = max(clip.record_s, clip.screen_s)
     ratio = longest / min(clip.record_s, clip.screen_s)
     to_scale = ratio <= LARGEST_RATIO
@@ -63,8 +63,8 @@ def clip_figure(facts: Facts, width: float = WIDE) -> str:
         drawing.rect(0, 1, handle, 19, "handle")
         drawing.rect(record - handle, 1, handle, 19, "handle")
     on_screen = f"on screen {format_duration(clip.screen_s)}"
-    edit = f"{on_screen} at {format_frame_rate(facts.setup.project_fps)} fps"
-    speed = "" if facts.setup.single_frame else f" · {speed_words(clip)}"
+    edit = f"{on_screen} at {format_frame_rate(analysis.setup.project_fps)} fps"
+    speed = "" if analysis.setup.single_frame else f" · {speed_words(clip)}"
     _bar(drawing, 44, screen, (f"{edit}{speed}", f"{on_screen}{speed}", on_screen), "screen")
     _card(drawing, clip, "" if to_scale else "; bars not to scale")
     return drawing.render()

@@ -5,9 +5,8 @@ from math import log2
 
 import numpy as np
 
-from fotonomy.core.analysis.setup import Facts
-from fotonomy.core.constants import FLICKER_SAFE_RIPPLE
-from fotonomy.core.motion.flicker import residual_ripples
+from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.motion.flicker import FLICKER_SAFE_RIPPLE, residual_ripples
 from fotonomy.core.notation.writing import format_number, format_time
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, text_width
 
@@ -16,9 +15,9 @@ TOP, BASE, TALL = 16.0, 62.0, 84.0
 OCTAVES = 5.0
 
 
-def flicker_figure(facts: Facts, width: float = WIDE) -> str:
+def flicker_figure(analysis: Analysis, width: float = WIDE) -> str:
     """Ripple over shutter time as SVG; safe times are marked, and the present one."""
-    setup, state = facts.setup, facts.flicker
+    setup, state = analysis.setup, analysis.flicker
     longest = 1 / setup.frame_rate
     now = setup.time_s
     x = Scale(log2(min(longest * 2**-OCTAVES, now * 0.9)), log2(max(longest, now)), 34, width - 6)

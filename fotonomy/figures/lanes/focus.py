@@ -2,7 +2,7 @@
 
 from math import ceil, floor, inf, log10
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings.focus import depth_offer
 from fotonomy.core.notation.writing import format_iris, format_length, format_number, format_stops
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, text_width
@@ -42,9 +42,9 @@ class Distances:
         return [k * step for k in range(first, floor(self.high_m / step) + 1)]
 
 
-def focus_words(facts: Facts) -> str:
+def focus_words(analysis: Analysis) -> str:
     """What is sharp, in words."""
-    focus, at = facts.focus, facts.setup.subject_distance_m
+    focus, at = analysis.focus, analysis.setup.subject_distance_m
     if focus.depth_m < 0.05 * at:
         return f"sharp for {format_length(focus.depth_m)} about {format_length(at)}"
     far = "without end" if focus.far_m == inf else f"to {format_length(focus.far_m)}"
@@ -52,14 +52,14 @@ def focus_words(facts: Facts) -> str:
     return f"sharp from {format_length(focus.near_m)} {far}{depth}"
 
 
-def focus_notes(facts: Facts) -> tuple[str, ...]:
+def focus_notes(analysis: Analysis) -> tuple[str, ...]:
     """The other numbers of the lane, a sentence each, most telling first."""
-    focus = facts.focus
+    focus = analysis.focus
     notes = []
     if focus.wanted_depth_m is not None and focus.needed_iris is not None:
         wish = format_length(focus.wanted_depth_m)
         takes = format_iris(round(focus.needed_iris, 1))
-        notes.append(f"{wish} sharp takes {takes}{_allowed(facts)}")
+        notes.append(f"{wish} sharp takes {takes}{_allowed(analysis)}")
     if focus.magnification >= 0.1:
         notes.append(
             f"{format_number(focus.magnification, 2)} of life size, close focus costs "
@@ -73,9 +73,9 @@ def focus_notes(facts: Facts) -> tuple[str, ...]:
     return tuple(notes)
 
 
-def _allowed(facts: Facts) -> str:
+def _allowed(analysis: Analysis) -> str:
     """Whether the light allows the iris that holds the wanted depth."""
-    offer = depth_offer(facts)
+    offer = depth_offer(analysis)
     if offer is None:
         return ", beyond this lens"
     if not offer.allowed:
@@ -85,29 +85,29 @@ def _allowed(facts: Facts) -> str:
     return f": the light allows it{' with ' + others if others else ''}"
 
 
-def blur_words(facts: Facts) -> str:
+def blur_words(analysis: Analysis) -> str:
     """How soft the background is."""
-    percent = format_number(facts.focus.background_blur_percent, 1)
-    at = format_length(facts.focus.background_m)
+    percent = format_number(analysis.focus.background_blur_percent, 1)
+    at = format_length(analysis.focus.background_m)
     return f"background at {at}: blur {percent} % of the width"
 
 
-def focus_figure(facts: Facts, width: float = WIDE) -> str:
+def focus_figure(analysis: Analysis, width: float = WIDE) -> str:
     """Side view and frame as SVG, ``width`` px wide."""
     narrow = width < BREAK
-    said = ". ".join((focus_words(facts), blur_words(facts), *focus_notes(facts)))
+    said = ". ".join((focus_words(analysis), blur_words(analysis), *focus_notes(analysis)))
     drawing = Drawing(width, 268 if narrow else 146, "Focus", said)
     end = width if narrow else width - FRAME_PX - 30
-    _side(drawing, facts, end)
+    _side(drawing, analysis, end)
     if narrow:
-        _frame(drawing, facts, 0, 150)
+        _frame(drawing, analysis, 0, 150)
     else:
-        _frame(drawing, facts, width - FRAME_PX, 2)
+        _frame(drawing, analysis, width - FRAME_PX, 2)
     return drawing.render()
 
 
-def _axis(facts: Facts, end: float) -> Distances:
-    focus, setup = facts.focus, facts.setup
+def _axis(analysis: Analysis, end: float) -> Distances:
+    focus, setup = analysis.focus, analysis.setup
     at, back = setup.subject_distance_m, focus.background_m
     far = min(focus.far_m, 30 * at)
     low = min(focus.near_m, at - min(setup.subject_depth_m / 2, at * 0.9)) * 0.85
@@ -122,9 +122,9 @@ def _axis(facts: Facts, end: float) -> Distances:
     return Distances(front / share, behind * share, CAMERA_PX, end - 4)
 
 
-def _side(drawing: Drawing, facts: Facts, end: float) -> None:
-    focus, setup = facts.focus, facts.setup
-    x = _axis(facts, end)
+def _side(drawing: Drawing, analysis: Analysis, end: float) -> None:
+    focus, setup = analysis.focus, analysis.setup
+    x = _axis(analysis, end)
     at, half = setup.subject_distance_m, setup.subject_depth_m / 2
     near, far = x(focus.near_m), x(focus.far_m)
     top = GROUND - TALL
@@ -144,10 +144,10 @@ def _side(drawing: Drawing, facts: Facts, end: float) -> None:
     if back > far + 60:
         beyond = f" at {format_length(focus.background_m)}" if focus.background_m > x.high_m else ""
         label_within(drawing, back, top - 2, f"background{beyond}", "caption", far + 8, end)
-    label_within(drawing, (near + far) / 2, 16, focus_words(facts), "by-bar", 0, end)
+    label_within(drawing, (near + far) / 2, 16, focus_words(analysis), "by-bar", 0, end)
     if focus.wanted_depth_m is not None:
-        _wanted(drawing, facts, x)
-    for row, text in enumerate(_two_lines(focus_notes(facts), end)):
+        _wanted(drawing, analysis, x)
+    for row, text in enumerate(_two_lines(focus_notes(analysis), end)):
         drawing.label(0, GROUND + 36 + 16 * row, text, "caption")
 
 
@@ -181,16 +181,16 @@ def _ticks(drawing: Drawing, x: Distances, end: float) -> None:
             last = here + half
 
 
-def _wanted(drawing: Drawing, facts: Facts, x: Distances) -> None:
+def _wanted(drawing: Drawing, analysis: Analysis, x: Distances) -> None:
     """The depth asked for, about the subject, as a bar of its own."""
-    wanted, at = facts.focus.wanted_depth_m or 0.0, facts.setup.subject_distance_m
+    wanted, at = analysis.focus.wanted_depth_m or 0.0, analysis.setup.subject_distance_m
     left, right = x(at - min(wanted / 2, at * 0.9)), x(at + wanted / 2)
     drawing.rect(left, GROUND - TALL - 12, max(2.0, right - left), 5, "wanted")
 
 
-def _frame(drawing: Drawing, facts: Facts, left: float, top: float) -> None:
+def _frame(drawing: Drawing, analysis: Analysis, left: float, top: float) -> None:
     """The picture: how large the subject is in it, and a point of the background."""
-    focus, setup = facts.focus, facts.setup
+    focus, setup = analysis.focus, analysis.setup
     shape = focus.field_height_m / focus.field_width_m
     wide = min(FRAME_PX, 100 / shape)
     tall = wide * shape

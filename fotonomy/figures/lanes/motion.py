@@ -2,7 +2,7 @@
 
 from math import log2
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.support import SHAKEN_SUPPORTS
 from fotonomy.core.motion.cadence import Cadence
 from fotonomy.core.notation.writing import (
@@ -46,9 +46,9 @@ def _pixels(value: float) -> str:
     return "" if value >= 100_000 else f" ({format_number(value, 0)} px)"
 
 
-def motion_parts(facts: Facts) -> tuple[str, ...]:
+def motion_parts(analysis: Analysis) -> tuple[str, ...]:
     """Smear, step and gap in percent and pixels, one text each, as far as there are any."""
-    moved = facts.motion
+    moved = analysis.motion
     if moved.crossing_s is None:
         return ("nothing moves: no smear, no gap",)
     smear = f"smear {_percent(moved.smear_percent)}{_pixels(moved.smear_px)}"
@@ -59,14 +59,14 @@ def motion_parts(facts: Facts) -> tuple[str, ...]:
     return (step, smear, gap)
 
 
-def motion_words(facts: Facts) -> str:
+def motion_words(analysis: Analysis) -> str:
     """Step, smear and gap of the frame width, in words."""
-    return ", ".join(motion_parts(facts))
+    return ", ".join(motion_parts(analysis))
 
 
-def crossing_words(facts: Facts) -> str:
+def crossing_words(analysis: Analysis) -> str:
     """How long the subject takes to cross the frame, in life and on screen."""
-    moved = facts.motion
+    moved = analysis.motion
     if moved.crossing_s is None:
         return ""
     crossing = f"crosses the frame in {format_duration(moved.crossing_s)}"
@@ -77,23 +77,23 @@ def crossing_words(facts: Facts) -> str:
     return f"{crossing}, {format_duration(moved.screen_crossing_s)} on screen"
 
 
-def flicker_words(facts: Facts) -> str:
+def flicker_words(analysis: Analysis) -> str:
     """What lamps on the place's mains do to this shutter, and the nearest safe times."""
-    state, mains = facts.flicker, facts.setup.mains_hz
+    state, mains = analysis.flicker, analysis.setup.mains_hz
     left = format_number(100 * state.ripple, 1 if state.ripple < 0.1 else 0)
-    if facts.setup.single_frame:
+    if analysis.setup.single_frame:
         return f"{mains} Hz mains: one frame shows no flicker"
     if state.safe:
         return f"■ {mains} Hz mains: safe, {left} % ripple left"
-    near = sorted(state.safe_times_s, key=lambda t: abs(log2(t / facts.setup.time_s)))[:3]
+    near = sorted(state.safe_times_s, key=lambda t: abs(log2(t / analysis.setup.time_s)))[:3]
     safe = " ".join(format_time(t) for t in sorted(near))
     ways = f"safe: {safe}" if safe else "none safe at this rate"
     return f"▲ {mains} Hz mains: {left} % ripple; {ways}"
 
 
-def shake_words(facts: Facts) -> tuple[str, ...]:
+def shake_words(analysis: Analysis) -> tuple[str, ...]:
     """What camera, shutter and hand add: freeze, lean, speed that stays smooth, handheld."""
-    shake, setup, moved = facts.shake, facts.setup, facts.motion
+    shake, setup, moved = analysis.shake, analysis.setup, analysis.motion
     words = []
     if shake.freeze_s is not None and setup.intent.freeze_px is not None:
         px = format_number(setup.intent.freeze_px)
@@ -112,28 +112,28 @@ def shake_words(facts: Facts) -> tuple[str, ...]:
     return tuple(words)
 
 
-def _flicker_kind(facts: Facts) -> str:
-    if facts.flicker.safe or facts.setup.single_frame:
+def _flicker_kind(analysis: Analysis) -> str:
+    if analysis.flicker.safe or analysis.setup.single_frame:
         return "caption"
-    return "verdict warn" if facts.setup.mains_lamps else "caption"
+    return "verdict warn" if analysis.setup.mains_lamps else "caption"
 
 
-def motion_figure(facts: Facts, width: float = WIDE) -> str:
+def motion_figure(analysis: Analysis, width: float = WIDE) -> str:
     """Shutter and cadence as SVG, ``width`` px wide."""
-    said = f"{motion_words(facts)}. {crossing_words(facts)}. {flicker_words(facts)}"
+    said = f"{motion_words(analysis)}. {crossing_words(analysis)}. {flicker_words(analysis)}"
     narrow = width < BREAK
     drawing = Drawing(width, 182 if narrow else 128, "Motion", said)
-    _shutter(drawing, facts)
+    _shutter(drawing, analysis)
     if narrow:
-        drawing.label(0, 57, flicker_words(facts), _flicker_kind(facts))
+        drawing.label(0, 57, flicker_words(analysis), _flicker_kind(analysis))
     else:
-        drawing.label(width, 39, flicker_words(facts), f"{_flicker_kind(facts)} end")
-    _cadence(drawing, facts, 70.0 if narrow else 52.0)
+        drawing.label(width, 39, flicker_words(analysis), f"{_flicker_kind(analysis)} end")
+    _cadence(drawing, analysis, 70.0 if narrow else 52.0)
     return drawing.render()
 
 
-def _shutter(drawing: Drawing, facts: Facts) -> None:
-    setup = facts.setup
+def _shutter(drawing: Drawing, analysis: Analysis) -> None:
+    setup = analysis.setup
     if setup.single_frame:
         drawing.rect(0, 2, drawing.width, 20, "open")
         drawing.label(8, 16, f"one frame, open {format_time(setup.time_s)}", "in-bar on-gives")
@@ -152,13 +152,13 @@ def _shutter(drawing: Drawing, facts: Facts) -> None:
     drawing.label(0, 39, words, "caption")
 
 
-def _cadence(drawing: Drawing, facts: Facts, top: float) -> None:
-    moved, tall = facts.motion, 30.0
+def _cadence(drawing: Drawing, analysis: Analysis, top: float) -> None:
+    moved, tall = analysis.motion, 30.0
     drawing.rect(0, top, drawing.width, tall, "field")
     verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
-    if facts.motion.crossing_s is None:
+    if analysis.motion.crossing_s is None:
         drawing.circle(drawing.width / 2, top + tall / 2, 8, "subject")
-        drawing.label(0, top + tall + 17, motion_words(facts), "caption")
+        drawing.label(0, top + tall + 17, motion_words(analysis), "caption")
         return
     step_percent = moved.step_percent if moved.step_percent is not None else 0.0
     zoom = zoom_of(step_percent or moved.smear_percent, drawing.width)
@@ -167,19 +167,19 @@ def _cadence(drawing: Drawing, facts: Facts, top: float) -> None:
     count = min(MOST_MARKS, int(drawing.width / step) + 1) if step else 1
     for k in range(count):
         _mark(drawing, k * step, smear, top, tall)
-    y, parts = top + tall + 17, motion_parts(facts)
+    y, parts = top + tall + 17, motion_parts(analysis)
     shown = "" if zoom == 1 else f"1/{zoom} of the frame width shown; "
     drawing.label(0, y, ", ".join(parts[: 2 if drawing.width < BREAK else 3]), "figures")
     if drawing.width < BREAK:
         y += 17
         drawing.label(0, y, ", ".join(parts[2:]), "figures")
     # The guide judges moving pictures; stills are looked at one by one.
-    if not facts.setup.records_stills:
+    if not analysis.setup.records_stills:
         drawing.label(drawing.width, y, verdict, f"verdict end {KINDS[moved.cadence]}")
     if drawing.width < BREAK and zoom > 1:
         drawing.label(0, y + 17, shown.rstrip("; "), "caption")
         y, shown = y + 17, ""
-    crossing = shortened(shown + crossing_words(facts), drawing.width)
+    crossing = shortened(shown + crossing_words(analysis), drawing.width)
     drawing.label(0, y + 17, crossing, "caption")
 
 

@@ -1,6 +1,6 @@
 """A travelling camera: how far near, middle and far things smear, and what the rule says."""
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.notation.writing import format_length, format_number, format_time
 from fotonomy.figures.svg import WIDE, Drawing, shortened
 
@@ -8,14 +8,14 @@ ROW, BAR = 20.0, 13.0
 NAMES_PX, WORDS_PX = 112.0, 150.0
 
 
-def passing_figure(facts: Facts, width: float = WIDE) -> str:
+def passing_figure(analysis: Analysis, width: float = WIDE) -> str:
     """Smear of three distances as bars of the frame width, as SVG."""
-    passing, rule = facts.shake.passing, facts.shake.rolling_rule_s
+    passing, rule = analysis.shake.passing, analysis.shake.rolling_rule_s
     narrow = width < 500
     room = width - NAMES_PX - (92.0 if narrow else WORDS_PX)
     most = max(100.0, *(one.smear_percent for one in passing)) if passing else 100.0
     rule_words = "" if rule is None else (
-        f"one over the speed: {format_time(rule)}; set: {format_time(facts.setup.time_s)}"
+        f"one over the speed: {format_time(rule)}; set: {format_time(analysis.setup.time_s)}"
     )  # fmt: skip
     said = "; ".join(
         f"{one.name} at {format_length(one.distance_m)} smears "

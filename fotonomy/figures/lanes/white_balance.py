@@ -1,6 +1,6 @@
 """White balance on a line of mired: what is set, the lights, and how far apart they are."""
 
-from fotonomy.core.constants import MIXED_SEEN_MIRED
+from fotonomy.core.findings.white_balance import MIXED_SEEN_MIRED
 from fotonomy.core.notation.writing import format_number, format_signed
 from fotonomy.core.tone.white_balance import SOURCES, Source, White, mired
 from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within

@@ -19,7 +19,7 @@ from fotonomy.core.tone.signal_levels import monitor_marks
 from fotonomy.exchange.gear_json import plain
 from fotonomy.exchange.setup_json import light_to_data
 from fotonomy.kit.models import Accessory
-from fotonomy.shoots import history as ledger
+from fotonomy.shoots import history
 from fotonomy.shoots.editing.fix_values import changes_of
 from fotonomy.shoots.editing.forms import (
     HELD_FIELDS,
@@ -36,8 +36,8 @@ from fotonomy.shoots.editing.stills_texts import run_texts
 from fotonomy.shoots.mapping import (
     PLAIN_COLUMNS,
     SCHOOLS,
-    Bag,
-    bag_of,
+    PackedKit,
+    packed_kit,
     snapshot,
     spec_of,
     write_spec,
@@ -87,7 +87,7 @@ class Edit:
 
     row: Setup
     spec: core.Setup
-    bag: Bag
+    packed: PackedKit
     step: Change | None = None
     about_stays: bool = False
     wants_stay: bool = False
@@ -100,8 +100,8 @@ class Edit:
     @classmethod
     def untouched(cls, row: Setup) -> Self:
         """A setup as it stands, with nothing changed."""
-        bag = bag_of(row.shoot)
-        return cls(row, spec_of(row, bag), bag)
+        packed = packed_kit(row.shoot)
+        return cls(row, spec_of(row, packed), packed)
 
     def refuse(self, name: str, message: str, text: str) -> None:
         """Put an error beside a field and keep what was typed there."""
@@ -137,7 +137,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     as_it_was = edit.spec
     if data.get("device_add"):
         add_device(row, data["device_add"])
-        edit.spec = spec_of(row, edit.bag)
+        edit.spec = spec_of(row, edit.packed)
     _plain_fields(edit, data)
     _settings(edit, data)
     _run(edit, data, as_it_was)
@@ -158,7 +158,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
         )
         key = str(row.pk)
         label = _label(before, after)
-        edit.step = ledger.record(row.shoot, label, {key: before}, {key: after}, gesture)
+        edit.step = history.record(row.shoot, label, {key: before}, {key: after}, gesture)
         if before["profile_id"] != after["profile_id"]:
             edit.said = _monitor_moves(marks, _marks(edit.spec))
     return edit
@@ -177,13 +177,13 @@ def _plain_fields(edit: Edit, data: QueryDict) -> None:
     for name, value in form.cleaned_data.items():
         _put(row, name, value)
     try:
-        edit.spec = spec_of(row, edit.bag)
+        edit.spec = spec_of(row, edit.packed)
     except RuleError as error:
         for column, value in before.items():
             setattr(row, column, value)
         name = error.field if error.field in data else next(iter(form.cleaned_data), error.field)
         edit.refuse(name, sentence(error.rule), data.get(name, ""))
-        edit.spec = spec_of(row, edit.bag)
+        edit.spec = spec_of(row, edit.packed)
 
 
 def _typed_only(spec: core.Setup, data: QueryDict) -> QueryDict:
@@ -272,8 +272,8 @@ def _held(edit: Edit, data: Mapping[str, str]) -> None:
         if field_name in data:
             (held.add if data[field_name] == "1" else held.discard)(name)
     if held != edit.spec.held:
-        bag = () if "lens" in held else edit.bag.lenses
-        edit.spec = replace(edit.spec, held=frozenset(held), bag_lenses=bag)
+        packed = () if "lens" in held else edit.packed.lenses
+        edit.spec = replace(edit.spec, held=frozenset(held), packed_lenses=packed)
 
 
 def _limits(edit: Edit, data: Mapping[str, str]) -> None:

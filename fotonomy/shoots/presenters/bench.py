@@ -15,7 +15,7 @@ from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.planner.relaxation import LABELS
 from fotonomy.core.stills.burst import Burst
-from fotonomy.core.stills.long_exposure import Trail
+from fotonomy.core.stills.long_exposure import LongExposure
 from fotonomy.figures.lanes.buffer import buffer_figure
 from fotonomy.figures.lanes.clip import clip_figure
 from fotonomy.figures.lanes.cycle import cycle_figure
@@ -23,7 +23,7 @@ from fotonomy.figures.lanes.flicker import flicker_figure
 from fotonomy.figures.lanes.focus import focus_figure
 from fotonomy.figures.lanes.level import level_figure
 from fotonomy.figures.lanes.light_budget import balance_words, budget_figure
-from fotonomy.figures.lanes.long_exposure import trail_figure
+from fotonomy.figures.lanes.long_exposure import long_exposure_figure
 from fotonomy.figures.lanes.motion import motion_figure, shake_words
 from fotonomy.figures.lanes.noise import noise_figure
 from fotonomy.figures.lanes.ramp import ramp_figure, ramp_words
@@ -33,7 +33,7 @@ from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.shoots.editing.apply import Edit
 from fotonomy.shoots.editing.fix_values import press_of
-from fotonomy.shoots.mapping import Bag, spec_of, starts_of
+from fotonomy.shoots.mapping import PackedKit, spec_of, starts_of
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.presenters.bench_fields import (
     HOLDS,
@@ -130,10 +130,10 @@ def _said(setting: str) -> str:
 
 
 def _ramp_words(planned: Plan) -> str:
-    run = planned.facts.run
+    run = planned.analysis.run
     if not isinstance(run, IntervalRun):
         return ""
-    if not planned.facts.setup.run.light:
+    if not planned.analysis.setup.run.light:
         return "the light stays as it is: say what it will be, or take it from the sun"
     words = ramp_words(run.ramp)
     return words if run.floating is None else f"{words}. Left to float: {ramp_words(run.floating)}"
@@ -143,31 +143,31 @@ CUTS = {"wide": WIDE, "thin": NARROW}
 
 
 def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
-    facts = planned.facts
+    analysis = planned.analysis
     drawn = {
-        "light": lambda width: budget_figure(facts.budget, width),
-        "motion": lambda width: motion_figure(facts, width),
-        "focus": lambda width: focus_figure(facts, width),
+        "light": lambda width: budget_figure(analysis.budget, width),
+        "motion": lambda width: motion_figure(analysis, width),
+        "focus": lambda width: focus_figure(analysis, width),
         "level": lambda width: level_figure(
-            facts.setup, facts.level, width, facts.noise.floor_stops
+            analysis.setup, analysis.level, width, analysis.noise.floor_stops
         ),
-        "noise": lambda width: noise_figure(facts.setup, facts.noise, width),
-        "white": lambda width: white_figure(facts.white, width),
-        "clip": lambda width: clip_figure(facts, width),
+        "noise": lambda width: noise_figure(analysis.setup, analysis.noise, width),
+        "white": lambda width: white_figure(analysis.white, width),
+        "clip": lambda width: clip_figure(analysis, width),
     }
-    match facts.run:
+    match analysis.run:
         case IntervalRun() as run:
             drawn["cycle"] = lambda width: cycle_figure(run.cycle, width)
-            if facts.setup.run.light:
+            if analysis.setup.run.light:
                 drawn["ramp"] = lambda width: ramp_figure(run.ramp, run.floating, width)
         case Burst() as burst:
             drawn["buffer"] = lambda width: buffer_figure(burst, width)
-        case Trail() as trail:
-            drawn["trail"] = lambda width: trail_figure(trail, width)
-    if facts.setup.lamps and not facts.setup.single_frame:
-        drawn["flicker"] = lambda width: flicker_figure(facts, width)
-    if facts.shake.passing:
-        drawn["passing"] = lambda width: passing_figure(facts, width)
+        case LongExposure() as long_exposure:
+            drawn["trail"] = lambda width: long_exposure_figure(long_exposure, width)
+    if analysis.setup.lamps and not analysis.setup.single_frame:
+        drawn["flicker"] = lambda width: flicker_figure(analysis, width)
+    if analysis.shake.passing:
+        drawn["passing"] = lambda width: passing_figure(analysis, width)
     # Markup from our own figures, which escape every text a person typed.
     return {
         name: [(cut, mark_safe(draw(CUTS[cut]))) for cut in cuts] for name, draw in drawn.items()
@@ -195,17 +195,17 @@ def bench_view(
     """
     row, spec = edit.row, edit.spec
     planned = plan(spec)
-    ev = planned.facts.budget.ev100
+    ev = planned.analysis.budget.ev100
     fields = field_views(edit)
     return BenchView(
         row=row,
         plan=planned,
-        scales={name: scale_view(name, o, edit) for name, o in planned.facts.offers.items()},
+        scales={name: scale_view(name, o, edit) for name, o in planned.analysis.offers.items()},
         fields=fields,
         about=None if edit.about_stays else about_view(edit, fields),
         wants=None if edit.wants_stay else wants_view(edit, fields),
         menus=menus(edit),
-        shake=shake_words(planned.facts),
+        shake=shake_words(planned.analysis),
         figures=_figures(planned, cuts),
         findings=[
             FindingView(
@@ -214,13 +214,13 @@ def bench_view(
             for f in planned.findings
         ],
         summary=_summary(edit),
-        balance=balance_words(planned.facts.budget),
-        level=level_view(edit, planned.facts, monitor),
+        balance=balance_words(planned.analysis.budget),
+        level=level_view(edit, planned.analysis, monitor),
         lanes=lanes_of(spec.kind),
-        run=run_view(edit, planned.facts),
+        run=run_view(edit, planned.analysis),
         ramp_words=_ramp_words(planned),
         # Markup from our own figure, which escapes every text a person typed.
-        scope_marks=mark_safe(scope_marks(planned.facts.level, SCOPES)),
+        scope_marks=mark_safe(scope_marks(planned.analysis.level, SCOPES)),
         light_words=f"EV {n.format_number(ev, 1)} is {n.format_compact(illuminance_lx(ev))} lux "
         f"or {n.format_compact(luminance_cd_m2(ev))} cd/m²",
         errors=edit.errors,
@@ -246,7 +246,7 @@ def row_view(row: Setup, planned: Plan) -> RowView:
     )
 
 
-def running_order(shoot: Shoot, bag: Bag) -> list[RowView]:
+def running_order(shoot: Shoot, packed: PackedKit) -> list[RowView]:
     """Every setup of a shoot in order, each planned; the number of queries does not grow."""
     rows = shoot.setups.select_related("body", "lens", "profile").prefetch_related(
         "filters", "things", "body__profiles"
@@ -254,5 +254,5 @@ def running_order(shoot: Shoot, bag: Bag) -> list[RowView]:
     views = []
     for row in rows:
         row.shoot = shoot
-        views.append(row_view(row, plan(spec_of(row, bag))))
+        views.append(row_view(row, plan(spec_of(row, packed))))
     return views

@@ -310,8 +310,8 @@ def about_view(edit: Edit, fields: dict[str, FieldView]) -> AboutView:
     spec, errors = edit.spec, edit.errors
     bodies = choices_of(_packed_names(edit, Body, "bodies"), {spec.body.name}, "not packed")
     in_front = {piece.name for piece in spec.filters}
-    others = tuple(piece.name for piece in edit.bag.others.values())
-    tubes = tuple(tube.name for tube in edit.bag.tubes.values())
+    others = tuple(piece.name for piece in edit.packed.others.values())
+    tubes = tuple(tube.name for tube in edit.packed.tubes.values())
     return AboutView(
         fields=tuple(fields[name] for name in ABOUT_TEXTS),
         menus=(
@@ -329,7 +329,7 @@ def about_view(edit: Edit, fields: dict[str, FieldView]) -> AboutView:
 def _supports(edit: Edit) -> tuple[Choice, ...]:
     """Every way to carry the camera, with what the person owns for it."""
     owned: dict[str, list[str]] = {}
-    for name, sort in edit.bag.supports:
+    for name, sort in edit.packed.supports:
         owned.setdefault(sort.value, []).append(name)
     return tuple(
         Choice(

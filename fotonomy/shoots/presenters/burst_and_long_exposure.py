@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.accessories import Remote
 from fotonomy.core.notation import writing as n
 from fotonomy.core.stills.burst import Burst, DriveChoice
-from fotonomy.core.stills.long_exposure import Trail
-from fotonomy.figures.lanes.long_exposure import passing_words, trail_words
+from fotonomy.core.stills.long_exposure import HOT_PIXELS_FROM_S, LongExposure
+from fotonomy.figures.lanes.long_exposure import long_exposure_words, passing_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,21 +86,21 @@ def _drive(one: DriveChoice, chosen: bool) -> DriveRow:
     )  # fmt: skip
 
 
-def trail_parts(facts: Facts, trail: Trail) -> dict[str, Any]:
+def long_exposure_parts(analysis: Analysis, long_exposure: LongExposure) -> dict[str, Any]:
     """Words and lamps of a long exposure, for its view."""
-    spec = facts.setup
-    lasts = f"{n.format_time(trail.lasts_s)} from the press to the end"
-    words = [trail_words(trail), passing_words(trail), lasts]
-    if trail.wanted_s:
-        words.append(f"the trail wanted takes {n.format_time(trail.wanted_s)} each")
-    if trail.bulb:
+    spec = analysis.setup
+    lasts = f"{n.format_time(long_exposure.lasts_s)} from the press to the end"
+    words = [long_exposure_words(long_exposure), passing_words(long_exposure), lasts]
+    if long_exposure.wanted_s:
+        words.append(f"the trail wanted takes {n.format_time(long_exposure.wanted_s)} each")
+    if long_exposure.bulb:
         remote = next((d.name for d in spec.devices if isinstance(d, Remote)), "a remote")
-        words.append(f"bulb: {remote} holds the shutter for {n.format_time(trail.time_s)}")
-    if spec.run.combining.in_camera and trail.frames > 1:
+        words.append(f"bulb: {remote} holds the shutter for {n.format_time(long_exposure.time_s)}")
+    if spec.run.combining.in_camera and long_exposure.frames > 1:
         words.append("the camera forgets this after each use: set it again for the next picture")
     if spec.run.noise_frames:
         words.append("noise reduction on: every exposure is followed by a dark one as long")
-    elif trail.time_s >= c.HOT_PIXELS_FROM_S:
+    elif long_exposure.time_s >= HOT_PIXELS_FROM_S:
         words.append("long exposures show hot pixels, not reciprocity: take one dark frame "
                      "with the cap on, or noise reduction at double the time")  # fmt: skip
     lamps = tuple(
@@ -111,6 +111,6 @@ def trail_parts(facts: Facts, trail: Trail) -> dict[str, Any]:
             if one.iris < spec.lens.smallest_f - 0.01 else
             f"a pass of its own: {n.format_iris(one.iris)} and the rest by ND or ISO",
         )
-        for one in trail.lamps
+        for one in long_exposure.lamps
     )  # fmt: skip
     return {"words": tuple(words), "lamps": lamps}

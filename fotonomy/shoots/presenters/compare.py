@@ -5,7 +5,7 @@ from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
 from fotonomy.core.notation import writing as n
 from fotonomy.core.planner.plans import compare
@@ -18,7 +18,7 @@ from fotonomy.figures.lanes.focus import focus_words
 from fotonomy.figures.lanes.motion import motion_words
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
 from fotonomy.figures.svg import NARROW, WIDE
-from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.bench_fields import Choice
 
@@ -47,8 +47,8 @@ class CompareView:
 
 def compare_view(left: Setup, right: Setup) -> CompareView:
     """The readouts, budgets and numbers of two setups of a shoot."""
-    bag = bag_of(left.shoot)
-    a, b = work_out(spec_of(left, bag)), work_out(spec_of(right, bag))
+    packed = packed_kit(left.shoot)
+    a, b = analyse(spec_of(left, packed)), analyse(spec_of(right, packed))
     span = span_of([a.budget, b.budget])
     gains, losses = compare(a, b)
     moving = not (a.setup.records_stills or b.setup.records_stills)
@@ -66,7 +66,7 @@ def compare_view(left: Setup, right: Setup) -> CompareView:
     )
 
 
-def _lines(a: Facts, b: Facts) -> list[LineView]:
+def _lines(a: Analysis, b: Analysis) -> list[LineView]:
     rows = _rows(a), _rows(b)
     labels = list(dict.fromkeys([*rows[0], *rows[1]]))
     return [
@@ -76,40 +76,40 @@ def _lines(a: Facts, b: Facts) -> list[LineView]:
     ]  # fmt: skip
 
 
-def _rows(facts: Facts) -> dict[str, str]:
-    setup = facts.setup
+def _rows(analysis: Analysis) -> dict[str, str]:
+    setup = analysis.setup
     rows = {"Kind": setup.kind.label, "Camera": f"{setup.body.name}, {setup.format.name}",
             "Lens": setup.lens.name, "Light": n.format_light(setup.light)}  # fmt: skip
-    rows |= {item.label: item.value for item in readout(facts)}
+    rows |= {item.label: item.value for item in readout(analysis)}
     rows |= {
-        "Balance": f"{n.format_signed(facts.budget.error_stops)} stops",
-        "Motion": motion_words(facts),
-        "Focus": focus_words(facts),
-        "Clip": clip_words(facts),
+        "Balance": f"{n.format_signed(analysis.budget.error_stops)} stops",
+        "Motion": motion_words(analysis),
+        "Focus": focus_words(analysis),
+        "Clip": clip_words(analysis),
     }
     return rows
 
 
 def playing_view(row: Setup, against: str, narrow: bool) -> dict[str, Any]:
     """This setup's cadence over a second setting's: a variant's name, or another setup's id."""
-    bag = bag_of(row.shoot)
-    spec = spec_of(row, bag)
+    packed = packed_kit(row.shoot)
+    spec = spec_of(row, packed)
     if spec.kind is Kind.INTERVAL:
-        figure = dots_figure(work_out(spec), NARROW if narrow else WIDE)
+        figure = dots_figure(analyse(spec), NARROW if narrow else WIDE)
         return {"playing": figure, "markup": mark_safe(figure.markup), "choices": []}
     rows = row.shoot.setups.exclude(pk=row.pk).select_related("body", "lens", "profile")
     others = list(rows.prefetch_related("filters", "things", "body__profiles"))
     for other in others:
         other.shoot = row.shoot
-    moving = [other for other in others if not spec_of(other, bag).records_stills]
+    moving = [other for other in others if not spec_of(other, packed).records_stills]
     chosen = next((other for other in moving if str(other.pk) == against), None)
     if chosen is not None:
-        second, name = work_out(spec_of(chosen, bag)), str(chosen)
+        second, name = analyse(spec_of(chosen, packed)), str(chosen)
     else:
         against = against if against in VARIANTS else usual_variant(spec)
-        second, name = work_out(variant(spec, against)), VARIANTS[against]
+        second, name = analyse(variant(spec, against)), VARIANTS[against]
     figure = playing_figure(
-        [("this setup", work_out(spec)), (name, second)], NARROW if narrow else WIDE
+        [("this setup", analyse(spec)), (name, second)], NARROW if narrow else WIDE
     )
     choices = [Choice(key, label, key == against) for key, label in VARIANTS.items()]
     choices += [Choice(str(other.pk), str(other), other is chosen) for other in moving]

@@ -4,9 +4,9 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core.analysis.setup import Facts, work_out
-from fotonomy.core.compare.exposure_strategies import School, compare_schools
-from fotonomy.core.compare.low_light import WayOut, enough_light
+from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.compare.exposure_strategies import ExposureStrategy, compare_strategies
+from fotonomy.core.compare.low_light import WayOut, low_light
 from fotonomy.core.compare.profiles import ProfileOutcome, compare_profiles
 from fotonomy.core.exposure.metering import Claim, claims
 from fotonomy.core.findings.fixes import Change
@@ -16,12 +16,12 @@ from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.figures.monitor.stops_key import level_strip
 from fotonomy.kit.models import Profile as ProfileRow
 from fotonomy.shoots.editing.fix_values import press_of
-from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 
 
 @dataclass(frozen=True, slots=True)
-class SchoolView:
+class StrategyView:
     """One school beside the others; ``take`` is empty where it is chosen or does not apply."""
 
     name: str
@@ -68,7 +68,7 @@ class WayView:
 class LevelPage:
     """Everything the page takes."""
 
-    schools: tuple[SchoolView, ...]
+    schools: tuple[StrategyView, ...]
     advice: str
     advised: str
     meters: tuple[tuple[Claim, str, str], ...]
@@ -81,15 +81,15 @@ class LevelPage:
 
 def level_page(row: Setup) -> LevelPage:
     """The page of a setup."""
-    spec = spec_of(row, bag_of(row.shoot))
-    facts = work_out(spec)
-    schools = compare_schools(spec)
+    spec = spec_of(row, packed_kit(row.shoot))
+    analysis = analyse(spec)
+    schools = compare_strategies(spec)
     profiles = _profiles(row)
-    enough = enough_light(spec, profiles)
-    found = claims(spec.readings, facts.level)
+    enough = low_light(spec, profiles)
+    found = claims(spec.readings, analysis.level)
     return LevelPage(
         schools=tuple(
-            _school(s, facts, s.placing.school is schools.chosen,
+            _school(s, analysis, s.placing.school is schools.chosen,
                     s.placing.school is schools.advised) for s in schools.all
         ),
         advice=schools.because,
@@ -113,18 +113,20 @@ def _profiles(row: Setup) -> tuple[Profile, ...]:
     return (row.profile.to_spec(), *sorted(specs, key=lambda p: p.name))
 
 
-def _school(school: School, facts: Facts, chosen: bool, advised: bool) -> SchoolView:
+def _school(
+    school: ExposureStrategy, analysis: Analysis, chosen: bool, advised: bool
+) -> StrategyView:
     own = school.placing
     side = "inside" if school.inside_stops >= 0 else "beyond"
     clipped = [
         f"{tone.name} by {n.format_stops(tone.clipped_stops)}"
         + ("" if tone.lost else ", let go") for tone in school.clipped
     ]  # fmt: skip
-    return SchoolView(
+    return StrategyView(
         name=own.school.label,
         offset=n.format_signed(own.offset_stops),
         # Markup from our own figure, which escapes what a person typed.
-        strip=mark_safe(level_strip(school.level, facts.noise.floor_stops)),
+        strip=mark_safe(level_strip(school.level, analysis.noise.floor_stops)),
         reason=own.reason,
         levels=tuple(
             f"{tone.name} {n.format_number(tone.percent, 0)} %" for tone in school.level.tones

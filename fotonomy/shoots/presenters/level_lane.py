@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from hashlib import blake2b
 
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.metering import Claim, claims
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.readings import Shape, Surface
@@ -82,21 +82,21 @@ class LevelView:
     white_words: tuple[str, ...]
 
 
-def level_view(edit: Edit, facts: Facts, view: str) -> LevelView:
+def level_view(edit: Edit, analysis: Analysis, view: str) -> LevelView:
     """The lane for a setup as it stands; ``view`` is what the monitor shows."""
-    found = claims(facts.setup.readings, facts.level)
+    found = claims(analysis.setup.readings, analysis.level)
     return LevelView(
-        readings=tuple(_reading(edit, k, tone) for k, tone in enumerate(facts.level.tones)),
+        readings=tuple(_reading(edit, k, tone) for k, tone in enumerate(analysis.level.tones)),
         adds=tuple(Choice(s.value, _ADDED.get(s, s.label), False) for s in Surface),
         scenes=tuple(Choice(key, scene.label, False) for key, scene in SCENES.items()),
         adds_error=edit.errors.get("reading_add", "") or edit.errors.get("readings", ""),
-        monitor=monitor_view(facts, view),
-        room=_room(facts),
+        monitor=monitor_view(analysis, view),
+        room=_room(analysis),
         meters=found,
         averaging=_averaging(found[0]),
-        looks_like=n.format_compact(facts.noise.looks_like_iso),
-        noise_words=_noise(facts),
-        white_words=_white(facts),
+        looks_like=n.format_compact(analysis.noise.looks_like_iso),
+        noise_words=_noise(analysis),
+        white_words=_white(analysis),
     )
 
 
@@ -138,16 +138,16 @@ def _reading(edit: Edit, k: int, tone: Tone) -> ReadingView:
     )  # fmt: skip
 
 
-def monitor_view(facts: Facts, view: str) -> MonitorView:
+def monitor_view(analysis: Analysis, view: str) -> MonitorView:
     """What the monitor shows; its address changes with everything the picture depends on."""
-    setup = facts.setup
+    setup = analysis.setup
     seen = (
-        setup.readings, round(facts.level.exposure_stops, 4), setup.iso, setup.recorded_profile,
-        facts.noise, setup.white_k, setup.source_k, setup.tint_cc, setup.intent.exposing,
-        facts.level.zebra_one, facts.level.zebra_two, round(facts.budget.error_stops, 4),
+        setup.readings, round(analysis.level.exposure_stops, 4), setup.iso, setup.recorded_profile,
+        analysis.noise, setup.white_k, setup.source_k, setup.tint_cc, setup.intent.exposing,
+        analysis.level.zebra_one, analysis.level.zebra_two, round(analysis.budget.error_stops, 4),
     )  # fmt: skip
     digest = blake2b(repr(seen).encode(), digest_size=9).hexdigest()
-    lost = [tone.name for tone in facts.level.tones if tone.clipped_stops > 0]
+    lost = [tone.name for tone in analysis.level.tones if tone.clipped_stops > 0]
     clips = f"{' and '.join(lost)} clip" if lost else "nothing clips"
     return MonitorView(
         views=tuple(Choice(v.value, v.label, v.value == view) for v in View),
@@ -158,8 +158,8 @@ def monitor_view(facts: Facts, view: str) -> MonitorView:
     )
 
 
-def _room(facts: Facts) -> str:
-    level = facts.level
+def _room(analysis: Analysis) -> str:
+    level = analysis.level
     if level.key.clipped_stops > 0:
         return f"{n.format_stops(level.key.clipped_stops)} beyond the clip"
     return f"{n.format_stops(level.room_left_stops)} in hand over {level.key.name}"
@@ -172,8 +172,8 @@ def _averaging(claim: Claim) -> str:
     return f"On target the averaging meter reads {shown}: ignore it"
 
 
-def _noise(facts: Facts) -> tuple[str, ...]:
-    noise, setup = facts.noise, facts.setup
+def _noise(analysis: Analysis) -> tuple[str, ...]:
+    noise, setup = analysis.noise, analysis.setup
     side = "inside" if noise.inside_stops >= 0 else "beyond"
     said = [
         f"{n.format_stops(noise.inside_stops)} {side} your limit, ISO {setup.body.iso_ceiling}",
@@ -193,8 +193,8 @@ def _noise(facts: Facts) -> tuple[str, ...]:
     return tuple(said)
 
 
-def _white(facts: Facts) -> tuple[str, ...]:
-    white = facts.white
+def _white(analysis: Analysis) -> tuple[str, ...]:
+    white = analysis.white
     said = []
     if abs(white.off_mired) >= 1:
         side = "warmer" if white.off_mired > 0 else "cooler"

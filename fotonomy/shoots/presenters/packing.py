@@ -6,9 +6,9 @@ from django.db import transaction
 from django.http import QueryDict
 
 from fotonomy.core.analysis.packing import CameraLoad, camera_loads, glass_needed, holders_needed
-from fotonomy.core.analysis.setup import Facts, work_out
+from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens
-from fotonomy.shoots.mapping import Bag, bag_of, spec_of
+from fotonomy.shoots.mapping import PackedKit, packed_kit, spec_of
 from fotonomy.shoots.models import Setup, Shoot
 
 SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
@@ -68,9 +68,9 @@ def packing_view(shoot: Shoot) -> PackingView:
     for row in rows:
         row.shoot = shoot
     # What a setup needs does not depend on what was packed: ask the whole kit.
-    bag = bag_of(shoot, whole=True)
-    planned = [work_out(spec_of(row, bag)) for row in rows]
-    used = _used(rows, planned, bag)
+    packed = packed_kit(shoot, whole=True)
+    planned = [analyse(spec_of(row, packed)) for row in rows]
+    used = _used(rows, planned, packed)
     sections = tuple(
         SectionView(field, title, _things(shoot, field, model, used[field]))
         for field, title, model in SORTS
@@ -80,19 +80,19 @@ def packing_view(shoot: Shoot) -> PackingView:
 
 
 def _used(
-    rows: list[Setup], planned: list[Facts], bag: Bag
+    rows: list[Setup], planned: list[Analysis], packed: PackedKit
 ) -> dict[str, dict[str, list[str]]]:  # fmt: skip
     """For each sort: names of things to the setups that use them."""
     used: dict[str, dict[str, list[str]]] = {field: {} for field, _, _ in SORTS}
-    for row, facts in zip(rows, planned, strict=True):
+    for row, analysis in zip(rows, planned, strict=True):
         named = {
             "bodies": (row.body.name,),
             "lenses": (row.lens.name,),
-            "filters": (*glass_needed(facts), *(piece.name for piece in row.filters.all())),
+            "filters": (*glass_needed(analysis), *(piece.name for piece in row.filters.all())),
             "accessories": (
-                *holders_needed(facts),
+                *holders_needed(analysis),
                 *(thing.name for thing in row.things.all()),
-                *(name for name, sort in bag.supports if sort is facts.setup.support),
+                *(name for name, sort in packed.supports if sort is analysis.setup.support),
             ),
         }
         for field, names in named.items():

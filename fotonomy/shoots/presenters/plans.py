@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.notation import writing as n
 from fotonomy.core.planner.cost import STRAIGHT
 from fotonomy.core.planner.exposure_modes import Advice, mode_advice
 from fotonomy.core.planner.plans import Solution, solve
-from fotonomy.core.planner.presets import Start, starting_point
-from fotonomy.core.planner.relaxation import Remedy, label_for, said_out
+from fotonomy.core.planner.presets import Preset, preset_for
+from fotonomy.core.planner.relaxation import Relaxation, label_for, said_out
 from fotonomy.core.spec.intent import CRITERIA
 from fotonomy.core.spec.setup import HOLDABLE, Kind
 from fotonomy.figures.lanes.light_budget import balance_words
@@ -58,7 +58,7 @@ class WayView:
 
 
 @dataclass(frozen=True, slots=True)
-class StartView:
+class PresetView:
     """A starting point: for what subject, what it sets and why."""
 
     moving: bool
@@ -75,7 +75,7 @@ class PlansView:
     left_out: tuple[str, ...]
     missing: str
     ways: tuple[WayView, ...]
-    starts: tuple[StartView, ...]
+    starts: tuple[PresetView, ...]
     advice: Advice
 
 
@@ -84,7 +84,7 @@ def plans_view(edit: Edit) -> PlansView:
     spec = edit.spec
     answer = solve(spec)
     found = [one for one in (answer.best, *answer.alternatives) if one is not None]
-    span = span_of([one.facts.budget for one in found]) if found else (0.0, 1.0)
+    span = span_of([one.analysis.budget for one in found]) if found else (0.0, 1.0)
     free = [label_for(spec.kind, name) for name in HOLDABLE if name not in spec.held]
     plural = "" if answer.combinations == 1 else "s"
     words = f"{answer.combinations:,} combination{plural} of ".replace(",", "\u202f")
@@ -97,9 +97,9 @@ def plans_view(edit: Edit) -> PlansView:
         missing=_missing(spec.kind, answer.missing_stops, answer.blocking)
         if answer.best is None
         else "",
-        ways=tuple(_way(way) for way in answer.remedies),
-        starts=tuple(_start(starting_point(spec, spec.kind, moving)) for moving in (True, False)),
-        advice=mode_advice(work_out(spec)),
+        ways=tuple(_way(way) for way in answer.relaxations),
+        starts=tuple(_start(preset_for(spec, spec.kind, moving)) for moving in (True, False)),
+        advice=mode_advice(analyse(spec)),
     )
 
 
@@ -122,8 +122,8 @@ def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
     return PlanCard(
         title=one.title,
         # Markup from our own figure, which escapes what a person typed.
-        figure=mark_safe(small_budget_figure(one.facts.budget, span, one.title)),
-        balance=balance_words(one.facts.budget),
+        figure=mark_safe(small_budget_figure(one.analysis.budget, span, one.title)),
+        balance=balance_words(one.analysis.budget),
         because=tuple(
             BecauseView(label_for(kind, b.setting), b.value, b.why, b.setting in moved)
             for b in one.because
@@ -131,7 +131,7 @@ def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
         gains=one.gains,
         losses=one.losses,
         costs=tuple(
-            f"{CRITERIA[name][0]}: {_regret(name, judged.regrets[name])}, costs "
+            f"{CRITERIA[name][0]}: {_shortfall_words(name, judged.shortfalls[name])}, costs "
             f"{n.format_number(cost, 2)}"
             for name, cost in worth[:MOST_COSTS]
         ),
@@ -140,22 +140,22 @@ def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
     )
 
 
-def _regret(name: str, value: float) -> str:
+def _shortfall_words(name: str, value: float) -> str:
     if name in STRAIGHT:
         return f"{n.format_number(value)} piece{'' if value == 1 else 's'}"
     return n.format_stops(value)
 
 
-def _way(way: Remedy) -> WayView:
+def _way(way: Relaxation) -> WayView:
     return WayView(way.label, way.why, press_of(way.changes))
 
 
-def _start(start: Start) -> StartView:
+def _start(start: Preset) -> PresetView:
     labelled = tuple(
         BecauseView(label_for(start.kind, b.setting), b.value, b.why, False) for b in start.because
     )
     balance = "does not balance here; the planner then says what would"
     if start.solution is not None:
-        balance = balance_words(start.solution.facts.budget)
+        balance = balance_words(start.solution.analysis.budget)
     said = ", ".join(said_out(one.setting, one.value) for one in start.because)
-    return StartView(start.moving, labelled, f"{said} · {balance}")
+    return PresetView(start.moving, labelled, f"{said} · {balance}")

@@ -5,8 +5,8 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Facts
-from fotonomy.core.dry_run.trigger_schedule import Presses, Script
+from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.dry_run.trigger_schedule import Presses, TriggerSchedule
 from fotonomy.core.exposure.ramp import RampStep
 from fotonomy.core.findings.fixes import half_period
 from fotonomy.core.notation import writing as n
@@ -27,15 +27,33 @@ from fotonomy.shoots.presenters.burst_and_long_exposure import (
     DriveRow,
     Entry,
     burst_parts,
-    trail_parts,
+    long_exposure_parts,
 )
 
 LANES = {
-    Kind.INTERVAL: ("interval", "cycle", "light", "ramp", "motion", "focus", "level", "noise",
-                    "white"),
+    Kind.INTERVAL: (
+        "interval",
+        "cycle",
+        "light",
+        "ramp",
+        "motion",
+        "focus",
+        "level",
+        "noise",
+        "white",
+    ),
     Kind.BURST: ("burst", "light", "motion", "focus", "level", "noise", "white", "clip"),
-    Kind.LONG_EXPOSURE: ("trail", "light", "motion", "focus", "level", "noise", "white", "clip"),
-}  # fmt: skip
+    Kind.LONG_EXPOSURE: (
+        "long_exposure",
+        "light",
+        "motion",
+        "focus",
+        "level",
+        "noise",
+        "white",
+        "clip",
+    ),
+}
 VIDEO_LANES = ("light", "motion", "focus", "level", "noise", "white", "clip")
 
 
@@ -64,7 +82,7 @@ class RunView:
     ticks: dict[str, bool]
     devices: tuple[Choice, ...]
     words: tuple[str, ...] = ()
-    program: tuple[Entry, ...] = ()
+    intervalometer: tuple[Entry, ...] = ()
     power: tuple[Entry, ...] = ()
     stars: tuple[Entry, ...] = ()
     drives: tuple[DriveRow, ...] = ()
@@ -95,9 +113,9 @@ def _menus(edit: Edit) -> dict[str, MenuView]:
     }
 
 
-def run_view(edit: Edit, facts: Facts) -> RunView | None:
+def run_view(edit: Edit, analysis: Analysis) -> RunView | None:
     """The lanes of a setup's kind; None for video, which has none of these."""
-    spec, run = edit.spec, facts.run
+    spec, run = edit.spec, analysis.run
     if run is None:
         return None
     fields = {
@@ -107,7 +125,7 @@ def run_view(edit: Edit, facts: Facts) -> RunView | None:
     hung = {device.name for device in spec.devices}
     devices = tuple(
         Choice(device.name, device.name, device.name in hung)
-        for device in sorted(edit.bag.devices.values(), key=lambda d: (type(d).__name__, d.name))
+        for device in sorted(edit.packed.devices.values(), key=lambda d: (type(d).__name__, d.name))
     )
     base = {
         "fields": fields, "menus": _menus(edit), "devices": devices,
@@ -115,29 +133,29 @@ def run_view(edit: Edit, facts: Facts) -> RunView | None:
     }  # fmt: skip
     match run:
         case IntervalRun():
-            return RunView(**base, **_interval(facts, run))
+            return RunView(**base, **_interval(analysis, run))
         case Burst():
             return RunView(**base, **burst_parts(run))
-    return RunView(**base, **trail_parts(facts, run))
+    return RunView(**base, **long_exposure_parts(analysis, run))
 
 
 MOST_STEPS = 40
 
 
-def _half_period(facts: Facts) -> Choice | None:
+def _half_period(analysis: Analysis) -> Choice | None:
     """A press for the half-period look; None where it stands or no shutter comes near it."""
-    fix = half_period(facts)
+    fix = half_period(analysis)
     return None if fix is None else Choice(press_of(fix.changes), fix.label, False)
 
 
-def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
-    spec = facts.setup
+def _interval(analysis: Analysis, run: IntervalRun) -> dict[str, Any]:
+    spec = analysis.setup
     three = run.three
     handles = run.frames - three.frames
     words = [
         f"{run.frames} frames" + (f", {handles} of them handles" if handles else ""),
         f"they span {format_span(round(run.covers_s, 1))}",
-        speed_words(facts.clip), hop_words(facts),
+        speed_words(analysis.clip), hop_words(analysis),
     ]  # fmt: skip
     usual = usual_for(three.interval_s)
     if usual is not None:
@@ -146,19 +164,26 @@ def _interval(facts: Facts, run: IntervalRun) -> dict[str, Any]:
         words.append(f"starts {spec.starts:%H:%M}, ends {clock_words(spec, run.lasts_s)}")
     steps = run.ramp.steps
     return {
-        "words": tuple(words), "program": program_entries(facts, run), "power": _power(run),
-        "stars": _stars(run), "steps": tuple(_step_row(facts, step) for step in steps[:MOST_STEPS]),
-        "more_steps": max(0, len(steps) - MOST_STEPS), "half": _half_period(facts),
-    }  # fmt: skip
+        "words": tuple(words),
+        "intervalometer": intervalometer_entries(analysis, run),
+        "power": _power(run),
+        "stars": _stars(run),
+        "steps": tuple(_step_row(analysis, step) for step in steps[:MOST_STEPS]),
+        "more_steps": max(0, len(steps) - MOST_STEPS),
+        "half": _half_period(analysis),
+    }
 
 
-def _step_row(facts: Facts, step: RampStep) -> RampRow:
-    run = facts.run
-    first = run.program.first_s if isinstance(run, IntervalRun) else 0.0
+def _step_row(analysis: Analysis, step: RampStep) -> RampRow:
+    run = analysis.run
+    first = run.intervalometer.first_s if isinstance(run, IntervalRun) else 0.0
     return RampRow(
-        step.frame + 1, n.format_duration(step.at_s),
-        clock_words(facts.setup, first + step.at_s), step.rung.words, step.lifts_nd,
-    )  # fmt: skip
+        step.frame + 1,
+        n.format_duration(step.at_s),
+        clock_words(analysis.setup, first + step.at_s),
+        step.rung.words,
+        step.lifts_nd,
+    )
 
 
 def clock_after(spec: Spec, seconds: float) -> datetime | None:
@@ -181,56 +206,58 @@ def clock_words(spec: Spec, seconds: float, exact: bool = False) -> str:
     return f"{day}{clock:%H:%M:%S}" if exact else f"{day}{clock:%H:%M}"
 
 
-def program_entries(facts: Facts, run: IntervalRun) -> tuple[Entry, ...]:
+def intervalometer_entries(analysis: Analysis, run: IntervalRun) -> tuple[Entry, ...]:
     """The remote's fields as they stand on it, and what else to set before the press."""
-    program, remote = run.program, run.remote
-    exposure = format_span(program.exposure_s) if program.bulb else "tap"
-    if program.count is None:
-        count, why = "unlimited", _stop_words(facts, run)
-    elif program.count < run.frames:
-        count, why = str(program.count), f"its highest; the run takes {run.frames}"
+    intervalometer, remote = run.intervalometer, run.remote
+    exposure = format_span(intervalometer.exposure_s) if intervalometer.bulb else "tap"
+    if intervalometer.count is None:
+        count, why = "unlimited", _stop_words(analysis, run)
+    elif intervalometer.count < run.frames:
+        count, why = str(intervalometer.count), f"its highest; the run takes {run.frames}"
     else:
-        count, why = str(program.count), ""
-    delay = "" if not program.waits_s else "it waits one interval before the first frame anyway"
+        count, why = str(intervalometer.count), ""
+    delay = (
+        "" if not intervalometer.waits_s else "it waits one interval before the first frame anyway"
+    )
     entries = [
-        Entry("Delay", format_span(program.delay_s), delay),
+        Entry("Delay", format_span(intervalometer.delay_s), delay),
         Entry("Exposure", exposure,
-              "camera on bulb" if program.bulb else
-              f"the camera times {n.format_time(facts.setup.time_s)}"),
-        Entry("Interval", format_span(program.interval_s), remote.counting.label),
+              "camera on bulb" if intervalometer.bulb else
+              f"the camera times {n.format_time(analysis.setup.time_s)}"),
+        Entry("Interval", format_span(intervalometer.interval_s), remote.counting.label),
         Entry("Count", count, why),
     ]  # fmt: skip
-    noise = "on: doubles each frame" if facts.setup.run.noise_frames else "off"
+    noise = "on: doubles each frame" if analysis.setup.run.noise_frames else "off"
     return (
         *entries, *(Entry(name, "", words) for name, words in REMINDERS),
         Entry("Noise reduction", "", noise),
     )  # fmt: skip
 
 
-def script_entries(facts: Facts, script: Script) -> tuple[Entry, ...]:
+def schedule_entries(analysis: Analysis, schedule: TriggerSchedule) -> tuple[Entry, ...]:
     """What is rehearsed: a remote's program, an hour of bursts, or one picture's exposures."""
-    if isinstance(facts.run, IntervalRun):
-        return program_entries(facts, facts.run)
-    if isinstance(script.by, Presses):
-        presses = script.by
+    if isinstance(analysis.run, IntervalRun):
+        return intervalometer_entries(analysis, analysis.run)
+    if isinstance(schedule.by, Presses):
+        presses = schedule.by
         return (
             Entry("Drive", f"{n.format_number(presses.rate_fps)}/s", "as on the bench"),
-            Entry("Held for", format_span(facts.setup.run.burst_s), f"{presses.frames} frames"),
+            Entry("Held for", format_span(analysis.setup.run.burst_s), f"{presses.frames} frames"),
             Entry("Bursts", str(presses.bursts), f"one every {format_span(presses.every_s)}"),
-            Entry("Buffer", str(script.buffer_frames), f"frames; {script.card.name}"),
+            Entry("Buffer", str(schedule.buffer_frames), f"frames; {schedule.card.name}"),
         )  # fmt: skip
     return (
-        Entry("Exposures", str(script.frames), n.format_time(facts.setup.time_s)),
-        Entry("One after", f"{n.format_number(script.step_s, 2)} s", "from start to start"),
+        Entry("Exposures", str(schedule.frames), n.format_time(analysis.setup.time_s)),
+        Entry("One after", f"{n.format_number(schedule.step_s, 2)} s", "from start to start"),
         Entry("Drive", "", "continuous, the shutter held down"),
-        Entry("Noise reduction", "", "on: doubles each frame" if script.noise_frame else "off"),
+        Entry("Noise reduction", "", "on: doubles each frame" if schedule.noise_frame else "off"),
     )  # fmt: skip
 
 
-def _stop_words(facts: Facts, run: IntervalRun) -> str:
+def _stop_words(analysis: Analysis, run: IntervalRun) -> str:
     """When to stop a remote that runs without a count."""
-    end = run.program.stop_s
-    at = clock_words(facts.setup, end, exact=True)
+    end = run.intervalometer.stop_s
+    at = clock_words(analysis.setup, end, exact=True)
     after = f"{format_span(round(end))} after"
     words = f"stop it at {at}, {after}" if at else f"stop it {after} the press"
     sure = run.remote.sure_count

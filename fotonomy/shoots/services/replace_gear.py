@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
-from fotonomy.shoots import history as ledger
+from fotonomy.shoots import history
 from fotonomy.shoots.mapping import snapshot
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.packing import SORTS
@@ -68,7 +68,7 @@ def take_out(gear: Gear, replacement: Gear | None) -> int:
     for shoot in {row.shoot_id: row.shoot for row in use.setups}.values():
         rows = [row for row in use.setups if row.shoot_id == shoot.pk]
         label = f"{gear} replaced by {replacement}" if replacement else f"{gear} taken off"
-        ledger.record(
+        history.record(
             shoot, label[:120], {str(row.pk): before[row.pk] for row in rows},
             {str(row.pk): snapshot(row) for row in rows},
         )  # fmt: skip

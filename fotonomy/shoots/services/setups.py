@@ -7,15 +7,15 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.db.models import Max
 
-from fotonomy.core.planner.presets import starting_point
+from fotonomy.core.planner.presets import preset_for
 from fotonomy.core.spec.readings import USUAL
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind
 from fotonomy.exchange.gear_json import plain
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
 from fotonomy.kit.services import take_in_gear
-from fotonomy.shoots import history as ledger
-from fotonomy.shoots.mapping import bag_of, packed, snapshot, spec_of, write_spec
+from fotonomy.shoots import history
+from fotonomy.shoots.mapping import packed, packed_kit, snapshot, spec_of, write_spec
 from fotonomy.shoots.models import Setup, Shoot
 
 # Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
@@ -36,7 +36,7 @@ def _next_position(shoot: Shoot) -> int:
 
 
 def _created(row: Setup, label: str) -> Setup:
-    ledger.record(row.shoot, label, {str(row.pk): None}, {str(row.pk): snapshot(row)})
+    history.record(row.shoot, label, {str(row.pk): None}, {str(row.pk): snapshot(row)})
     return row
 
 
@@ -70,7 +70,7 @@ def create_setup(shoot: Shoot) -> Setup:
         held=list(FRAMING),
     )
     row.filter_ids = row.thing_ids = ()
-    write_spec(row, starting_point(spec_of(row, bag_of(shoot)), Kind.REAL_TIME, True).setup)
+    write_spec(row, preset_for(spec_of(row, packed_kit(shoot)), Kind.REAL_TIME, True).setup)
     row.save()
     return _created(row, "new setup")
 
@@ -90,7 +90,7 @@ def copy_setup(row: Setup) -> Setup:
     order.insert(at + 1, copy)
     _renumber(order)
     after = {str(other.pk): snapshot(other) for other in order}
-    ledger.record(shoot, f"copy of {row}", {**before, str(copy.pk): None}, after)
+    history.record(shoot, f"copy of {row}", {**before, str(copy.pk): None}, after)
     return copy
 
 
@@ -107,7 +107,7 @@ def delete_setup(row: Setup) -> None:
     shoot, key, before = row.shoot, str(row.pk), snapshot(row)
     label = f"{row} deleted"
     row.delete()
-    ledger.record(shoot, label, {key: before}, {key: None})
+    history.record(shoot, label, {key: before}, {key: None})
 
 
 @transaction.atomic
@@ -118,7 +118,7 @@ def order_setups(shoot: Shoot, wanted: list[int]) -> None:
     before = {str(row.pk): snapshot(row) for row in rows}
     _renumber(rows)
     after = {str(row.pk): snapshot(row) for row in rows}
-    ledger.record(shoot, "new order", before, after)
+    history.record(shoot, "new order", before, after)
 
 
 def move_setup(row: Setup, places: int) -> None:
@@ -159,11 +159,11 @@ def import_setup(shoot: Shoot, owner: AbstractBaseUser, given: SetupFile) -> Set
 def start_setup(row: Setup, moving: bool) -> Setup:
     """Put a setup to the starting point of its kind; one step to undo."""
     before = snapshot(row)
-    spec = spec_of(row, bag_of(row.shoot))
-    write_spec(row, starting_point(spec, spec.kind, moving).setup)
+    spec = spec_of(row, packed_kit(row.shoot))
+    write_spec(row, preset_for(spec, spec.kind, moving).setup)
     row.save()
     label = f"starting point, {spec.kind.label}"
-    ledger.record(row.shoot, label, {str(row.pk): before}, {str(row.pk): snapshot(row)})
+    history.record(row.shoot, label, {str(row.pk): before}, {str(row.pk): snapshot(row)})
     return row
 
 
@@ -179,8 +179,8 @@ def copy_settings(source: Setup, target: Setup) -> Setup:
     the same and then stands in its findings. RuleError where no camera has such a setting.
     """
     before = snapshot(target)
-    bag = bag_of(target.shoot)
-    given, spec = spec_of(source, bag), spec_of(target, bag)
+    packed = packed_kit(target.shoot)
+    given, spec = spec_of(source, packed), spec_of(target, packed)
     own, theirs = frozenset(FRAMING), frozenset(SETTINGS)
     limits = [limit for limit in spec.limits if limit.setting in own]
     limits += [limit for limit in given.limits if limit.setting in theirs]
@@ -191,5 +191,7 @@ def copy_settings(source: Setup, target: Setup) -> Setup:
     write_spec(target, copied)
     target.save()
     label = f"settings of {source}"[:120]
-    ledger.record(target.shoot, label, {str(target.pk): before}, {str(target.pk): snapshot(target)})
+    history.record(
+        target.shoot, label, {str(target.pk): before}, {str(target.pk): snapshot(target)}
+    )
     return target

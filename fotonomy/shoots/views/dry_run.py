@@ -18,28 +18,26 @@ from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods
 
-from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Facts
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.dry_run.lessons import lessons
 from fotonomy.core.dry_run.log import LOST_ORDER, RunLog, judge
-from fotonomy.core.dry_run.trigger_schedule import Script, script_of
+from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule, schedule_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import plan
-from fotonomy.figures.dry_run import rehearsal_figure, verdict_words
+from fotonomy.figures.dry_run import dry_run_figure, verdict_words
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.shoots.editing.apply import edit_setup
 from fotonomy.shoots.editing.fix_values import press_of
-from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.stills_lanes import (
     clock_after,
     clock_words,
-    program_entries,
-    script_entries,
+    schedule_entries,
 )
-from fotonomy.shoots.views.lookup import own_setup
-from fotonomy.standins.dry_run import DryRun, Fault, faults_for, rehearse
+from fotonomy.shoots.views.lookup import back_to_bench, own_setup
+from fotonomy.standins.dry_run import DryRun, Fault, carry_out, faults_for
 
 HIGHEST_SEED = 999_999
 
@@ -72,19 +70,13 @@ def _whole(text: str, usual: Any) -> Any:
     return min(int(plain), HIGHEST_SEED) if plain.isascii() and plain.isdigit() else usual
 
 
-def _facts(row: Setup) -> tuple[Facts, Script] | None:
+def _analysis(row: Setup) -> tuple[Analysis, TriggerSchedule] | None:
     """What is rehearsed of a setup; None for video."""
-    facts = plan(spec_of(row, bag_of(row.shoot))).facts
-    return None if facts.run is None else (facts, script_of(facts.setup, facts.run))
-
-
-def _elsewhere(request: HttpRequest, row: Setup, words: str) -> HttpResponse:
-    messages.info(request, words)
-    return redirect(row)
+    analysis = plan(spec_of(row, packed_kit(row.shoot))).analysis
+    return None if analysis.run is None else (analysis, schedule_of(analysis.setup, analysis.run))
 
 
 NO_DRY_RUN = "Only intervals, bursts and long exposures have a dry run."
-NO_PROGRAM = "Only interval runs have a program."
 
 
 @login_required
@@ -99,50 +91,50 @@ def dry_run(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         for message in edit.errors.values():
             messages.error(request, message)
         return redirect(f"{address}?{wanted.query}")
-    found = _facts(row)
+    found = _analysis(row)
     if found is None:
-        return _elsewhere(request, row, NO_DRY_RUN)
-    facts, script = found
+        return back_to_bench(request, row, NO_DRY_RUN)
+    analysis, schedule = found
     context = {
-        "row": row, "shoot": row.shoot, "script": script, "asked": wanted,
-        "faults": [(fault, fault in wanted.faults) for fault in faults_for(script)],
-        "program": script_entries(facts, script), "result": None, "refused": "",
+        "row": row, "shoot": row.shoot, "schedule": schedule, "asked": wanted,
+        "faults": [(fault, fault in wanted.faults) for fault in faults_for(schedule)],
+        "program": schedule_entries(analysis, schedule), "result": None, "refused": "",
     }  # fmt: skip
     status = 200
     if "run" in request.GET:
         try:
-            dry = rehearse(facts.setup, script, wanted.faults, wanted.seed, wanted.until)
-            context["result"] = _result(facts, script, dry)
+            dry = carry_out(analysis.setup, schedule, wanted.faults, wanted.seed, wanted.until)
+            context["result"] = _result(analysis, schedule, dry)
         except RuleError as error:
             context["refused"], status = error.rule, 422
     return render(request, "shoots/dry_run.html", context, status=status)
 
 
-def _result(facts: Facts, script: Script, dry: DryRun) -> dict[str, Any]:
+def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[str, Any]:
     """What the result's template takes."""
-    log, setup = dry.log, facts.setup
+    log, setup = dry.log, analysis.setup
     assert log is not None
-    assert facts.run is not None
+    assert analysis.run is not None
     verdict = judge(
-        log, planned=script.frames, interval_s=script.step_s, project_fps=setup.project_fps,
-        one_run=script.one_run,
+        log, planned=schedule.frames, interval_s=schedule.step_s, project_fps=setup.project_fps,
+        one_run=schedule.one_run,
     )  # fmt: skip
-    planned = (script.first_s, script.last_s)
+    planned = (schedule.first_s, schedule.last_s)
     battery = dry.camera.battery.energy_wh
     figures = [
-        (cut, mark_safe(rehearsal_figure(
+        (cut, mark_safe(dry_run_figure(
             log, verdict, planned, dry.camera.card.size_mb, battery, width
         )))
         for cut, width in (("wide", WIDE), ("thin", NARROW))
     ]  # fmt: skip
     return {
-        "one_run": script.one_run, "verdict": verdict, "words": verdict_words(verdict),
+        "one_run": schedule.one_run, "verdict": verdict, "words": verdict_words(verdict),
         "figures": figures,
         "happened": dry.happened,
         "lessons": [
             (lesson, [(fix.label, press_of(fix.changes))
                       for fix in lesson.fixes])
-            for lesson in lessons(setup, facts.run, script, verdict, dry.camera.write_s)
+            for lesson in lessons(setup, analysis.run, schedule, verdict, dry.camera.write_s)
         ],
         "jumps": [
             (f"{jump.screen_s:.1f} s", *map(n.format_duration, (jump.at_s, jump.skips_s)),
@@ -161,24 +153,28 @@ def _result(facts: Facts, script: Script, dry: DryRun) -> dict[str, Any]:
 def dry_run_go(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The dry run as it goes: a line of JSON for each stretch, then one with the result."""
     row = own_setup(request, shoot_id, setup_id)
-    found = _facts(row)
+    found = _analysis(row)
     if found is None:
         return HttpResponse(status=404)
-    facts, script = found
+    analysis, schedule = found
     wanted = asked(request)
     try:
-        dry = DryRun(facts.setup, script, wanted.faults, wanted.seed)
+        dry = DryRun(analysis.setup, schedule, wanted.faults, wanted.seed)
     except RuleError as error:
         return HttpResponse(json.dumps({"refused": error.rule}) + "\n", status=422)
 
     def lines() -> Iterator[str]:
         for share in dry.go():
             yield (
-                json.dumps({"done": round(share, 4), "frames": round(share * script.frames)}) + "\n"
+                json.dumps({"done": round(share, 4), "frames": round(share * schedule.frames)})
+                + "\n"
             )
         context = {
-            "result": _result(facts, script, dry), "row": row, "shoot": row.shoot, "asked": wanted,
-        }  # fmt: skip
+            "result": _result(analysis, schedule, dry),
+            "row": row,
+            "shoot": row.shoot,
+            "asked": wanted,
+        }
         html = render_to_string("shoots/_dry_run.html", context, request)
         yield json.dumps({"html": html}) + "\n"
 
@@ -196,31 +192,33 @@ COLUMNS = ("start", "fired_s", "opened_s", "clock", "result", "shutter_s", "iso"
 def dry_run_csv(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The log of a dry run, one line a start of the remote."""
     row = own_setup(request, shoot_id, setup_id)
-    found = _facts(row)
+    found = _analysis(row)
     if found is None:
-        return _elsewhere(request, row, NO_DRY_RUN)
-    facts, script = found
+        return back_to_bench(request, row, NO_DRY_RUN)
+    analysis, schedule = found
     wanted = asked(request)
     try:
-        dry = rehearse(facts.setup, script, wanted.faults, wanted.seed, wanted.until)
+        dry = carry_out(analysis.setup, schedule, wanted.faults, wanted.seed, wanted.until)
     except RuleError as error:
         return HttpResponse(error.rule, status=422, content_type="text/plain")
     assert dry.log is not None
-    response = StreamingHttpResponse(_csv_lines(facts, script, dry.log), content_type="text/csv")
+    response = StreamingHttpResponse(
+        _csv_lines(analysis, schedule, dry.log), content_type="text/csv"
+    )
     name = slugify(f"{row} dry run") or "dry-run"
     response["Content-Disposition"] = f'attachment; filename="{name}.csv"'
     return response
 
 
-def _csv_lines(facts: Facts, script: Script, log: RunLog) -> Iterator[str]:
+def _csv_lines(analysis: Analysis, schedule: TriggerSchedule, log: RunLog) -> Iterator[str]:
     held = StringIO()
     writer = csv.writer(held)
     writer.writerow(COLUMNS)
-    rungs = script.rungs
+    rungs = schedule.rungs
     for k in range(len(log.trigger_s)):
         rung, lost = rungs[int(log.rung[k])], int(log.lost[k])
         opened = "" if lost >= 0 else f"{log.start_s[k]:.3f}"
-        clock = clock_after(facts.setup, float(log.trigger_s[k]))
+        clock = clock_after(analysis.setup, float(log.trigger_s[k]))
         writer.writerow([
             k + 1, f"{log.trigger_s[k]:.3f}", opened,
             "" if clock is None else clock.isoformat(timespec="seconds"),
@@ -233,27 +231,3 @@ def _csv_lines(facts: Facts, script: Script, log: RunLog) -> Iterator[str]:
             held.seek(0)
             held.truncate()
     yield held.getvalue()
-
-
-@login_required
-@require_GET
-def program(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
-    """The program on one small page: the remote's fields, the settings, every change on the way."""
-    row = own_setup(request, shoot_id, setup_id)
-    planned = plan(spec_of(row, bag_of(row.shoot)))
-    run = planned.facts.run
-    if not isinstance(run, IntervalRun):
-        return _elsewhere(request, row, NO_PROGRAM)
-    first = run.program.first_s
-    steps = [
-        (step.frame + 1, n.format_duration(first + step.at_s),
-         clock_words(planned.facts.setup, first + step.at_s), step.rung.words, step.lifts_nd)
-        for step in run.ramp.steps
-    ]  # fmt: skip
-    context = {
-        "row": row, "shoot": row.shoot, "run": run, "planned": planned, "steps": steps,
-        "program": program_entries(planned.facts, run),
-        "starts": clock_words(planned.facts.setup, 0.0),
-        "ends": clock_words(planned.facts.setup, run.lasts_s),
-    }  # fmt: skip
-    return render(request, "shoots/program.html", context)

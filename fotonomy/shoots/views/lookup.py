@@ -1,7 +1,8 @@
 """Finding what a request is about; every look-up goes through the owner."""
 
-from django.http import HttpRequest
-from django.shortcuts import get_object_or_404
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect
 
 from fotonomy.shoots.models import Setup, Shoot
 
@@ -42,3 +43,19 @@ def wants_fragment(request: HttpRequest) -> bool:
 def wants_narrow(request: HttpRequest) -> bool:
     """True if the bench shows the narrow cut."""
     return request.headers.get(FRAGMENT_HEADER) == "thin"
+
+
+def back_to_bench(request: HttpRequest, row: Setup, words: str) -> HttpResponse:
+    messages.info(request, words)
+    return redirect(row)
+
+
+def history_state(shoot: Shoot) -> dict[str, object]:
+    return {
+        "last_step": shoot.changes.filter(undone=False).last(),
+        "next_step": shoot.changes.filter(undone=True).first(),
+    }
+
+
+def back_to(request: HttpRequest, shoot: Shoot) -> Setup | Shoot:
+    return setup_in(shoot, request.POST.get("setup", "")) or shoot

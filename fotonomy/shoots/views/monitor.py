@@ -6,11 +6,11 @@ from django.shortcuts import render
 from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_GET
 
-from fotonomy.core.analysis.setup import work_out
+from fotonomy.core.analysis.setup import analyse
 from fotonomy.exchange.pictures import write_jpeg
 from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.monitor.stops_key import stop_key
-from fotonomy.shoots.mapping import bag_of, spec_of
+from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.exposure_page import level_page
 from fotonomy.shoots.presenters.level_lane import monitor_view
 from fotonomy.shoots.views.lookup import own_setup, wants_fragment
@@ -41,11 +41,11 @@ def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: st
     if view != SCOPES and view not in set(View):
         raise Http404
     row = own_setup(request, shoot_id, setup_id)
-    facts = work_out(spec_of(row, bag_of(row.shoot)))
-    signal = signal_of(facts)
-    drawn = scopes(signal) if view == SCOPES else picture(facts, signal, View(view))
+    analysis = analyse(spec_of(row, packed_kit(row.shoot)))
+    signal = signal_of(analysis)
+    drawn = scopes(signal) if view == SCOPES else picture(analysis, signal, View(view))
     response = HttpResponse(write_jpeg(drawn), content_type="image/jpeg")
-    fresh = request.GET.get("of") == monitor_view(facts, View.ZEBRAS.value).digest
+    fresh = request.GET.get("of") == monitor_view(analysis, View.ZEBRAS.value).digest
     response["Cache-Control"] = "private, max-age=86400" if fresh else "no-store"
     return response
 
@@ -55,14 +55,14 @@ def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: st
 def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The monitor on a page of its own: every view, scopes, and the key to the stops."""
     row = own_setup(request, shoot_id, setup_id)
-    facts = work_out(spec_of(row, bag_of(row.shoot)))
-    shown = monitor_view(facts, View.RECORDED.value)
+    analysis = analyse(spec_of(row, packed_kit(row.shoot)))
+    shown = monitor_view(analysis, View.RECORDED.value)
     context = {
-        "row": row, "shoot": row.shoot, "facts": facts, "views": list(View),
+        "row": row, "shoot": row.shoot, "analysis": analysis, "views": list(View),
         "digest": shown.digest, "words": shown.words,
         # Markup from our own figures, which escape what a person typed.
         "key": mark_safe(stop_key()),
-        "scope_marks": mark_safe(scope_marks(facts.level, LAYOUT)),
+        "scope_marks": mark_safe(scope_marks(analysis.level, LAYOUT)),
     }  # fmt: skip
     return render(request, "shoots/monitor.html", context)
 

@@ -1,0 +1,62 @@
+"""Setup and plan files, in and out."""
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.utils.text import slugify
+from django.views.decorators.http import require_POST
+
+from fotonomy.core.plan import plan
+from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.plan_json import plan_to_data
+from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
+from fotonomy.exchange.setup_json import read_setup, setup_to_data
+from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
+from fotonomy.shoots.services import setups as services
+from fotonomy.shoots.views.lookup import (
+    back_to,
+    own_setup,
+    own_shoot,
+)
+
+
+@login_required
+@require_POST
+def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """A setup file becomes a new setup; a damaged one changes nothing."""
+    shoot = own_shoot(request, shoot_id)
+    upload = request.FILES.get("file")
+    if upload is None:
+        messages.error(request, "Choose a setup file first.")
+        return redirect(back_to(request, shoot))
+    try:
+        given = read_setup(upload.read(LARGEST_FILE_BYTES + 1))
+        row = services.import_setup(shoot, request.user, given)
+    except ExchangeError as error:
+        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        return redirect(back_to(request, shoot))
+    messages.success(request, f"{row} imported.")
+    return redirect(row)
+
+
+def _json(data: object, name: str) -> HttpResponse:
+    response = HttpResponse(write_json(data), content_type="application/json")
+    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
+    return response
+
+
+@login_required
+def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """The setup with its gear as a file."""
+    row = own_setup(request, shoot_id, setup_id)
+    name = slugify(str(row)) or f"setup-{row.pk}"
+    return _json(setup_to_data(file_of(row, packed_kit(row.shoot))), name)
+
+
+@login_required
+def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """The plan of the setup as a file."""
+    row = own_setup(request, shoot_id, setup_id)
+    name = slugify(f"{row} plan") or f"plan-{row.pk}"
+    return _json(plan_to_data(plan(spec_of(row, packed_kit(row.shoot)))), name)

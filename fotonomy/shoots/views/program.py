@@ -1,0 +1,42 @@
+"""The program to carry: the remote's fields, the settings, every change on the way."""
+
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.notation import writing as n
+from fotonomy.core.plan import plan
+from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.presenters.stills_lanes import (
+    clock_words,
+    intervalometer_entries,
+)
+from fotonomy.shoots.views.lookup import back_to_bench, own_setup
+
+NO_INTERVALOMETER = "Only interval runs have a program."
+
+
+@login_required
+@require_GET
+def program_to_carry(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """The program on one small page: the remote's fields, the settings, every change on the way."""
+    row = own_setup(request, shoot_id, setup_id)
+    planned = plan(spec_of(row, packed_kit(row.shoot)))
+    run = planned.analysis.run
+    if not isinstance(run, IntervalRun):
+        return back_to_bench(request, row, NO_INTERVALOMETER)
+    first = run.program_to_carry.first_s
+    steps = [
+        (step.frame + 1, n.format_duration(first + step.at_s),
+         clock_words(planned.analysis.setup, first + step.at_s), step.rung.words, step.lifts_nd)
+        for step in run.ramp.steps
+    ]  # fmt: skip
+    context = {
+        "row": row, "shoot": row.shoot, "run": run, "planned": planned, "steps": steps,
+        "program": intervalometer_entries(planned.analysis, run),
+        "starts": clock_words(planned.analysis.setup, 0.0),
+        "ends": clock_words(planned.analysis.setup, run.lasts_s),
+    }  # fmt: skip
+    return render(request, "shoots/program.html", context)

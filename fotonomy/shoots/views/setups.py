@@ -1,0 +1,67 @@
+"""What is done to whole setups: made, copied, deleted, moved, ordered."""
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from fotonomy.shoots.services import setups as services
+from fotonomy.shoots.views.lookup import (
+    history_state,
+    own_setup,
+    own_shoot,
+)
+
+
+@login_required
+@require_POST
+def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Add a setup and open it."""
+    try:
+        return redirect(services.create_setup(own_shoot(request, shoot_id)))
+    except services.NothingToShootWithError as error:
+        messages.error(request, f"Your kit has no {error.missing} yet: add one here first.")
+        return redirect("kit")
+
+
+@login_required
+@require_POST
+def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """Copy a setup and open the copy."""
+    return redirect(services.copy_setup(own_setup(request, shoot_id, setup_id)))
+
+
+@login_required
+@require_POST
+def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """Delete a setup; the page then offers to undo."""
+    row = own_setup(request, shoot_id, setup_id)
+    neighbour = (
+        row.shoot.setups.filter(position__gte=row.position).exclude(pk=row.pk).first()
+        or row.shoot.setups.exclude(pk=row.pk).last()
+    )
+    name = str(row)
+    services.delete_setup(row)
+    messages.success(request, f"{name} deleted.", extra_tags="undo")
+    return redirect(neighbour or row.shoot)
+
+
+@login_required
+@require_POST
+def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """Move a setup one place up or down."""
+    row = own_setup(request, shoot_id, setup_id)
+    services.move_setup(row, -1 if request.POST.get("to") == "up" else 1)
+    return redirect(row)
+
+
+@login_required
+@require_POST
+def setup_order(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """A whole new order, after a drag."""
+    shoot = own_shoot(request, shoot_id)
+    wanted = [int(pk) for pk in request.POST.getlist("order") if pk.isascii() and pk.isdigit()]
+    services.order_setups(shoot, wanted)
+    context = {"shoot": shoot, "here": request.POST.get("setup", ""), **history_state(shoot)}
+    return render(request, "shoots/_steps.html", context)

@@ -1,0 +1,65 @@
+"""Pages of shoots: the list, one made, changed, deleted, opened."""
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from fotonomy.shoots.editing.forms import ShootForm
+from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.views.lookup import (
+    history_state,
+    own_shoot,
+)
+
+
+@login_required
+def shoot_list(request: HttpRequest) -> HttpResponse:
+    """All shoots of the person, newest first."""
+    return render(
+        request, "shoots/list.html", {"shoots": Shoot.objects.filter(owner=request.user)}
+    )  # fmt: skip
+
+
+@login_required
+def shoot_new(request: HttpRequest) -> HttpResponse:
+    """Add a shoot."""
+    form = ShootForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        form.instance.owner = request.user
+        return redirect(form.save())
+    return render(request, "shoots/shoot_form.html", {"form": form, "shoot": None})
+
+
+@login_required
+def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Change a shoot's name, date, place or rates."""
+    shoot = own_shoot(request, shoot_id)
+    form = ShootForm(request.POST or None, instance=shoot)
+    if request.method == "POST" and form.is_valid():
+        return redirect(form.save())
+    return render(request, "shoots/shoot_form.html", {"form": form, "shoot": shoot})
+
+
+@login_required
+@require_POST
+def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Delete a shoot for good; the page has asked for its name to be ticked off first."""
+    shoot = own_shoot(request, shoot_id)
+    if request.POST.get("sure") != "1":
+        messages.error(request, "Tick the box to delete a shoot: this cannot be undone.")
+        return redirect("shoot-edit", shoot.pk)
+    shoot.delete()
+    messages.success(request, f"{shoot.name} deleted.")
+    return redirect("shoot-list")
+
+
+@login_required
+def shoot_open(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """A shoot: its first setup on the bench, or an invitation to plan one."""
+    shoot = own_shoot(request, shoot_id)
+    first = shoot.setups.first()
+    if first is not None:
+        return redirect(first)
+    return render(request, "shoots/empty.html", {"shoot": shoot, **history_state(shoot)})
