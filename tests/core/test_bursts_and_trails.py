@@ -48,7 +48,7 @@ def test_a_buffer_as_worked_out_by_hand() -> None:
     assert Buffer(50, 20, 0).clears_s(1) == inf
 
 
-@given(st.integers(1, 400), st.auto_ranges(1, 60), st.auto_ranges(0.5, 30), st.auto_ranges(0.1, 30))
+@given(st.integers(1, 400), st.floats(1, 60), st.floats(0.5, 30), st.floats(0.1, 30))
 def test_a_buffer_agrees_with_counting_it_out(
     frames: int, rate: float, write: float, lasts: float
 ) -> None:

@@ -186,17 +186,17 @@ rates = st.lists(st.sampled_from([24.0, 25.0, 50.0, 100.0, 240.0]), min_size=1, 
 
 def movements() -> st.SearchStrategy[Movement]:
     return st.builds(
-        Movement, camera=st.sampled_from(list(Camera)), heading_deg=st.auto_ranges(0, 180),
-        pan_deg_s=st.auto_ranges(0, 500), travel_m_s=st.auto_ranges(0, 100),
-        background_m=st.one_of(st.none(), st.auto_ranges(0.1, 5000)),
+        Movement, camera=st.sampled_from(list(Camera)), heading_deg=st.floats(0, 180),
+        pan_deg_s=st.floats(0, 500), travel_m_s=st.floats(0, 100),
+        background_m=st.one_of(st.none(), st.floats(0.1, 5000)),
     )  # fmt: skip
 
 
 def intents() -> st.SearchStrategy[Intent]:
-    wish = st.one_of(st.none(), st.auto_ranges(0.01, 50))
+    wish = st.one_of(st.none(), st.floats(0.01, 50))
     return st.builds(
         Intent, look=st.sampled_from(list(Look)), circle=st.sampled_from(list(Circle)),
-        freeze_px=wish, smear_percent=wish, depth_m=wish, slow_factor=st.auto_ranges(1, 20),
+        freeze_px=wish, smear_percent=wish, depth_m=wish, slow_factor=st.floats(1, 20),
         exposing=st.sampled_from(list(Exposing)), white_school=st.sampled_from(list(WhiteSchool)),
         delivery_px=st.one_of(st.none(), st.integers(16, 9000)),
         averaged_frames=st.integers(1, 1000),
@@ -206,11 +206,11 @@ def intents() -> st.SearchStrategy[Intent]:
 def readings() -> st.SearchStrategy[tuple[Reading, ...]]:
     one = st.builds(
         Reading, name=st.text("abc ", min_size=1, max_size=30).filter(str.strip),
-        stops=st.auto_ranges(-15, 15), surface=st.sampled_from(list(Surface)),
-        shape=st.sampled_from(list(Shape)), share_percent=st.auto_ranges(0.01, 100),
-        x_percent=st.auto_ranges(0, 100), y_percent=st.auto_ranges(0, 100), may_clip=st.booleans(),
-        wanted_stops=st.one_of(st.none(), st.auto_ranges(-10, 10)),
-        source_k=st.one_of(st.none(), st.auto_ranges(1000, 20_000)),
+        stops=st.floats(-15, 15), surface=st.sampled_from(list(Surface)),
+        shape=st.sampled_from(list(Shape)), share_percent=st.floats(0.01, 100),
+        x_percent=st.floats(0, 100), y_percent=st.floats(0, 100), may_clip=st.booleans(),
+        wanted_stops=st.one_of(st.none(), st.floats(-10, 10)),
+        source_k=st.one_of(st.none(), st.floats(1000, 20_000)),
     )  # fmt: skip
     return st.lists(one, max_size=5, unique_by=lambda r: r.name.casefold()).map(
         lambda found: tuple(replace(r, key=k == 0) for k, r in enumerate(found))
@@ -219,21 +219,21 @@ def readings() -> st.SearchStrategy[tuple[Reading, ...]]:
 
 def runs() -> st.SearchStrategy[Run]:
     curve = st.lists(
-        st.tuples(st.auto_ranges(0, 1e5), st.auto_ranges(-12, 24)),
+        st.tuples(st.floats(0, 1e5), st.floats(-12, 24)),
         max_size=4,
         unique_by=lambda p: p[0],
     )
     return st.builds(
         Run, files=st.sampled_from(list(Files)), follows=st.sampled_from(list(Follows)),
-        event_s=st.auto_ranges(1, 3e7), noise_frames=st.booleans(), self_timer_s=st.auto_ranges(0, 60),
+        event_s=st.floats(1, 3e7), noise_frames=st.booleans(), self_timer_s=st.floats(0, 60),
         ramp=st.sampled_from(list(Ramp)),
         light=curve.map(lambda points: tuple(LightPoint(*point) for point in sorted(points))),
-        declination_deg=st.one_of(st.none(), st.auto_ranges(-90, 90)), star_px=st.auto_ranges(0.1, 50),
-        temperature_c=st.auto_ranges(-40, 50), continuous_focus=st.booleans(), burst_s=st.auto_ranges(0.01, 3600),
-        bursts_an_hour=st.auto_ranges(0, 3600), moment_s=st.auto_ranges(0.0001, 60),
+        declination_deg=st.one_of(st.none(), st.floats(-90, 90)), star_px=st.floats(0.1, 50),
+        temperature_c=st.floats(-40, 50), continuous_focus=st.booleans(), burst_s=st.floats(0.01, 3600),
+        bursts_an_hour=st.floats(0, 3600), moment_s=st.floats(0.0001, 60),
         combining=st.sampled_from(list(Combining)), frames=st.integers(1, 100),
-        passes_s=st.one_of(st.none(), st.auto_ranges(0.01, 86_400)),
-        trail_percent=st.one_of(st.none(), st.auto_ranges(0.1, 1000)),
+        passes_s=st.one_of(st.none(), st.floats(0.01, 86_400)),
+        trail_percent=st.one_of(st.none(), st.floats(0.1, 1000)),
     )  # fmt: skip
 
 
@@ -253,7 +253,7 @@ def anything(draw: Any) -> Setup:
         name="cam",
         formats=(
             RecordingFormat(
-                name="only", sensor_width_mm=draw(st.auto_ranges(4, 60)), sensor_height_mm=10,
+                name="only", sensor_width_mm=draw(st.floats(4, 60)), sensor_height_mm=10,
                 width_px=3840, height_px=2160, readout_ms=draw(st.sampled_from([None, 12.0])),
                 rates=tuple(RecordingRate(r, 100) for r in draw(rates)),
             ),
@@ -263,12 +263,12 @@ def anything(draw: Any) -> Setup:
             for r in draw(st.lists(st.sampled_from([5.0, 20.0]), unique=True))
         ), power_w=draw(st.sampled_from([None, 8.0])), combines_most=draw(st.integers(1, 9)),
         shutter_style=style, angles_deg=(90, 180), fastest_s=draw(st.sampled_from([1 / 500, 1e-4])),
-        iso_highest=top, iso_ceiling=draw(st.integers(100, top)), card_gb=draw(st.auto_ranges(0.1, 500)),
+        iso_highest=top, iso_ceiling=draw(st.integers(100, top)), card_gb=draw(st.floats(0.1, 500)),
     )  # fmt: skip
-    short = draw(st.auto_ranges(4, 300))
+    short = draw(st.floats(4, 300))
     widest = draw(st.sampled_from(MARKED_F_NUMBERS[2:20]))
     lens = Lens(
-        name="lens", focal_shortest_mm=short, focal_longest_mm=short * draw(st.auto_ranges(1, 5)),
+        name="lens", focal_shortest_mm=short, focal_longest_mm=short * draw(st.floats(1, 5)),
         widest_f=widest, smallest_f=widest * draw(st.sampled_from([1, 4])), thread_mm=67,
         close_focus_m=draw(st.sampled_from([None, 0.5, 3.0])),
     )  # fmt: skip
@@ -277,26 +277,26 @@ def anything(draw: Any) -> Setup:
     ))  # fmt: skip
     filters = (Glass(name="pol", kind=GlassKind.POLARISER, stops=1.7),)
     shutter = draw(st.one_of(
-        st.auto_ranges(0.5, 720).map(lambda a: Shutter(angle_deg=a)),
-        st.auto_ranges(1e-4, 60).map(lambda t: Shutter(time_s=t)),
+        st.floats(0.5, 720).map(lambda a: Shutter(angle_deg=a)),
+        st.floats(1e-4, 60).map(lambda t: Shutter(time_s=t)),
     ))  # fmt: skip
     fields: dict[str, Any] = {
         "kind": draw(st.sampled_from(list(Kind))), "project_fps": 25, "mains_hz": 50,
-        "mains_lamps": draw(st.booleans()), "light": Ev100(draw(st.auto_ranges(-11, 22))),
+        "mains_lamps": draw(st.booleans()), "light": Ev100(draw(st.floats(-11, 22))),
         "readings": draw(readings()), "source_k": draw(st.sampled_from([None, 2700.0])),
-        "white_bias_mired": draw(st.auto_ranges(-200, 200)), "subject_speed_m_s": draw(st.auto_ranges(0, 2000)),
-        "subject_distance_m": draw(st.auto_ranges(4, 5000)), "body": body, "lens": lens,
+        "white_bias_mired": draw(st.floats(-200, 200)), "subject_speed_m_s": draw(st.floats(0, 2000)),
+        "subject_distance_m": draw(st.floats(4, 5000)), "body": body, "lens": lens,
         "glass": draw(st.sampled_from([(), ND])), "filters": draw(st.sampled_from([(), filters])),
-        "profile": profile, "focal_mm": draw(st.auto_ranges(4, 1500)),
-        "frame_rate": draw(st.auto_ranges(1 / 3000, 300)), "shutter": shutter,
-        "iris": draw(st.auto_ranges(0.7, 64)), "iso": draw(st.integers(25, 400_000)),
-        "nd_density": draw(st.auto_ranges(0, 6)),
+        "profile": profile, "focal_mm": draw(st.floats(4, 1500)),
+        "frame_rate": draw(st.floats(1 / 3000, 300)), "shutter": shutter,
+        "iris": draw(st.floats(0.7, 64)), "iso": draw(st.integers(25, 400_000)),
+        "nd_density": draw(st.floats(0, 6)),
         "held": draw(st.sets(st.sampled_from(SETTINGS)).map(frozenset)),
-        "wanted_screen_s": draw(st.auto_ranges(0.1, 30_000)), "handle_s": draw(st.auto_ranges(0, 60)),
-        "subject_size_m": draw(st.auto_ranges(0.001, 500)), "subject_depth_m": draw(st.auto_ranges(0.001, 50)),
+        "wanted_screen_s": draw(st.floats(0.1, 30_000)), "handle_s": draw(st.floats(0, 60)),
+        "subject_size_m": draw(st.floats(0.001, 500)), "subject_depth_m": draw(st.floats(0.001, 50)),
         "lamp_hz": draw(st.sampled_from([None, 250.0, 20_000.0])),
         "support": draw(st.sampled_from(list(Support))), "movement": draw(movements()),
-        "intent": draw(intents()), "light_change_stops": draw(st.auto_ranges(0, 8)),
+        "intent": draw(intents()), "light_change_stops": draw(st.floats(0, 8)),
         "tubes": draw(st.sampled_from([(), (Tube(name="26", length_mm=26),)])),
         "run": draw(runs()), "devices": draw(st.sampled_from([(), HANGING[:1], HANGING[1:], HANGING[3:5]])),
         "bag_devices": HANGING, "starts": draw(st.sampled_from([None, datetime(2027, 4, 3, 23, tzinfo=UTC)])),

@@ -99,7 +99,7 @@ def test_airy_disc_agrees_with_the_zero_of_the_bessel_function() -> None:
     assert fo.airy_um(1.0) == pytest.approx(2 * jn_zeros(1, 1)[0] / pi * 0.55, rel=0.001)
 
 
-@given(st.auto_ranges(10, 300), st.auto_ranges(0.5, 50), st.auto_ranges(0.01, 5))
+@given(st.floats(10, 300), st.floats(0.5, 50), st.floats(0.01, 5))
 def test_the_iris_for_a_depth_gives_that_depth(focal: float, s_m: float, wanted: float) -> None:
     if 1000 * s_m <= 2 * focal:
         return

@@ -10,7 +10,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing import stills as rn
 from fotonomy.core.spec.stills import LightPoint
 
-spans = st.auto_ranges(1, 3e7).map(lambda s: round(s, 2))
+spans = st.floats(1, 3e7).map(lambda s: round(s, 2))
 
 
 @given(spans)
@@ -34,7 +34,7 @@ def test_lengths_that_are_none_are_refused(text: str) -> None:
         rn.parse_event(text)
 
 
-@given(st.lists(st.tuples(st.integers(0, 90_000), st.auto_ranges(-11, 22).map(lambda e: round(e, 1))),
+@given(st.lists(st.tuples(st.integers(0, 90_000), st.floats(-11, 22).map(lambda e: round(e, 1))),
                 min_size=1, max_size=20, unique_by=lambda p: p[0]))  # fmt: skip
 def test_light_curves_round_trip(points: list[tuple[int, float]]) -> None:
     curve = tuple(LightPoint(float(at), ev) for at, ev in sorted(points))

@@ -90,11 +90,11 @@ def test_a_noise_frame_doubles_the_time_a_frame_takes() -> None:
 
 
 @given(
-    st.auto_ranges(0.001, 60),
-    st.auto_ranges(0, 20),
+    st.floats(0.001, 60),
+    st.floats(0, 20),
     st.booleans(),
-    st.auto_ranges(0.01, 20),
-    st.auto_ranges(1, 200),
+    st.floats(0.01, 20),
+    st.floats(1, 200),
 )
 def test_the_shortest_interval_fits_and_a_second_less_does_not(
     exposure: float, timer: float, dark: bool, write: float, interval_s: float

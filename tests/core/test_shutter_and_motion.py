@@ -51,7 +51,7 @@ def test_spoken_rates_are_exact(spoken: float, top: int, bottom: int) -> None:
     assert exact_rate(25) == 25
 
 
-@given(st.auto_ranges(1, 360), st.auto_ranges(1, 240))
+@given(st.floats(1, 360), st.floats(1, 240))
 def test_angle_to_time_and_back(angle: float, fps: float) -> None:
     time_s = Shutter(angle_deg=angle).seconds(fps)
     assert Shutter(time_s=time_s).degrees(fps) == pytest.approx(angle, rel=1e-9)
@@ -153,7 +153,7 @@ def test_chips_flying_before_a_50_mm_lens() -> None:
     assert moved.screen_crossing_s == pytest.approx(1.176, abs=0.001)
 
 
-@given(st.auto_ranges(0, 50), st.auto_ranges(0.05, 1), st.auto_ranges(10, 200))
+@given(st.floats(0, 50), st.floats(0.05, 1), st.floats(10, 200))
 def test_smear_and_gap_make_the_step(speed: float, share: float, fps: float) -> None:
     moved = motion(
         field_m=3.0, speed_m_s=speed, time_s=share / fps, capture_fps=fps, project_fps=25,
@@ -196,7 +196,7 @@ def test_ten_stops_make_a_sixtieth_17_s() -> None:
     assert 1 / 60 * 2 ** density_to_stops(stops_to_density(10)) == pytest.approx(17, abs=0.1)
 
 
-@given(st.auto_ranges(0, 20))
+@given(st.floats(0, 20))
 def test_density_to_stops_and_back(stops: float) -> None:
     assert density_to_stops(stops_to_density(stops)) == pytest.approx(stops, abs=1e-9)
 

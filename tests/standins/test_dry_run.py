@@ -66,9 +66,9 @@ remotes = st.builds(
     remotes,
     st.integers(2, 400),
     st.integers(2, 60),
-    st.auto_ranges(0.01, 1.5),
+    st.floats(0.01, 1.5),
     st.booleans(),
-    st.auto_ranges(0, 30),
+    st.floats(0, 30),
 )
 def test_without_faults_it_agrees_with_the_closed_formulas(
     remote: Remote, frames: int, interval_s: int, exposure: float, dark: bool, delay: float
@@ -101,7 +101,7 @@ def test_without_faults_it_agrees_with_the_closed_formulas(
 
 
 @settings(max_examples=40)
-@given(st.integers(2, 60), st.auto_ranges(2, 30), st.auto_ranges(0.5, 20))
+@given(st.integers(2, 60), st.floats(2, 30), st.floats(0.5, 20))
 def test_the_cameras_buffer_agrees_with_the_formula(limit: int, rate: float, write: float) -> None:
     """Full after B*r/(r-w) frames, one frame more or less for the ends."""
     if rate <= write * 1.05:
@@ -261,8 +261,8 @@ def test_no_run_at_all_is_judged_too() -> None:
 @settings(max_examples=30)
 @given(
     st.sampled_from([5, 12, 60]),
-    st.auto_ranges(0.2, 12),
-    st.auto_ranges(5, 300),
+    st.floats(0.2, 12),
+    st.floats(5, 300),
     st.integers(1, 40),
 )
 def test_an_hour_of_bursts_agrees_with_the_buffers_formula(

@@ -58,22 +58,22 @@ def test_the_setup_schema_knows_every_wish_and_move() -> None:
 
 
 names = st.text("abc ÆØ漢", min_size=1, max_size=12).filter(str.strip)
-lengths = st.auto_ranges(1, 300).map(lambda x: round(x, 2))
+lengths = st.floats(1, 300).map(lambda x: round(x, 2))
 
 
 @st.composite
 def kits(draw: Any) -> Kit:
     lens = st.builds(
         Lens, name=names, focal_shortest_mm=lengths, focal_longest_mm=st.just(900.0),
-        widest_f=st.auto_ranges(0.7, 5), smallest_f=st.auto_ranges(5.1, 64), close_focus_m=st.none() | lengths,
-        thread_mm=st.none() | lengths, squeeze=st.auto_ranges(1, 2), mount=st.sampled_from(["", "wide"]),
+        widest_f=st.floats(0.7, 5), smallest_f=st.floats(5.1, 64), close_focus_m=st.none() | lengths,
+        thread_mm=st.none() | lengths, squeeze=st.floats(1, 2), mount=st.sampled_from(["", "wide"]),
     )  # fmt: skip
     piece = st.builds(
         Glass, name=names, kind=st.sampled_from([GlassKind.ND, GlassKind.POLARISER]),
-        stops=st.auto_ranges(0.1, 12), thread_mm=st.none() | lengths, mount=st.sampled_from(list(Mount)),
+        stops=st.floats(0.1, 12), thread_mm=st.none() | lengths, mount=st.sampled_from(list(Mount)),
     )  # fmt: skip
     ring = st.builds(
-        StepRing, name=names, lens_mm=st.auto_ranges(20, 60), filter_mm=st.auto_ranges(61, 99)
+        StepRing, name=names, lens_mm=st.floats(20, 60), filter_mm=st.floats(61, 99)
     )
     box = st.builds(MatteBox, name=names, largest_mm=lengths)
     return Kit(
