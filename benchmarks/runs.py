@@ -32,7 +32,7 @@ def _long_run(interval_s: float, frames: int) -> Any:
         spec, frame_rate=1 / interval_s, wanted_screen_s=frames / spec.project_fps,
         devices=(spec.devices[0], Card(name="c", size_gb=4000, write_mb_s=130),
                  Battery(name="b", energy_wh=90_000)),
-        run=replace(spec.run, light=light, ramp=Ramp.PLANNED, declination_deg=None),
+        run=replace(spec.run, light_curve=light, ramp=Ramp.PLANNED, declination_deg=None),
     )  # fmt: skip
     run = analyse(spec).run
     assert run is not None

@@ -1,4 +1,7 @@
-"""``python -m fotonomy plan FILE.json`` (or ``solve``): the core without the web."""
+"""``python -m fotonomy plan FILE.json`` (or ``solve``): the core without the web.
+
+``schemas`` writes the schemas of all files anew, from the classes they describe.
+"""
 
 import argparse
 import sys
@@ -8,6 +11,7 @@ from fotonomy.core.plan import plan
 from fotonomy.core.planner.plans import solve
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.plan_json import plan_to_data, solutions_to_data
+from fotonomy.exchange.schema_files import write_schemas
 from fotonomy.exchange.schemas import write_json
 from fotonomy.exchange.setup_json import read_setup
 
@@ -18,9 +22,13 @@ def main(arguments: list[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True)
     planner = commands.add_parser("plan", help="print the plan of one setup file as JSON")
     solver = commands.add_parser("solve", help="print what the planner offers for one, as JSON")
+    commands.add_parser("schemas", help="write the schemas of all files anew")
     for command in (planner, solver):
         command.add_argument("file", type=Path, help="a setup file, see docs/formats.md")
     asked = parser.parse_args(arguments)
+    if asked.command == "schemas":
+        write_schemas()
+        return 0
     path: Path = asked.file
     try:
         setup = read_setup(path.read_bytes()).setup

@@ -44,11 +44,11 @@ def shoot(page: Page, name: str, whole: bool = False) -> None:
 def nothing_fits(page: Page) -> None:
     """A copy of a setup made impossible: sun, an open iris, no glass, all of it held."""
     bench(page, "5A Launch, side pass")
-    for name, text in (("light", "15 EV"), ("iris", "f/1.8"), ("nd", "none")):
+    for name, text in (("light", "15 EV"), ("iris", "f/1.8"), ("nd_density", "none")):
         page.locator(f"#f-{name}").fill(text)
         page.keyboard.press("Tab")
         page.wait_for_load_state("networkidle")
-    for name in ("iris", "nd"):
+    for name in ("iris", "nd_density"):
         page.locator(f"[data-scale={name}] .hold input").check()
         page.wait_for_load_state("networkidle")
     page.locator("h1").click()

@@ -50,10 +50,11 @@ def _named(things: list[dict[str, Any]], *names: str) -> list[dict[str, Any]]:
 def _as_file(entry: dict[str, Any], shoot: dict[str, Any], kit: dict[str, Any]) -> dict[str, Any]:
     """An entry of the scenario as a whole setup file: its gear is named, the kit has it."""
     lens_free = "lens" not in entry["setup"]["held"]
+    place = {key: shoot[key] for key in ("mains_hz", "project_fps")}
     return {
         "format": "fotonomy-setup", "version": VERSION,
-        "place": {key: shoot[key] for key in ("mains_hz", "project_fps")},
-        "setup": entry["setup"],
+        **{key: entry[key] for key in ("planned_time", "notes") if key in entry},
+        "setup": {**entry["setup"], **place},
         "gear": {
             "body": _named(kit["bodies"], entry["body"])[0],
             "lens": _named(kit["lenses"], entry["lens"])[0],
@@ -62,8 +63,8 @@ def _as_file(entry: dict[str, Any], shoot: dict[str, Any], kit: dict[str, Any]) 
                 device for device in kit["devices"]
                 if next(iter(device.values()))["name"] in entry.get("devices", ())
             ],
-            "bag_lenses": kit["lenses"] if lens_free else [],
-            "nd": [g for g in kit["glass"] if g["kind"] in ("nd", "variable_nd")],
+            "packed_lenses": kit["lenses"] if lens_free else [],
+            "glass": [g for g in kit["glass"] if g["kind"] in ("nd", "variable_nd")],
             "filters": _named(kit["glass"], *entry.get("filters", ())),
             "holders": kit["holders"],
             "profile": _named(kit["profiles"], entry["profile"])[0],

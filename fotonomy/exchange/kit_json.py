@@ -1,35 +1,53 @@
 """The kit file: everything a person owns, in and out (docs/formats.md)."""
 
-from collections.abc import Callable
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, fields
+from typing import Annotated, Any, NamedTuple
 
-from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.body import Body
 from fotonomy.core.gear.filters import Glass, Holder
 from fotonomy.core.gear.lens import Lens, Tube
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.gear.support import Support
-from fotonomy.exchange import gear_json as gj
-from fotonomy.exchange.errors import ExchangeError
+from fotonomy.core.ranges import NAME, Sized
+from fotonomy.exchange.converter import converter, from_file, to_data
+from fotonomy.exchange.schema_of import Schema, SchemaOf
 from fotonomy.exchange.schemas import check, read_json
 
 VERSION = 1
+MANY = Sized(0, 500)
+
+
+class OwnSupport(NamedTuple):
+    """What the person calls a support, and which sort it is."""
+
+    name: Annotated[str, NAME]
+    support: Support
 
 
 @dataclass(frozen=True, slots=True)
 class Kit:
-    """A kit as the core knows it; supports are pairs of name and sort."""
+    """A kit as the core knows it."""
 
-    profiles: tuple[Profile, ...] = ()
-    bodies: tuple[Body, ...] = ()
-    lenses: tuple[Lens, ...] = ()
-    glass: tuple[Glass, ...] = ()
-    holders: tuple[Holder, ...] = ()
-    tubes: tuple[Tube, ...] = ()
-    supports: tuple[tuple[str, Support], ...] = ()
-    devices: tuple[Device, ...] = ()
+    profiles: Annotated[tuple[Profile, ...], MANY] = ()
+    bodies: Annotated[tuple[Body, ...], MANY] = ()
+    lenses: Annotated[tuple[Lens, ...], MANY] = ()
+    glass: Annotated[tuple[Glass, ...], MANY] = ()
+    holders: Annotated[tuple[Holder, ...], MANY] = ()
+    tubes: Annotated[tuple[Tube, ...], MANY] = ()
+    supports: Annotated[tuple[OwnSupport, ...], MANY] = ()
+    devices: Annotated[tuple[Device, ...], MANY] = ()
+
+
+def _support_to_data(one: OwnSupport) -> dict[str, str]:
+    name, support = one
+    return {"name": name, "support": support.value}
+
+
+converter.register_structure_hook(
+    OwnSupport, lambda data, _: OwnSupport(data["name"], Support(data["support"]))
+)
+converter.register_unstructure_hook(OwnSupport, _support_to_data)
 
 
 def read_kit(raw: bytes) -> Kit:
@@ -40,39 +58,30 @@ def read_kit(raw: bytes) -> Kit:
 def kit_from_data(data: Any) -> Kit:
     """JSON data as a kit. Raises ExchangeError with the JSON path of the fault."""
     check("kit", data)
-    readers: dict[str, Callable[[dict[str, Any]], Any]] = {
-        "profiles": gj.profile_from_data, "bodies": gj.body_from_data,
-        "lenses": gj.lens_from_data, "glass": gj.glass_from_data,
-        "holders": gj.holder_from_data, "tubes": gj.tube_from_data,
-        "supports": _support_from_data, "devices": gj.device_from_data,
-    }  # fmt: skip
-    found: dict[str, tuple[Any, ...]] = {}
-    for key, read in readers.items():
-        rows = []
-        for at, entry in enumerate(data.get(key, ())):
-            try:
-                rows.append(read(entry))
-            except RuleError as error:
-                raise ExchangeError(f"$.{key}[{at}].{error.field}", error.rule) from error
-        found[key] = tuple(rows)
-    return Kit(**found)
-
-
-def _support_from_data(data: dict[str, Any]) -> tuple[str, Support]:
-    return data["name"], Support(data["support"])
+    given = {key: value for key, value in data.items() if key not in ("format", "version")}
+    return from_file(given, Kit, "$")
 
 
 def kit_to_data(kit: Kit) -> dict[str, Any]:
     """A kit as JSON data; kit_from_data gives the same kit back."""
-    return {
-        "format": "fotonomy-kit",
-        "version": VERSION,
-        "profiles": [gj.profile_to_data(profile) for profile in kit.profiles],
-        "bodies": gj.plain(kit.bodies),
-        "lenses": gj.plain(kit.lenses),
-        "glass": gj.plain(kit.glass),
-        "holders": [gj.holder_to_data(holder) for holder in kit.holders],
-        "tubes": gj.plain(kit.tubes),
-        "supports": [{"name": name, "support": sort.value} for name, sort in kit.supports],
-        "devices": [gj.device_to_data(device) for device in kit.devices],
-    }
+    return {"format": "fotonomy-kit", "version": VERSION, **to_data(kit, Kit)}
+
+
+def kit_schema() -> Schema:
+    """The schema of a kit file, made of the core's classes."""
+    schema = SchemaOf()
+    named = {
+        "type": "object", "additionalProperties": False, "required": ["name", "support"],
+        "properties": {
+            "name": {"type": "string", "minLength": NAME.least, "maxLength": NAME.most},
+            "support": schema.of(Support),
+        },
+    }  # fmt: skip
+    own = ["supports"]
+    rest = [f.name for f in fields(Kit) if f.name not in own]
+    properties = {
+        "format": {"const": "fotonomy-kit"}, "version": {"const": VERSION},
+        **schema.object_of(Kit, rest)["properties"],
+        "supports": {"type": "array", "maxItems": MANY.most, "items": named},
+    }  # fmt: skip
+    return schema.file("A kit", properties, ("format", "version"))

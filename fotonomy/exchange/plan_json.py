@@ -1,143 +1,334 @@
-"""The plan file: what a setup comes to, as JSON for other programs (docs/formats.md)."""
+"""The plan file: what a setup comes to, as JSON for other programs (docs/formats.md).
 
-from dataclasses import asdict, fields, is_dataclass
+Its names are its own: where a class of the core calls something otherwise, ``NAMES`` says so, and
+the committed schema tells when a name has changed by accident.
+"""
+
+from dataclasses import dataclass, fields
+from datetime import datetime
 from math import isfinite
 from typing import Any
 
+from cattrs.gen import make_dict_unstructure_fn, override
+
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Shake
 from fotonomy.core.compare.exposure_strategies import ExposureStrategies, compare_strategies
-from fotonomy.core.exposure.metering import claims
+from fotonomy.core.exposure.light_budget import Balance, BudgetLine
+from fotonomy.core.exposure.metering import Claim, claims
 from fotonomy.core.exposure.ramp import RampPlan
+from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.motion.cadence import Motion
+from fotonomy.core.optics.depth_of_field import Focus
 from fotonomy.core.plan import Plan
-from fotonomy.core.planner.plans import Solutions
+from fotonomy.core.planner.plans import Because, Solutions
+from fotonomy.core.readout import ReadoutItem
+from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.stills import Ramp
+from fotonomy.core.stills.burst import Burst
+from fotonomy.core.stills.clip import Clip
+from fotonomy.core.stills.long_exposure import LongExposure
+from fotonomy.core.tone.noise import Noise
+from fotonomy.core.tone.signal_levels import Level
+from fotonomy.core.tone.white_balance import White
+from fotonomy.exchange.changes_json import changes_to_data, text_of
+from fotonomy.exchange.converter import converter
+from fotonomy.exchange.schema_of import Schema, SchemaOf
+
+PLAN_VERSION, PLANS_VERSION = 3, 2
+# What the file calls a field, where the core's class calls it otherwise.
+NAMES: dict[type[Any], dict[str, str]] = {IntervalRun: {"intervalometer": "program"}}
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedSetup:
+    """Which setup was planned."""
+
+    code: str
+    title: str
+    kind: Kind
+
+
+@dataclass(frozen=True, slots=True)
+class BudgetPart:
+    """The light budget: its lines, its balance and the verdict."""
+
+    ev100: float
+    lines: tuple[BudgetLine, ...]
+    error_stops: float
+    target_stops: float
+    verdict: Balance
+
+
+@dataclass(frozen=True, slots=True)
+class ShutterPart:
+    """The shutter as time and angle, and what lamps do to it."""
+
+    time_s: float
+    angle_deg: float
+    mains_ripple_left: float
+    mains_safe: bool
+
+
+@dataclass(frozen=True, slots=True)
+class StrategyPart:
+    """One way of exposing this scene."""
+
+    school: Exposing
+    applies: bool
+    offset_stops: float
+    post_stops: float
+    reason: str
+    levels_percent: dict[str, float]
+    clipped_stops: dict[str, float]
+    looks_like_iso: float
+    inside_limit_stops: float
+    headroom_left_stops: float
+    work: str
+
+
+@dataclass(frozen=True, slots=True)
+class StrategiesPart:
+    """Every way of exposing, the one in force and the one advised."""
+
+    chosen: Exposing
+    advised: Exposing
+    because: str
+    all: tuple[StrategyPart, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RampStepPart:
+    """One change of a ramp: before which frame, when, and what is set from then on."""
+
+    frame: int
+    at_s: float
+    lifts_nd: bool
+    time_s: float
+    iso: int
+    nd_density: float
+    gain_stops: float
+
+
+@dataclass(frozen=True, slots=True)
+class RampPart:
+    """A ramp by its changes."""
+
+    school: Ramp
+    largest_step_stops: float
+    limit_at_s: float | None
+    end_miss_stops: float
+    steps: tuple[RampStepPart, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ChangePart:
+    """One setting, the value it gets, and that value as it would be typed."""
+
+    setting: str
+    value: Any
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class FixPart:
+    """A fix of a finding."""
+
+    label: str
+    changes: tuple[ChangePart, ...]
+    price_stops: float
+    touches_held: bool
+
+
+@dataclass(frozen=True, slots=True)
+class FindingPart:
+    """A finding with its number, its reason and its fixes."""
+
+    id: str
+    severity: Severity
+    what: str
+    why: str
+    number: float
+    unit: str
+    fixes: tuple[FixPart, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PlanFile:
+    """The whole file, in its order."""
+
+    format: str
+    version: int
+    setup: PlannedSetup
+    readout: tuple[ReadoutItem, ...]
+    budget: BudgetPart
+    shutter: ShutterPart
+    motion: Motion
+    camera_and_hand: Shake
+    focus: Focus
+    level: Level
+    meters: tuple[Claim, ...]
+    schools: StrategiesPart
+    noise: Noise
+    white: White
+    clip: Clip
+    run: IntervalRun | Burst | LongExposure | None
+    nd_pieces: tuple[str, ...] | None
+    nd_wheel: float | None
+    findings: tuple[FindingPart, ...]
+    cautions: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PlanPart:
+    """One plan the planner offers."""
+
+    title: str
+    score: float
+    error_stops: float
+    because: tuple[Because, ...]
+    regrets_stops: dict[str, float]
+    costs: dict[str, float]
+    gains: tuple[str, ...]
+    losses: tuple[str, ...]
+    changes: tuple[ChangePart, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class RemedyPart:
+    """A way out where nothing fits."""
+
+    label: str
+    why: str
+    changes: tuple[ChangePart, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PlansFile:
+    """What the planner offers, or what stands in the way."""
+
+    format: str
+    version: int
+    combinations: int
+    left_out: tuple[str, ...]
+    plans: tuple[PlanPart, ...]
+    missing_stops: float | None
+    blocking: tuple[str, ...]
+    remedies: tuple[RemedyPart, ...]
+
+
+_writer = converter.copy()
+
+
+def _ramp_part(ramp: RampPlan) -> RampPart:
+    return RampPart(
+        ramp.school, ramp.largest_step_stops, ramp.limit_at_s, ramp.end_miss_stops,
+        tuple(
+            RampStepPart(
+                step.frame, step.at_s, step.lifts_nd,
+                **{f.name: getattr(step.rung, f.name) for f in fields(step.rung)},
+            )
+            for step in ramp.steps
+        ),
+    )  # fmt: skip
+
+
+_writer.register_unstructure_hook(RampPlan, lambda ramp: _writer.unstructure(_ramp_part(ramp)))
+_writer.register_unstructure_hook(datetime, datetime.isoformat)
+for _class, _names in NAMES.items():
+    _overrides: dict[str, Any] = {own: override(rename=name) for own, name in _names.items()}
+    _writer.register_unstructure_hook(
+        _class, make_dict_unstructure_fn(_class, _writer, **_overrides)
+    )
 
 
 def plan_to_data(plan: Plan) -> dict[str, Any]:
     """Every number of a plan with its unit in the key, findings and fixes included."""
     analysis = plan.analysis
-    setup, flicker = analysis.setup, analysis.flicker
-    return {
-        "format": "fotonomy-plan",
-        "version": 2,
-        "setup": {"code": setup.code, "title": setup.title, "kind": setup.kind.value},
-        "readout": [asdict(item) for item in plan.readout],
-        "budget": {
-            "ev100": analysis.budget.ev100,
-            "lines": [asdict(line) for line in analysis.budget.lines],
-            "error_stops": analysis.budget.error_stops,
-            "target_stops": analysis.budget.target_stops,
-            "verdict": analysis.budget.verdict.value,
-        },
-        "shutter": {
-            "time_s": setup.time_s,
-            "angle_deg": setup.shutter.degrees(setup.frame_rate),
-            "mains_ripple_left": flicker.ripple,
-            "mains_safe": flicker.safe,
-        },
-        "motion": asdict(analysis.motion),
-        "camera_and_hand": asdict(analysis.shake),
-        "focus": _finite(asdict(analysis.focus)),
-        "level": asdict(analysis.level),
-        "meters": [asdict(claim) for claim in claims(setup.readings, analysis.level)],
-        "schools": _schools(compare_strategies(setup)),
-        "noise": asdict(analysis.noise),
-        "white": asdict(analysis.white),
-        "clip": asdict(analysis.clip),
-        "run": _run(analysis),
-        "nd_pieces": list(analysis.stack.pieces) if analysis.stack else None,
-        "nd_wheel": analysis.stack.wheel if analysis.stack else None,
-        "findings": [asdict(finding) for finding in plan.findings],
-        "cautions": list(plan.cautions),
-    }
+    setup, budget = analysis.setup, analysis.budget
+    made = PlanFile(
+        format="fotonomy-plan", version=PLAN_VERSION,
+        setup=PlannedSetup(setup.code, setup.title, setup.kind),
+        readout=plan.readout,
+        budget=BudgetPart(
+            budget.ev100, budget.lines, budget.error_stops, budget.target_stops, budget.verdict
+        ),
+        shutter=ShutterPart(
+            setup.time_s, setup.shutter.degrees(setup.frame_rate), analysis.flicker.ripple,
+            analysis.flicker.safe,
+        ),
+        motion=analysis.motion, camera_and_hand=analysis.shake, focus=analysis.focus,
+        level=analysis.level, meters=claims(setup.readings, analysis.level),
+        schools=_strategies(compare_strategies(setup)), noise=analysis.noise, white=analysis.white,
+        clip=analysis.clip, run=analysis.run,
+        nd_pieces=analysis.stack.pieces if analysis.stack else None,
+        nd_wheel=analysis.stack.wheel if analysis.stack else None,
+        findings=tuple(_finding(one) for one in plan.findings), cautions=plan.cautions,
+    )  # fmt: skip
+    return _written(made)
 
 
-def _run(analysis: Analysis) -> dict[str, Any] | None:
-    """What the kind of a setup adds; None for video. Ramps are given by their changes."""
-    run = analysis.run
-    if run is None:
-        return None
-    if not isinstance(run, IntervalRun):
-        whole: dict[str, Any] = _finite(asdict(run))
-        return whole
-    data = {
-        field.name: getattr(run, field.name)
-        for field in fields(run)
-        if field.name not in ("ramp", "floating", "ends")
-    }
-    data = {
-        key: asdict(value) if is_dataclass(value) and not isinstance(value, type) else value
-        for key, value in data.items()
-    }
-    data["program"] = data.pop("intervalometer")
-    data["ends"] = run.ends.isoformat() if run.ends else None
-    data["ramp"], data["floating"] = _ramp(run.ramp), run.floating and _ramp(run.floating)
-    whole = _finite(data)
-    return whole
+def _written(made: Any) -> dict[str, Any]:
+    data: dict[str, Any] = _finite(_writer.unstructure(made))
+    return data
 
 
-def _ramp(ramp: RampPlan) -> dict[str, Any]:
-    return {
-        "school": ramp.school.value, "largest_step_stops": ramp.largest_step_stops,
-        "limit_at_s": ramp.limit_at_s, "end_miss_stops": ramp.end_miss_stops,
-        "steps": [
-            {"frame": step.frame, "at_s": step.at_s, "lifts_nd": step.lifts_nd,
-             **asdict(step.rung)}
-            for step in ramp.steps
-        ],
-    }  # fmt: skip
+def _strategies(found: ExposureStrategies) -> StrategiesPart:
+    return StrategiesPart(found.chosen, found.advised, found.because, tuple(
+        StrategyPart(
+            school=one.placing.school, applies=one.placing.applies,
+            offset_stops=one.placing.offset_stops, post_stops=one.placing.post_stops,
+            reason=one.placing.reason,
+            levels_percent={tone.name: tone.percent for tone in one.level.tones},
+            clipped_stops={tone.name: tone.clipped_stops for tone in one.clipped},
+            looks_like_iso=one.looks_like_iso, inside_limit_stops=one.inside_stops,
+            headroom_left_stops=one.headroom_left_stops, work=one.work,
+        )
+        for one in found.all
+    ))  # fmt: skip
 
 
-def _schools(found: ExposureStrategies) -> dict[str, Any]:
-    return {
-        "chosen": found.chosen.value,
-        "advised": found.advised.value,
-        "because": found.because,
-        "all": [
-            {
-                "school": one.placing.school.value,
-                "applies": one.placing.applies,
-                "offset_stops": one.placing.offset_stops,
-                "post_stops": one.placing.post_stops,
-                "reason": one.placing.reason,
-                "levels_percent": {tone.name: tone.percent for tone in one.level.tones},
-                "clipped_stops": {tone.name: tone.clipped_stops for tone in one.clipped},
-                "looks_like_iso": one.looks_like_iso,
-                "inside_limit_stops": one.inside_stops,
-                "headroom_left_stops": one.headroom_left_stops,
-                "work": one.work,
-            }
-            for one in found.all
-        ],
-    }
+def _changes(changes: tuple[Change, ...]) -> tuple[ChangePart, ...]:
+    return tuple(
+        ChangePart(name, value, text_of(change))
+        for change, (name, value) in zip(changes, changes_to_data(changes), strict=True)
+    )
+
+
+def _finding(one: Finding) -> FindingPart:
+    return FindingPart(
+        one.id, one.severity, one.what, one.why, one.number, one.unit,
+        tuple(
+            FixPart(fix.label, _changes(fix.changes), fix.price_stops, fix.touches_held)
+            for fix in one.fixes
+        ),
+    )  # fmt: skip
 
 
 def solutions_to_data(found: Solutions) -> dict[str, Any]:
     """What the planner offers: plans with reasons and prices, or what stands in the way."""
-    plans = [one for one in (found.best, *found.alternatives) if one is not None]
-    return {
-        "format": "fotonomy-plans",
-        "version": 1,
-        "combinations": found.combinations,
-        "left_out": list(found.left_out),
-        "plans": [
-            {
-                "title": one.title,
-                "score": one.candidate.score,
-                "error_stops": one.analysis.budget.error_stops,
-                "because": [asdict(reason) for reason in one.because],
-                "regrets_stops": one.candidate.judgement.shortfalls,
-                "costs": one.candidate.judgement.costs,
-                "gains": list(one.gains),
-                "losses": list(one.losses),
-                "changes": [asdict(change) for change in one.changes],
-            }
-            for one in plans
-        ],
-        "missing_stops": found.missing_stops,
-        "blocking": list(found.blocking),
-        "remedies": [asdict(way) for way in found.relaxations],
-    }
+    offered = [one for one in (found.best, *found.alternatives) if one is not None]
+    made = PlansFile(
+        format="fotonomy-plans", version=PLANS_VERSION, combinations=found.combinations,
+        left_out=found.left_out,
+        plans=tuple(
+            PlanPart(
+                title=one.title, score=one.candidate.score,
+                error_stops=one.analysis.budget.error_stops, because=one.because,
+                regrets_stops=one.candidate.judgement.shortfalls,
+                costs=one.candidate.judgement.costs, gains=one.gains, losses=one.losses,
+                changes=_changes(one.changes),
+            )
+            for one in offered
+        ),
+        missing_stops=found.missing_stops, blocking=found.blocking,
+        remedies=tuple(
+            RemedyPart(way.label, way.why, _changes(way.changes)) for way in found.relaxations
+        ),
+    )  # fmt: skip
+    return _written(made)
 
 
 def _finite(data: Any) -> Any:
@@ -147,3 +338,37 @@ def _finite(data: Any) -> Any:
     if isinstance(data, list | tuple):
         return [_finite(value) for value in data]
     return None if isinstance(data, float) and not isfinite(data) else data
+
+
+class _PlanSchema(SchemaOf):
+    """Names and shapes of files that only leave the program."""
+
+    def of(self, hint: Any) -> Schema:
+        if hint is Any:
+            return {}
+        if hint is datetime:
+            return {"type": "string"}
+        return super().of(RampPart if hint is RampPlan else hint)
+
+    def object_of(self, cls: Any, names: Any = None) -> Schema:
+        made = super().object_of(cls, names)
+        own = NAMES.get(cls, {})
+        made["properties"] = {own.get(key, key): part for key, part in made["properties"].items()}
+        made["required"] = [own.get(key, key) for key in made["required"]]
+        return made
+
+
+def plan_schema() -> Schema:
+    """The schema of a plan file."""
+    return _schema("A plan", PlanFile)
+
+
+def plans_schema() -> Schema:
+    """The schema of a plans file."""
+    return _schema("Plans", PlansFile)
+
+
+def _schema(title: str, cls: type[Any]) -> Schema:
+    schema = _PlanSchema(writes=True)
+    made = schema.object_of(cls)
+    return schema.file(title, made["properties"], made["required"])

@@ -7,7 +7,6 @@ from typing import Any
 
 from jsonschema import Draft202012Validator
 from jsonschema.exceptions import best_match
-from referencing import Registry, Resource
 
 from fotonomy.exchange.errors import ExchangeError
 
@@ -21,9 +20,7 @@ def _schema(name: str) -> Any:
 
 @cache
 def _validator(name: str) -> Draft202012Validator:
-    gear = Resource.from_contents(_schema("gear"))
-    registry: Registry[Any] = Registry().with_resource("urn:fotonomy:gear:2", gear)
-    return Draft202012Validator(_schema(name), registry=registry)
+    return Draft202012Validator(_schema(name))
 
 
 def _refuse_constant(name: str) -> float:

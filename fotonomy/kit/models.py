@@ -14,7 +14,7 @@ from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heat
 from fotonomy.core.gear.filters import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.support import Support
-from fotonomy.exchange.gear_json import format_from_data
+from fotonomy.exchange.converter import from_data
 
 
 def _names(enum: type[Any]) -> list[tuple[str, str]]:
@@ -157,7 +157,7 @@ class Body(Gear):
         """The body with these profile names: a row not saved yet has none of its own."""
         return body_spec.Body(
             **{name: getattr(self, name) for name in self.PLAIN},
-            formats=tuple(format_from_data(entry) for entry in self.formats),
+            formats=tuple(from_data(entry, body_spec.RecordingFormat) for entry in self.formats),
             drive_modes=tuple(body_spec.DriveMode(**mode) for mode in self.drive_modes),
             shutter_style=body_spec.ShutterStyle(self.shutter_style),
             angles_deg=tuple(self.angles_deg),

@@ -16,7 +16,7 @@ from fotonomy.core.gear.neutral_density import stops_to_density
 from fotonomy.core.gear.profile import LevelScale
 from fotonomy.core.gear.profile import Profile as ProfileSpec
 from fotonomy.core.spec.setup import Setup
-from fotonomy.exchange.gear_json import curve_to_data, plain
+from fotonomy.exchange.converter import curve_to_data, to_data
 from fotonomy.exchange.kit_json import Kit
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 
@@ -145,7 +145,7 @@ def body_columns(body: body_spec.Body) -> dict[str, Any]:
     lists = ("formats", "drive_modes", "angles_deg", "nd_wheel")
     return {
         **{key: getattr(body, key) for key in Body.PLAIN if key != "name"},
-        **{key: plain(getattr(body, key)) for key in lists},
+        **{key: to_data(getattr(body, key)) for key in lists},
         **{key: getattr(body.sensor, key) for key in Body.SENSOR},
         "shutter_style": body.shutter_style.value,
     }

@@ -1,45 +1,36 @@
-"""From rows to the core's specs and back, and to snapshots for the ledger."""
+"""From rows to the core's specs and back, and to snapshots for the history."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import datetime
 from functools import cached_property
 from typing import Any
 
-from fotonomy.core.gear import accessories as hung
-from fotonomy.core.gear import filters as glass
+from fotonomy.core.gear.accessories import Device
+from fotonomy.core.gear.filters import Glass, Holder
 from fotonomy.core.gear.lens import Lens as LensSpec
 from fotonomy.core.gear.lens import Tube
-from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.ranges import hints_of
 from fotonomy.core.spec import setup as core
+from fotonomy.core.spec.changes import PARTS
 from fotonomy.core.spec.intent import Intent
-from fotonomy.exchange.gear_json import plain
-from fotonomy.exchange.setup_json import (
-    SetupFile,
-    intent_from_data,
-    intent_to_data,
-    light_from_data,
-    light_to_data,
-    limits_from_data,
-    movement_from_data,
-    readings_from_data,
-    run_from_data,
-)
+from fotonomy.exchange.converter import from_data, to_data
+from fotonomy.exchange.kit_json import OwnSupport
+from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Accessory, Filter, Lens
 from fotonomy.shoots.models import Setup, Shoot
 
-# Columns of a row that are fields of the core's Setup under the same name.
-SHARED_FIELDS = (
-    "code", "title", "mains_lamps", "lamp_hz", "light_change_stops",
-    "subject", "subject_speed_m_s", "subject_distance_m", "subject_size_m", "subject_depth_m",
-    "recording", "focal_mm", "frame_rate", "iris", "iso", "nd_density", "white_k",
-    "tint_cc", "source_k", "white_bias_mired", "wanted_screen_s", "handle_s",
+_HINTS = hints_of(core.Setup)
+# Columns of a row that are fields of the core's Setup under the same name. The gear is rows of
+# its own, and the shutter two columns.
+COLUMNS = tuple(
+    column.name for column in Setup._meta.concrete_fields
+    if column.name in {field.name for field in fields(core.Setup)} and not column.is_relation
 )  # fmt: skip
-# Columns that stand in a snapshot as they are.
+# What else stands in a snapshot as it is.
 PLAIN_COLUMNS = (
-    *SHARED_FIELDS, "position", "kind", "light", "movement", "readings", "intent", "support",
-    "body_id", "lens_id", "profile_id", "shutter_angle_deg", "shutter_time_s", "held", "limits",
-    "notes", "run",
+    *COLUMNS, "position", "body_id", "lens_id", "profile_id", "shutter_angle_deg",
+    "shutter_time_s", "notes",
 )  # fmt: skip
 # Schools a shoot chooses and a setup may choose otherwise.
 SCHOOLS = ("look", "handheld", "circle", "exposing", "white_school")
@@ -54,12 +45,12 @@ class PackedKit:
     """
 
     shoot: Shoot
-    nd: tuple[glass.Glass, ...]
-    others: dict[int, glass.Glass]
-    holders: tuple[glass.Holder, ...]
+    nd: tuple[Glass, ...]
+    others: dict[int, Glass]
+    holders: tuple[Holder, ...]
     tubes: dict[int, Tube]
-    supports: tuple[tuple[str, Support], ...]
-    devices: dict[int, hung.Device]
+    supports: tuple[OwnSupport, ...]
+    devices: dict[int, Device]
 
     @cached_property
     def lenses(self) -> tuple[LensSpec, ...]:
@@ -76,7 +67,7 @@ def packed(shoot: Shoot, model: type[Any], names: str, whole: bool = False) -> A
 
 
 def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
-    """The bag of a shoot, in two queries (lenses in a third, when asked for).
+    """What a shoot takes along, in two queries (lenses in a third, when asked for).
 
     ``whole`` is the kit with nothing left at home, whatever the shoot packs.
     """
@@ -88,7 +79,9 @@ def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
         others={p.pk: p.to_spec() for p in pieces if p.kind not in Filter.KNOB_KINDS},
         holders=tuple(t.to_spec() for t in things if t.sort in Accessory.HOLDERS),
         tubes={t.pk: t.to_spec() for t in things if t.sort == Accessory.TUBE},
-        supports=tuple((t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT),
+        supports=tuple(
+            OwnSupport(t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT
+        ),
         devices={t.pk: t.to_device() for t in things if t.sort in Accessory.DEVICES},
     )
 
@@ -96,26 +89,23 @@ def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
 def intent_of(row: Setup) -> Intent:
     """What a setup wants; schools it does not choose are its shoot's."""
     schools = {name: getattr(row.shoot, name) for name in SCHOOLS}
-    return intent_from_data({**schools, **row.intent})
+    return from_data({**schools, **row.intent}, Intent)
 
 
 def spec_of(row: Setup, packed: PackedKit) -> core.Setup:
     """A row as the core plans it. Raises RuleError where the row's numbers break a rule."""
+    given = {
+        name: from_data(getattr(row, name), _HINTS[name]) for name in COLUMNS if name != "intent"
+    }
     return core.Setup(
-        kind=core.Kind(row.kind),
         project_fps=row.shoot.project_fps,
         mains_hz=row.shoot.mains_hz,
-        light=light_from_data(row.light),
-        movement=movement_from_data(row.movement),
-        readings=readings_from_data(row.readings),
         intent=intent_of(row),
-        support=Support(row.support),
         body=row.body.to_spec(),
         lens=row.lens.to_spec(),
         tubes=tuple(packed.tubes[pk] for pk in row.thing_ids if pk in packed.tubes),
         devices=tuple(packed.devices[pk] for pk in row.thing_ids if pk in packed.devices),
         packed_devices=tuple(d for pk, d in packed.devices.items() if pk not in row.thing_ids),
-        run=run_from_data(row.run),
         starts=starts_of(row),
         packed_lenses=() if "lens" in row.held else packed.lenses,
         profile=row.profile.to_spec(),
@@ -123,9 +113,7 @@ def spec_of(row: Setup, packed: PackedKit) -> core.Setup:
         holders=packed.holders,
         filters=tuple(packed.others[pk] for pk in row.filter_ids if pk in packed.others),
         shutter=Shutter(angle_deg=row.shutter_angle_deg, time_s=row.shutter_time_s),
-        held=frozenset(row.held),
-        limits=limits_from_data(row.limits),
-        **{name: getattr(row, name) for name in SHARED_FIELDS},
+        **given,
     )
 
 
@@ -137,25 +125,18 @@ def starts_of(row: Setup) -> datetime | None:
 
 
 def write_spec(row: Setup, spec: core.Setup) -> None:
-    """Put a spec's numbers into a row; its gear is the row's own affair.
+    """Put a spec's settings into a row; its gear is the row's own affair.
 
     A school is kept only where the row chose one, or where it is not its shoot's.
     """
-    for name in SHARED_FIELDS:
-        setattr(row, name, getattr(spec, name))
-    row.kind = spec.kind.value
-    row.light = light_to_data(spec.light)
-    row.movement = plain(spec.movement)
-    row.readings = plain(spec.readings)
-    row.run = plain(spec.run)
+    for name in COLUMNS:
+        if name != "intent":
+            setattr(row, name, to_data(getattr(spec, name), _HINTS[name]))
     row.intent = {
         key: value
-        for key, value in intent_to_data(spec.intent).items()
+        for key, value in to_data(spec.intent, Intent).items()
         if key not in SCHOOLS or key in row.intent or value != getattr(row.shoot, key)
     }
-    row.support = spec.support.value
-    row.held = sorted(spec.held)
-    row.limits = [plain(limit) for limit in spec.limits]
     row.shutter_angle_deg = spec.shutter.angle_deg
     row.shutter_time_s = spec.shutter.time_s
 
@@ -173,3 +154,18 @@ def snapshot(row: Setup) -> dict[str, Any]:
     data["filters"] = list(row.filter_ids)
     data["things"] = list(row.thing_ids)
     return data
+
+
+def settings_in(data: dict[str, Any]) -> dict[str, Any]:
+    """What a snapshot holds, by the names of settings: its parts opened, gear and shutter named."""
+    found = {
+        _GEAR_COLUMNS.get(name, name): value for name, value in data.items()
+        if name not in (*PARTS, "shutter_angle_deg", "shutter_time_s")
+    }  # fmt: skip
+    for part in PARTS:
+        found |= data.get(part) or {}
+    found["shutter"] = (data.get("shutter_angle_deg"), data.get("shutter_time_s"))
+    return found
+
+
+_GEAR_COLUMNS = {"body_id": "body", "lens_id": "lens", "profile_id": "profile"}

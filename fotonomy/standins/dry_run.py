@@ -72,7 +72,7 @@ class DryRun:
     ) -> None:
         if schedule.frames > MOST_FRAMES:
             raise RuleError(
-                "event",
+                "event_s",
                 f"{schedule.frames} frames are more than the {MOST_FRAMES} that are rehearsed; "
                 + ("split the run, or take a longer interval" if schedule.one_run
                    else "hold it for less, or less often"),

@@ -74,10 +74,10 @@ def test_a_typed_value_with_units_and_comma(demo_page: Page) -> None:
     page.locator("#f-light").fill("8000 lux")
     page.keyboard.press("Tab")
     expect(page.locator(".equal")).to_contain_text("EV 11.6")
-    page.locator("#f-subject_distance").fill("2,5")
+    page.locator("#f-subject_distance_m").fill("2,5")
     page.keyboard.press("Tab")
-    expect(page.locator("#f-subject_distance")).to_have_value("2.5 m")
-    page.locator("#f-nd").fill("ND4")
+    expect(page.locator("#f-subject_distance_m")).to_have_value("2.5 m")
+    page.locator("#f-nd_density").fill("ND4")
     page.keyboard.press("Enter")
     expect(strip(page, "ND")).to_contain_text("ND 0.6")
     assert saved().nd_density == 0.6
@@ -277,7 +277,7 @@ def test_an_edit_waiting_behind_a_fix_is_not_lost(demo_page: Page) -> None:
     )  # fmt: skip
     with page.expect_request("**/shoots/*/*/"):
         page.locator("[data-finding='flicker.mains'] .fix").first.click()
-    page.locator("#f-white").evaluate(
+    page.locator("#f-white_k").evaluate(
         "field => { field.value = '4300'; field.dispatchEvent(new Event('change', {bubbles: true})) }"
     )
     held[0].continue_()
@@ -295,14 +295,14 @@ def test_an_answer_in_the_middle_of_typing_takes_nothing_away(demo_page: Page) -
     with page.expect_request("**/shoots/*/*/"):
         page.keyboard.press("Tab")
     # Half a value stands in another field when the answer to the first one comes.
-    page.locator("#f-depth").fill("")
-    page.locator("#f-depth").press_sequentially("80 c")
+    page.locator("#f-depth_m").fill("")
+    page.locator("#f-depth_m").press_sequentially("80 c")
     held[0].continue_()
     expect(page.locator(".equal")).to_contain_text("EV 11 ")
-    page.locator("#f-depth").press_sequentially("m")
-    expect(page.locator("#f-depth")).to_have_value("80 cm")
+    page.locator("#f-depth_m").press_sequentially("m")
+    expect(page.locator("#f-depth_m")).to_have_value("80 cm")
     page.keyboard.press("Tab")
-    expect(page.locator("#f-depth")).to_have_value("0.8 m")
+    expect(page.locator("#f-depth_m")).to_have_value("0.8 m")
 
 
 def test_a_window_made_narrow_gets_the_narrow_drawings(demo_page: Page) -> None:

@@ -114,7 +114,9 @@ def test_packing_on_a_phone_narrows_the_bench(new_page: Any) -> None:
     page.locator("main p a", has_text="Keel to Tide").tap()
     page.locator(".row", has_text="4B Adze chips").locator("a").tap()
     at_bench(page, "4B")
-    options = json.loads(page.locator("[data-scale=nd]").get_attribute("data-options") or "[]")
+    options = json.loads(
+        page.locator("[data-scale=nd_density]").get_attribute("data-options") or "[]"
+    )
     assert "0.3" not in [text for text, _ in options]
 
 
@@ -123,13 +125,13 @@ def test_the_camera_moves_and_the_lane_follows(demo_page: Page) -> None:
     motion = page.locator(".lane", has=page.locator("#lane-motion"))
     page.locator("#moves summary").click()
     page.locator("#f-camera").select_option("pan")
-    page.locator("#f-pan").fill("90° in 6 s")
+    page.locator("#f-pan_deg_s").fill("90° in 6 s")
     page.keyboard.press("Tab")
-    expect(page.locator("#f-pan")).to_have_value("15°/s")
+    expect(page.locator("#f-pan_deg_s")).to_have_value("15°/s")
     # 50 mm on 36 mm sees 39.6 degrees: at 15 degrees a second that takes 2.6 s.
     expect(motion.locator(".wide svg").first).to_contain_text("crosses the frame in 2.6 s")
     page.locator("#f-camera").select_option("travel")
-    page.locator("#f-travel").fill("20 mph")
+    page.locator("#f-travel_m_s").fill("20 mph")
     page.keyboard.press("Tab")
     expect(motion).to_contain_text("one over the speed: 1/20")
     expect(motion).to_contain_text("near, ")
@@ -137,9 +139,9 @@ def test_the_camera_moves_and_the_lane_follows(demo_page: Page) -> None:
     page.keyboard.press("Tab")
     # 1/200 of 250 pulses a second: sin(1.25 pi)/(1.25 pi) is 18 %.
     expect(motion).to_contain_text("1/200: 18 % ripple left")
-    page.locator("#f-heading").fill("backwards")
+    page.locator("#f-heading_deg").fill("backwards")
     page.keyboard.press("Tab")
-    expect(page.locator("#e-heading")).to_contain_text("Across, towards")
+    expect(page.locator("#e-heading_deg")).to_contain_text("Across, towards")
     expect(page.locator("#moves")).to_have_attribute("open", "")
     assert saved().movement["camera"] == "travel"
 
@@ -150,7 +152,7 @@ def test_tubes_move_the_reach_and_cost_light(new_page: Any) -> None:
     enter_demo(page, "4C Caulking iron")
     focus = page.locator(".lane", has=page.locator("#lane-focus"))
     expect(focus).to_contain_text("0.43 of life size")
-    page.locator("#f-subject_distance").fill("2 m")
+    page.locator("#f-subject_distance_m").fill("2 m")
     page.keyboard.press("Tab")
     # 16 mm on 90 mm: nothing beyond 90*(1 + 90/16) = 596 mm comes into focus.
     reach = page.locator("[data-finding='focus.out_of_reach']")

@@ -90,7 +90,7 @@ def test_readings_by_keyboard(demo_page: Page) -> None:
     box.focus()
     page.keyboard.press("Space")
     expect(page.locator("#more-1")).to_have_attribute("open", "")
-    page.locator("#f-reading-1-source").fill("household lamp")
+    page.locator("#f-reading-1-source_k").fill("household lamp")
     page.keyboard.press("Tab")
     expect(page.locator("[aria-labelledby=lane-white] p.caption")).to_contain_text("mired warmer")
 

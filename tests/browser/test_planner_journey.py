@@ -137,9 +137,9 @@ def test_plans_follow_every_change_and_one_is_taken_by_keyboard(demo_page: Page)
 def test_hold_and_limit_a_field_by_keyboard(demo_page: Page) -> None:
     page = demo_page
     page.keyboard.press("d")
-    expect(page.locator("#f-subject_distance")).to_be_focused()
+    expect(page.locator("#f-subject_distance_m")).to_be_focused()
     page.keyboard.press("Alt+h")
-    field = page.locator(".bfield", has=page.locator("#f-subject_distance"))
+    field = page.locator(".bfield", has=page.locator("#f-subject_distance_m"))
     expect(field.locator(".hold")).to_contain_text("free")
     assert "distance" not in saved().held
     page.locator("#f-iris").fill("f/2.8 to f/5.6")
@@ -154,7 +154,7 @@ def test_wishes_survive_a_reload_and_an_error_opens_the_fold(demo_page: Page) ->
     page.keyboard.press("w")
     page.locator("#f-weight_noise").fill("3")
     page.keyboard.press("Tab")
-    page.locator("#f-depth").fill("80 cm")
+    page.locator("#f-depth_m").fill("80 cm")
     page.keyboard.press("Tab")
     expect(page.locator("figure .wide svg", has_text="80 cm sharp takes")).to_be_visible()
     page.locator("#f-weight_noise").fill("much")

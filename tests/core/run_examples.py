@@ -50,7 +50,7 @@ def burst(**changes: Any) -> Setup:
     return setup(**{**base, **changes})
 
 
-def trail(**changes: Any) -> Setup:
+def long_exposure(**changes: Any) -> Setup:
     """One exposure of 15 s of a boat at 5 m/s, 500 m away: the field is 360 m wide."""
     run = changes.pop("run", {})
     base: dict[str, Any] = {

@@ -120,13 +120,13 @@ def test_findings_of_a_burst() -> None:
     finding = next(f for f in long.findings if f.id == "burst.buffer_full")
     assert finding.number == pytest.approx(6.0)
     settled = burst(run={"burst_s": 5.94, "moment_s": 0.08})
-    assert finding.fixes[0].changes[0].text == "5.94 s"
+    assert finding.fixes[0].changes[0].value == 5.94
     assert "burst.buffer_full" not in ids(plan(settled))
     missed = next(
         f for f in plan(burst(run={"moment_s": 0.01})).findings if f.id == "burst.moment_missed"
     )
     assert missed.number == pytest.approx(12)
-    assert missed.fixes[0].changes[0].text == "60"
+    assert missed.fixes[0].changes[0].value == 60
 
 
 @given(st.sampled_from(list(Combining)), st.integers(1, 50))
@@ -224,7 +224,7 @@ def test_bulb_may_be_typed_and_a_remote_quiets_its_finding() -> None:
     assert "trail.bulb" not in ids(plan(with_remote))
     # A fix that takes the longest the body has goes with what balances it.
     fixes: Any = next(f for f in plan(spec).findings if f.id == "trail.bulb").fixes
-    assert fixes[-1].changes[0].text == "30 s"
+    assert fixes[-1].changes[0].value == Shutter(time_s=30)
 
 
 def test_a_quick_card_and_jpeg_make_bursts_longer() -> None:

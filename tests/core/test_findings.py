@@ -8,11 +8,10 @@ import pytest
 from hypothesis import given, reject
 from hypothesis import strategies as st
 
+from fotonomy.core.analysis.changes import carried_through
 from fotonomy.core.curves.transfer_functions import Bt709
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure.scales import SETTING_LABELS
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heater, Remote
 from fotonomy.core.gear.body import Body, DriveMode, RecordingFormat, RecordingRate, ShutterStyle
 from fotonomy.core.gear.filters import Glass, GlassKind
@@ -31,7 +30,10 @@ from fotonomy.core.spec.intent import Circle, Exposing, Intent, Look, WhiteSchoo
 from fotonomy.core.spec.readings import Reading, Shape, Surface
 from fotonomy.core.spec.setup import SETTINGS, Kind, Limit, Setup
 from fotonomy.core.spec.stills import Combining, Files, Follows, LightPoint, Ramp, Run
-from tests.core.examples import BODY, FLAT, LENS, ND, has_reason_number_and_fix, setup
+from fotonomy.exchange.changes_json import text_of
+from fotonomy.exchange.plan_json import plan_to_data
+from fotonomy.exchange.schemas import write_json
+from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, has_reason_number_and_fix, setup
 
 
 def found(planned: Plan, key: str) -> Finding:
@@ -45,7 +47,7 @@ def ids(planned: Plan) -> set[str]:
 def apply(spec: Setup, fix: Fix) -> Setup:
     for change in fix.changes:
         assert change.setting in SETTINGS, change
-        spec = with_typed_setting(spec, change.setting, change.text)
+        spec = with_typed_setting(spec, change.setting, text_of(change))
     return spec
 
 
@@ -116,13 +118,13 @@ def test_the_card_fix_makes_the_take_fit() -> None:
     spec = setup(wanted_screen_s=11_000, handle_s=0)
     (fix,) = found(plan(spec), "clip.card_full").fixes
     (change,) = fix.changes
-    assert change.setting == "wanted_screen"
-    shorter = replace(spec, wanted_screen_s=float(change.text.removesuffix(" s")))
+    assert change.setting == "wanted_screen_s"
+    shorter = replace(spec, wanted_screen_s=change.value)
     assert plan(shorter).analysis.clip.takes_per_card >= 1
 
 
 def test_no_fix_touches_what_is_held_while_something_free_will_do() -> None:
-    over = setup(light=Ev100(15), held=frozenset({"nd", "iris", "shutter"}))
+    over = setup(light=Ev100(15), held=frozenset({"nd_density", "iris", "shutter"}))
     for fix in found(plan(over), "exposure.over").fixes:
         assert {change.setting for change in fix.changes} == {"iso"} or fix.touches_held
     all_held = plan(setup(light=Ev100(15), held=frozenset(SETTINGS)))
@@ -136,7 +138,7 @@ def test_beyond_all_gear_it_says_how_far_it_gets() -> None:
     assert "this gear gets it to" in finding.why
     (fix,) = finding.fixes
     # Widest iris, no glass, the ceiling and an open shutter: all there is.
-    assert {change.setting for change in fix.changes} == {"nd", "iris", "iso", "shutter"}
+    assert {change.setting for change in fix.changes} == {"nd_density", "iris", "iso", "shutter"}
 
 
 def test_stops_come_before_cautions() -> None:
@@ -169,7 +171,7 @@ def test_typed_settings_are_held_against_the_gear() -> None:
     spec = setup()
     for name, text, words in (
         ("iris", "f/1.2", "f/1.8 to f/22"), ("iso", "510", "500 or 640"),
-        ("nd", "0.8", "0.6 or 0.9"), ("frame_rate", "48", "25 or 50"),
+        ("nd_density", "0.8", "0.6 or 0.9"), ("frame_rate", "48", "25 or 50"),
         ("shutter", "1/9000", "1/8000"), ("shutter", "200°", "180 or 216"),
     ):  # fmt: skip
         with pytest.raises(RuleError) as caught:
@@ -227,7 +229,7 @@ def runs() -> st.SearchStrategy[Run]:
         Run, files=st.sampled_from(list(Files)), follows=st.sampled_from(list(Follows)),
         event_s=st.floats(1, 3e7), noise_frames=st.booleans(), self_timer_s=st.floats(0, 60),
         ramp=st.sampled_from(list(Ramp)),
-        light=curve.map(lambda points: tuple(LightPoint(*point) for point in sorted(points))),
+        light_curve=curve.map(lambda points: tuple(LightPoint(*point) for point in sorted(points))),
         declination_deg=st.one_of(st.none(), st.floats(-90, 90)), star_px=st.floats(0.1, 50),
         temperature_c=st.floats(-40, 50), continuous_focus=st.booleans(), burst_s=st.floats(0.01, 3600),
         bursts_an_hour=st.floats(0, 3600), moment_s=st.floats(0.0001, 60),
@@ -262,6 +264,7 @@ def anything(draw: Any) -> Setup:
             DriveMode(f"{r:g}", r, r > 10, draw(st.sampled_from([None, 40])), None, draw(st.sampled_from([None, 4.0])))
             for r in draw(st.lists(st.sampled_from([5.0, 20.0]), unique=True))
         ), power_w=draw(st.sampled_from([None, 8.0])), combines_most=draw(st.integers(1, 9)),
+        profiles=draw(st.sampled_from([(), (FLAT.name, VIDEO.name)])),
         shutter_style=style, angles_deg=(90, 180), fastest_s=draw(st.sampled_from([1 / 500, 1e-4])),
         iso_highest=top, iso_ceiling=draw(st.integers(100, top)), card_gb=draw(st.floats(0.1, 500)),
     )  # fmt: skip
@@ -299,7 +302,7 @@ def anything(draw: Any) -> Setup:
         "intent": draw(intents()), "light_change_stops": draw(st.floats(0, 8)),
         "tubes": draw(st.sampled_from([(), (Tube(name="26", length_mm=26),)])),
         "run": draw(runs()), "devices": draw(st.sampled_from([(), HANGING[:1], HANGING[1:], HANGING[3:5]])),
-        "bag_devices": HANGING, "starts": draw(st.sampled_from([None, datetime(2027, 4, 3, 23, tzinfo=UTC)])),
+        "packed_devices": HANGING, "starts": draw(st.sampled_from([None, datetime(2027, 4, 3, 23, tzinfo=UTC)])),
         "limits": draw(st.sampled_from([(), (Limit("iris", 4, 8),), (Limit("shutter", 0.01, 0.02),)])),
     }  # fmt: skip
     try:
@@ -311,10 +314,7 @@ def anything(draw: Any) -> Setup:
 
 @given(anything())
 def test_no_setup_breaks_the_planner(spec: Setup) -> None:
-    """No error, no NaN, and a fix in every finding, whatever is planned."""
-    from fotonomy.exchange.plan_json import plan_to_data
-    from fotonomy.exchange.schemas import write_json
-
+    """No error, no NaN, and a reason and a way out in every finding, whatever is planned."""
     planned = plan(spec)
     write_json(plan_to_data(planned))
     advice = mode_advice(planned.analysis)
@@ -324,18 +324,48 @@ def test_no_setup_breaks_the_planner(spec: Setup) -> None:
         assert finding.why
         assert finding.fixes, finding
         for fix in finding.fixes:
-            in_order = sorted(fix.changes, key=lambda change: (*SETTINGS, "").index(
-                change.setting if change.setting in SETTINGS else ""))  # fmt: skip
+            # What no setting can do says what to get, with its number.
+            assert fix.changes or any(character.isdigit() for character in fix.label), fix
             tried = spec
-            for change in in_order:
+            for change in fix.changes:
                 if change.setting in SETTINGS:
                     # What a fix says has to pass as if a person had typed it.
-                    tried = with_typed_setting(tried, change.setting, change.text)
+                    tried = with_typed_setting(tried, change.setting, text_of(change))
         if finding.id.startswith("exposure"):
             better = abs(planned.analysis.budget.error_stops + finding.fixes[0].price_stops)
             assert better < abs(planned.analysis.budget.error_stops)
 
 
-def test_labels_cover_every_setting() -> None:
-    assert set(SETTING_LABELS) == set(SETTINGS)
+PROFILES = {profile.name: profile for profile in (FLAT, VIDEO)}
+
+
+def shrinks(finding: Finding, after: Finding, spec: Setup) -> bool:
+    """True if what a finding counts has become less bad."""
+    if finding.id in ("burst.buffer_full", "burst.moment_missed"):
+        # Seconds until the buffer is full, and the chance to meet the moment: more is better.
+        return after.number > finding.number
+    if finding.id == "trail.length":
+        wanted = spec.run.trail_percent or 0.0
+        return abs(after.number - wanted) < abs(finding.number - wanted)
+    return abs(after.number) < abs(finding.number)
+
+
+@given(anything())
+def test_every_fix_helps_or_says_what_it_costs(spec: Setup) -> None:
+    for finding in plan(spec).findings:
+        for fix in finding.fixes:
+            if not fix.changes:
+                continue
+            fixed = carried_through(spec, fix.changes, PROFILES)
+            left = next((f for f in plan(fixed).findings if f.id == finding.id), None)
+            said = bool(fix.costs) or fix.touches_held or abs(fix.price_stops) >= 0.05
+            assert left is None or said or shrinks(finding, left, spec), (
+                fix,
+                finding.id,
+                finding.number,
+                left.number,
+            )
+
+
+def test_the_name_of_a_stop() -> None:
     assert density_to_stops(0.3) == pytest.approx(1, abs=0.01)

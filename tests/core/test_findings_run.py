@@ -29,15 +29,15 @@ def test_the_clock_is_put_back_in_the_middle_of_a_run() -> None:
     assert (finding.number, finding.severity) == (-60, Severity.CAUTION)
     assert "back by 1 h after 5 h" in finding.why
     # Ten hours, done by 03:00 where it starts at 16:59; or 300 frames, five hours, from 22:00 on.
-    assert [(fix.changes[0].setting, fix.changes[0].text) for fix in finding.fixes] == [
-        ("planned_time", "16:59"), ("wanted_screen", "12 s"),
+    assert [(fix.changes[0].setting, fix.changes[0].value) for fix in finding.fixes] == [
+        ("planned_time", "16:59"), ("wanted_screen_s", 12),
     ]  # fmt: skip
     for change in ({"starts": starts.replace(hour=16, minute=59)}, {"wanted_screen_s": 12.0}):
         assert run_of(replace(spec, **change)).clock_shift_s == 0  # type: ignore[arg-type]
     # On the day itself it may as well start after.
     late = replace(spec, starts=starts.replace(day=4, hour=1))
     after = next(f for f in plan(late).findings if f.id == "run.clock_changes").fixes[0]
-    assert after.changes[0].text == "02:00"
+    assert after.changes[0].value == "02:00"
     quiet = interval(starts=starts.replace(month=6))
     assert run_of(quiet).clock_shift_s == 0
 
@@ -79,7 +79,7 @@ def test_fixes_of_a_run_do_what_they_say() -> None:
     assert "run.cycle_too_long" not in ids(plan(replace(full, run=Run(noise_frames=False))))
     short = interval(devices=(CARD, Battery(name="s", energy_wh=2)), packed_devices=(CELL,))
     (finding,) = [f for f in plan(short).findings if f.id == "run.power_short"]
-    assert finding.fixes[0].changes[0].text == "Cell"
+    assert finding.fixes[0].changes[0].value[-1] == "Cell"
     more = replace(short, devices=(*short.devices, CELL))
     assert "run.power_short" not in ids(plan(more))
     jpeg = interval(devices=(replace(CARD, size_gb=8), CELL), run={"files": Files.JPEG})
@@ -113,4 +113,4 @@ def test_a_battery_that_will_not_do_says_how_far_it_gets() -> None:
     # 4.17 Wh are needed; three printed give 3 * 0.95 * 0.9 = 2.565, 62 %.
     assert finding.fixes[0].label == "take small: 62 % of the run"
     # 1.71 of 4.17 Wh cover 41 % of 20 s on screen.
-    assert finding.fixes[1].changes[0].text == "8.2 s"
+    assert finding.fixes[1].changes[0].value == 8.2

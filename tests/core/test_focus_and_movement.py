@@ -117,7 +117,7 @@ def test_circles_of_confusion() -> None:
 def test_inside_the_lens_is_refused() -> None:
     with pytest.raises(RuleError) as caught:
         fo.magnification(90, 0.08)
-    assert caught.value.field == "subject_distance"
+    assert caught.value.field == "subject_distance_m"
 
 
 def test_tubes_feed_the_budget() -> None:
@@ -226,7 +226,7 @@ def test_rolling_shutter_leans() -> None:
     lean = next(f for f in plan(spec).findings if f.id == "motion.lean")
     # Field height 20.25/50*3.95 = 1.6 m: 8 * 0.016 / 1.6 -> 4.58 degrees.
     assert lean.number == pytest.approx(4.58, abs=0.02)
-    assert lean.fixes[0].changes[0].text == "HD crop"
+    assert lean.fixes[0].changes[0].value == "HD crop"
     unknown = replace(BODY.formats[0], readout_ms=None)
     silent = replace(spec, body=replace(BODY, formats=(unknown,)))
     assert analyse(silent).shake.lean_deg is None
@@ -241,7 +241,7 @@ def test_freeze_and_its_fix() -> None:
     assert "px" in finding.why
     timed = replace(spec, shutter=Shutter(time_s=1 / 50))
     fix = next(f for f in plan(timed).findings if f.id == finding.id).fixes[0]
-    assert fix.changes[0].text == "1/5000"
+    assert fix.changes[0].value == Shutter(time_s=1 / 5000)
 
 
 def test_focus_findings() -> None:
@@ -252,7 +252,7 @@ def test_focus_findings() -> None:
     short = next(f for f in plan(wish).findings if f.id == "focus.depth_short")
     focus = analyse(wish).focus
     assert focus.needed_iris is not None
-    fixed = float(short.fixes[0].changes[0].text.removeprefix("f/"))
+    fixed = short.fixes[0].changes[0].value
     assert fixed >= focus.needed_iris * 0.999
     phone = replace(
         BODY.formats[0], sensor_width_mm=9.8, sensor_height_mm=5.5, name="small"

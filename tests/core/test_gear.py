@@ -62,7 +62,7 @@ def test_a_format_needs_a_rate_and_a_sensor() -> None:
     assert RecordingFormat(**whole).pitch_mm == pytest.approx(0.006875)
     with pytest.raises(RuleError, match="frame rate"):
         RecordingFormat(**{**whole, "rates": ()})
-    with pytest.raises(RuleError, match="zero"):
+    with pytest.raises(RuleError, match="0 and 200 mm"):
         RecordingFormat(**{**whole, "sensor_width_mm": 0})
 
 
@@ -81,7 +81,7 @@ def test_a_crop_changes_the_field_and_the_rates_offered() -> None:
     assert offered == [25, 200]
     lost = plan(setup(recording="8K"))
     finding = next(f for f in lost.findings if f.id == "recording.body_lacks")
-    assert [fix.changes[0].text for fix in finding.fixes] == ["4K", "HD crop"]
+    assert [fix.changes[0].value for fix in finding.fixes] == ["4K", "HD crop"]
 
 
 def test_extended_iso_is_offered_and_the_ceiling_kept() -> None:

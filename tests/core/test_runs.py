@@ -62,8 +62,8 @@ def test_any_two_of_event_interval_and_clip_give_the_third() -> None:
     for follows, changes, field in (
         (Follows.INTERVAL, {"screen_s": 0.04}, "frame_rate"),
         (Follows.INTERVAL, {"event_s": 10.0}, "frame_rate"),
-        (Follows.EVENT, {"interval_s": 86_400.0, "screen_s": 60.0}, "event"),
-        (Follows.CLIP, {"event_s": 3e7, "interval_s": 1.0}, "wanted_screen"),
+        (Follows.EVENT, {"interval_s": 86_400.0, "screen_s": 60.0}, "event_s"),
+        (Follows.CLIP, {"event_s": 3e7, "interval_s": 1.0}, "wanted_screen_s"),
     ):  # fmt: skip
         with pytest.raises(RuleError) as error:
             third(follows, **{**given_two, **changes})
@@ -166,9 +166,9 @@ def test_counts_beyond_a_remote_are_said_not_clipped() -> None:
      (lambda: Remote(name="r", most_count=None, unlimited=False), "most_count"),
      (lambda: Card(name="c", size_gb=0), "size_gb"), (lambda: Card(name="c", size_gb=1, write_mb_s=-1), "write_mb_s"),
      (lambda: Battery(name="b", energy_wh=float("nan")), "energy_wh"), (lambda: Heater(name="h", power_w=0), "power_w"),
-     (lambda: Run(event_s=4e7), "event"), (lambda: Run(frames=0), "frames"), (lambda: Run(moment_s=0), "moment"),
-     (lambda: Run(light=(LightPoint(60, 1), LightPoint(60, 2))), "light_curve"),
-     (lambda: Run(light=(LightPoint(0, 99),)), "light_curve")],
+     (lambda: Run(event_s=4e7), "event_s"), (lambda: Run(frames=0), "frames"), (lambda: Run(moment_s=0), "moment_s"),
+     (lambda: Run(light_curve=(LightPoint(60, 1), LightPoint(60, 2))), "light_curve"),
+     (lambda: Run(light_curve=(LightPoint(0, 99),)), "ev100")],
 )  # fmt: skip
 def test_numbers_no_device_or_run_has_are_refused(make: Any, field: str) -> None:
     with pytest.raises(RuleError) as error:

@@ -17,7 +17,6 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.metering import claims, parse_reading, scene_means
 from fotonomy.core.exposure.sun import clear_sky_lx
-from fotonomy.core.findings.fixes import Change
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
@@ -26,6 +25,7 @@ from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered, ev100_of
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.search import Search
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing, Intent
 from fotonomy.core.spec.readings import Reading, Shape, Surface, check, key_of
 from fotonomy.core.spec.setup import Kind, Setup
@@ -33,6 +33,7 @@ from fotonomy.core.tone.example_scenes import SCENES
 from fotonomy.core.tone.placement import placing, skin_mark_stops
 from fotonomy.core.tone.scene_layout import scene_map
 from fotonomy.core.tone.signal_levels import headroom_stops, percent_at
+from fotonomy.exchange.changes_json import text_of
 from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
 from tests.core.test_findings import anything, found
 
@@ -249,7 +250,7 @@ def test_a_level_seen_is_a_reading_too() -> None:
 def test_readings_that_say_nothing_are_refused(text: str, words: str) -> None:
     with pytest.raises(RuleError) as caught:
         parse_reading(text, setup(light=Ev100(12)))
-    assert caught.value.field == "reading_stops"
+    assert caught.value.field == "stops"
     assert words in caught.value.rule
 
 
@@ -265,17 +266,18 @@ def test_units_agree_with_each_other(stops: float, ev: float) -> None:
 
 def test_readings_hold_their_rules() -> None:
     for change, field in (
-        ({"stops": 99.0}, "reading_stops"), ({"share_percent": 0.0}, "reading_share"),
-        ({"x_percent": 101.0}, "reading_x"), ({"name": " "}, "reading_name"),
-        ({"source_k": 10.0}, "reading_source"), ({"wanted_stops": float("nan")}, "reading_wanted"),
+        ({"stops": 99.0}, "stops"), ({"share_percent": 0.0}, "share_percent"),
+        ({"x_percent": 101.0}, "x_percent"), ({"name": " "}, "name"),
+        ({"source_k": 10.0}, "source_k"), ({"wanted_stops": float("nan")}, "wanted_stops"),
     ):  # fmt: skip
         with pytest.raises(RuleError) as caught:
             replace(FACE, **change)
         assert caught.value.field == field
     for readings in ((FACE, FACE), (FACE, replace(WINDOW, key=True)),
                      tuple(replace(ROOM, name=str(k)) for k in range(25))):  # fmt: skip
-        with pytest.raises(RuleError):
-            check(readings)
+        with pytest.raises(RuleError) as caught:
+            setup(readings=readings)
+        assert caught.value.field == "readings"
     assert key_of((ROOM, replace(FACE, key=False))) is not None
     assert key_of((ROOM,)) is None
 
@@ -307,7 +309,7 @@ def test_clipped_and_drowned_readings_are_found() -> None:
     finding = found(blown, "level.reading_clips")
     # 8.0 + 0.69 as exposed, 6.21 of headroom.
     assert finding.number == pytest.approx(2.48, abs=0.02)
-    assert finding.fixes[-1].changes == (Change("reading-3-may_clip", "1"),)
+    assert finding.fixes[-1].changes == (Change("reading-3-may_clip", True),)
     deep = plan(setup(readings=(replace(ROOM, stops=-11.0), FACE)))
     drowned = found(deep, "level.reading_drowns")
     assert drowned.number == pytest.approx(
@@ -364,7 +366,7 @@ def test_each_way_out_gives_what_it_says() -> None:
             if change.setting == "lens":
                 spec = replace(spec, lens=fast)
             elif change.setting in ("frame_rate", "shutter", "iris", "iso"):
-                spec = with_typed_setting(spec, change.setting, change.text)
+                spec = with_typed_setting(spec, change.setting, text_of(change))
         if way.fix.changes[0].setting == "kind":
             continue
         tried += 1

@@ -177,7 +177,7 @@ def test_nothing_moves_and_single_frames() -> None:
 def test_no_field_inside_the_focal_length() -> None:
     with pytest.raises(RuleError) as caught:
         field_width_m(36, 50, 0.05)
-    assert caught.value.field == "subject_distance"
+    assert caught.value.field == "subject_distance_m"
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import OFFERS
-from fotonomy.core.findings.fixes import Change
 from fotonomy.core.gear.body import RecordingRate
 from fotonomy.core.gear.filters import Glass, GlassKind
 from fotonomy.core.gear.lens import Lens
@@ -19,16 +18,19 @@ from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.parsing.settings import with_typed_setting
+from fotonomy.core.parsing.table import SETTINGS as TABLE
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.planner import search_space as allowed
 from fotonomy.core.planner.cost import Yardstick, judge
 from fotonomy.core.planner.plans import solve
 from fotonomy.core.planner.presets import preset_for
-from fotonomy.core.planner.relaxation import LABELS, changes_to
+from fotonomy.core.planner.relaxation import changes_to
 from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import CRITERIA, Intent, Look
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind, Limit, Setup
+from fotonomy.exchange.changes_json import text_of
 from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
 
 WIDE = Lens(name="Wide 20", focal_shortest_mm=20, focal_longest_mm=20, widest_f=1.8, smallest_f=16,
@@ -71,7 +73,7 @@ def questions(draw: Any) -> Setup:
         emphasis=draw(st.sampled_from([(), (("noise", 4.0),), (("glass", 0.0), ("look", 3.0))])),
     )
     limits = draw(st.sampled_from(
-        [(), (Limit("iris", 4, 5.6),), (Limit("iso", 400, 800), Limit("distance", 2, 5))]
+        [(), (Limit("iris", 4, 5.6),), (Limit("iso", 400, 800), Limit("subject_distance_m", 2, 5))]
     ))  # fmt: skip
     return setup(
         body=SMALL_BODY, lens=SMALL_LENS, profile=draw(st.sampled_from([FLAT, VIDEO])),
@@ -137,25 +139,27 @@ def test_every_plan_offered_obeys_the_gear_the_limits_and_what_is_held(spec: Set
         assert allowed.in_focus_reach(planned)
         short, long = planned.lens.focal_shortest_mm, planned.lens.focal_longest_mm
         assert short <= planned.focal_mm <= long
-        for name in set(SETTINGS) & spec.held - {"nd", "shutter"}:
+        for name in set(SETTINGS) & spec.held - {"nd_density", "shutter"}:
             assert getattr(planned, name) == getattr(spec, name)
         for name, field in (
             ("lens", "lens"),
-            ("focal", "focal_mm"),
-            ("distance", "subject_distance_m"),
+            ("focal_mm", "focal_mm"),
+            ("subject_distance_m", "subject_distance_m"),
         ):
             if name in spec.held:
                 assert getattr(planned, field) == getattr(spec, field)
         for limit in spec.limits:
             if limit.setting not in spec.held:
-                field = {"distance": "subject_distance_m"}.get(limit.setting, limit.setting)
+                field = {"subject_distance_m": "subject_distance_m"}.get(
+                    limit.setting, limit.setting
+                )
                 assert limit.holds(getattr(planned, field))
         # What taking it sets, typed as a person would, leads there.
         tried = replace(spec, lens=planned.lens, focal_mm=planned.focal_mm,
                         subject_distance_m=planned.subject_distance_m)  # fmt: skip
         for change in one.changes:
             if change.setting in SETTINGS:
-                tried = with_typed_setting(tried, change.setting, change.text)
+                tried = with_typed_setting(tried, change.setting, text_of(change))
         assert light_budget(tried).error_stops == pytest.approx(
             one.analysis.budget.error_stops, abs=0.02
         )
@@ -223,7 +227,7 @@ def test_too_little_light_names_the_ceiling_the_lens_and_the_light() -> None:
     assert "Find 2.6 stops more light" in labels
     assert "Hire a lens of f/1" in labels
     brighter = next(w for w in answer.relaxations if w.changes and w.changes[0].setting == "light")
-    assert brighter.changes == (Change("light", "0.6 EV"),)
+    assert brighter.changes == (Change("light", Ev100(0.6)),)
     assert solve(replace(spec, light=Ev100(0.6))).best is not None
 
 
@@ -263,11 +267,11 @@ def test_a_lens_of_another_mount_is_never_offered() -> None:
 def test_moving_away_says_what_it_is_good_for() -> None:
     # Close by with a wish for depth: standing back is what helps, and the reason names it.
     spec = setup(subject_distance_m=1.0, intent=Intent(depth_m=1.5), light=Ev100(5),
-                 held=frozenset(SETTINGS) - {"iso", "nd", "iris"} | {"lens", "focal"})  # fmt: skip
+                 held=frozenset(SETTINGS) - {"iso", "nd_density", "iris"} | {"lens", "focal_mm"})  # fmt: skip
     best = solve(spec).best
     assert best is not None
     assert best.candidate.setup.subject_distance_m > 1.0
-    reason = next(one for one in best.because if one.setting == "distance")
+    reason = next(one for one in best.because if one.setting == "subject_distance_m")
     assert "depth of field" in reason.why
 
 
@@ -318,5 +322,5 @@ def test_limits_that_make_no_sense_are_refused(setting: str, low: float, high: f
 
 
 def test_labels_cover_all_that_can_be_held() -> None:
-    assert set(LABELS) == {*SETTINGS, *FRAMING}
+    assert {row.name for row in TABLE if row.holdable} == {*SETTINGS, *FRAMING}
     assert changes_to(setup(), setup()) == ()

@@ -86,7 +86,7 @@ DUSK = (LightPoint(0, 9.0), LightPoint(3600, 0.0))
 
 def dusk(**changes: Any) -> Setup:
     """From EV 9 to EV 0 in an hour; balanced at the start with an ND of three stops."""
-    run = {"light": DUSK, **changes.pop("run", {})}
+    run = {"light_curve": DUSK, **changes.pop("run", {})}
     # EV 9 at ISO 500 is EV 11.32; f/5.6 takes 5, the ND 2.99: 1/10 s.
     return interval(
         **{"light": Ev100(9.0), "shutter": Shutter(time_s=1 / 10), "frame_rate": 1 / 10,
@@ -129,7 +129,7 @@ def test_where_a_ramp_ends_and_by_how_much() -> None:
 def test_night_to_day_climbs_the_same_ladder_down() -> None:
     up = dusk(
         light=Ev100(0.0), iso=8000, nd_density=0.0, shutter=Shutter(time_s=8),
-        run={"ramp": Ramp.PLANNED, "light": (LightPoint(0, 0.0), LightPoint(3600, 9.0))},
+        run={"ramp": Ramp.PLANNED, "light_curve": (LightPoint(0, 0.0), LightPoint(3600, 9.0))},
     )  # fmt: skip
     ramp = run_of(replace(up, iris=16)).ramp
     isos = [step.rung.iso for step in ramp.steps]

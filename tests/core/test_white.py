@@ -72,7 +72,7 @@ def test_mixed_light_is_found_and_measured() -> None:
     assert finding.fixes[0].label == "half way, 3640 K"
     off = found(plan(setup(source_k=3200, white_k=5600)), "white.off")
     assert off.number == pytest.approx(134, abs=0.1)
-    assert off.fixes[0].changes[0].text == "3200 K"
+    assert off.fixes[0].changes[0].value == 3200
     assert "warm" in off.what
 
 

@@ -10,6 +10,7 @@ from fotonomy.core.constants import DISTANCE_RANGE_M
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.writing import format_length
 from fotonomy.core.parsing import intent as wishes
+from fotonomy.core.parsing.limits import format_limit, is_span, parse_limit
 from fotonomy.core.spec.setup import Limit
 from tests.core.examples import setup
 
@@ -42,14 +43,14 @@ def test_read_as_typed(parse: Any, text: str, value: float | None) -> None:
 @pytest.mark.parametrize(
     ("parse", "text", "field"),
     [
-        (wishes.parse_heading, "181", "heading"), (wishes.parse_heading, "", "heading"),
-        (wishes.parse_pan, "90 in 0", "pan"), (wishes.parse_pan, "7200 in 1", "pan"),
-        (wishes.parse_pan, "9° in a while", "pan"), (wishes.parse_travel, "-1 km/h", "travel"),
-        (wishes.parse_travel, "4000", "travel"), (wishes.parse_size, "0", "subject_size"),
-        (wishes.parse_size, "20 km", "subject_size"), (wishes.parse_depth, "nan", "depth"),
-        (wishes.parse_background, "inf", "background"), (wishes.parse_lamp, "9", "lamp_hz"),
-        (wishes.parse_lamp, "300 kHz", "lamp_hz"), (wishes.parse_light_change, "21", "light_change"),
-        (wishes.parse_freeze, "0", "freeze"), (wishes.parse_smear, "1001 %", "smear"),
+        (wishes.parse_heading, "181", "heading_deg"), (wishes.parse_heading, "", "heading_deg"),
+        (wishes.parse_pan, "90 in 0", "pan_deg_s"), (wishes.parse_pan, "7200 in 1", "pan_deg_s"),
+        (wishes.parse_pan, "9° in a while", "pan_deg_s"), (wishes.parse_travel, "-1 km/h", "travel_m_s"),
+        (wishes.parse_travel, "4000", "travel_m_s"), (wishes.parse_size, "0", "subject_size_m"),
+        (wishes.parse_size, "20 km", "subject_size_m"), (wishes.parse_depth, "nan", "depth_m"),
+        (wishes.parse_background, "inf", "background_m"), (wishes.parse_lamp, "9", "lamp_hz"),
+        (wishes.parse_lamp, "300 kHz", "lamp_hz"), (wishes.parse_light_change, "21", "light_change_stops"),
+        (wishes.parse_freeze, "0", "freeze_px"), (wishes.parse_smear, "1001 %", "smear_percent"),
         (wishes.parse_slow_factor, "0.9", "slow_factor"), (wishes.parse_weight, "10.1", "weight"),
         (wishes.parse_weight, "x" * 500, "weight"),
     ],
@@ -65,15 +66,15 @@ def test_refused_beside_the_field_with_what_is_allowed(parse: Any, text: str, fi
     ("name", "text", "low", "high"),
     [
         ("iris", "f/4 to f/8", 4, 8), ("iris", "8..4", 4, 8), ("iso", "500 – 3200", 500, 3200),
-        ("nd", "0.3 to 3 stops", 0.3, 0.9), ("nd", "none to ND8", 0, 0.9),
-        ("frame_rate", "25 to 100 fps", 25, 100), ("focal", "24 to 50 mm", 24, 50),
-        ("distance", "40 cm to 2 m", 0.4, 2),
+        ("nd_density", "0.3 to 3 stops", 0.3, 0.9), ("nd_density", "none to ND8", 0, 0.9),
+        ("frame_rate", "25 to 100 fps", 25, 100), ("focal_mm", "24 to 50 mm", 24, 50),
+        ("subject_distance_m", "40 cm to 2 m", 0.4, 2),
         # At 25 fps 90 degrees are 1/100 and 180 are 1/50: limits are kept as times.
         ("shutter", "90° to 180°", 0.01, 0.02), ("shutter", "1/100 to 1/50", 0.01, 0.02),
     ],
 )  # fmt: skip
 def test_limits_in_the_unit_of_their_setting(name: str, text: str, low: float, high: float) -> None:
-    limit = wishes.parse_limit(setup(), name, text)
+    limit = parse_limit(setup(), name, text)
     assert limit is not None
     assert (limit.setting, limit.low, limit.high) == (name, pytest.approx(low), pytest.approx(high))
 
@@ -81,20 +82,20 @@ def test_limits_in_the_unit_of_their_setting(name: str, text: str, low: float, h
 @pytest.mark.parametrize("text", ["f/4", "4 to", "to", "f/4 to f/5.6 to f/8", "wide to small"])
 def test_half_a_limit_is_refused(text: str) -> None:
     with pytest.raises(RuleError) as caught:
-        wishes.parse_limit(setup(), "iris", text)
+        parse_limit(setup(), "iris", text)
     assert caught.value.field == "limit_iris"
     assert "f/4 to f/8" in caught.value.rule
 
 
 def test_no_limit_and_one_value() -> None:
-    assert wishes.parse_limit(setup(), "iris", " ") is None
-    assert wishes.is_span("f/4 to f/8")
-    assert not wishes.is_span("every 6 s")
-    assert not wishes.is_span("1/50")
+    assert parse_limit(setup(), "iris", " ") is None
+    assert is_span("f/4 to f/8")
+    assert not is_span("every 6 s")
+    assert not is_span("1/50")
 
 
-NAMES = {"iris": (1.0, 64.0), "iso": (25, 100_000), "nd": (0.0, 4.0), "frame_rate": (1.0, 240.0),
-         "focal": (8.0, 800.0), "distance": (0.1, 500.0), "shutter": (1e-4, 0.04)}  # fmt: skip
+NAMES = {"iris": (1.0, 64.0), "iso": (25, 100_000), "nd_density": (0.0, 4.0), "frame_rate": (1.0, 240.0),
+         "focal_mm": (8.0, 800.0), "subject_distance_m": (0.1, 500.0), "shutter": (1e-4, 0.04)}  # fmt: skip
 
 
 @given(st.sampled_from(sorted(NAMES)), st.data())
@@ -103,10 +104,10 @@ def test_a_limit_written_reads_back(name: str, data: Any) -> None:
     ends = sorted(data.draw(st.tuples(st.floats(low, high), st.floats(low, high))))
     if name in ("iso", "frame_rate"):
         ends = [round(end) for end in ends]
-    if name == "nd":
+    if name == "nd_density":
         ends = [round(end, 1) for end in ends]
-    text = wishes.format_limit(setup(), Limit(name, *ends))
-    again = wishes.parse_limit(setup(), name, text)
+    text = format_limit(Limit(name, *ends))
+    again = parse_limit(setup(), name, text)
     assert again is not None
     assert (again.low, again.high) == (pytest.approx(ends[0], rel=0.02, abs=2e-3),
                                        pytest.approx(ends[1], rel=0.02, abs=2e-3))  # fmt: skip

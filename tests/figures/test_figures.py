@@ -367,7 +367,7 @@ def test_dots_hop_as_far_as_the_subject_does() -> None:
 
 
 def test_the_light_and_what_the_settings_are_right_for() -> None:
-    run = {"ramp": Ramp.FLOATING, "light": (LightPoint(0, 6.69), LightPoint(2994, -3.3))}
+    run = {"ramp": Ramp.FLOATING, "light_curve": (LightPoint(0, 6.69), LightPoint(2994, -3.3))}
     analysis = analyse(interval(run=run))
     root = parse(run_figures(analysis, WIDE)["ramp"])
     # Ten stops darker; the camera floats from 1/2 to 30 s, 5.9 stops: it runs out after 6/10 of it.
@@ -403,7 +403,7 @@ def test_how_fast_it_looks_is_said_for_the_pole_too() -> None:
 
 def test_a_ramp_shows_shutter_iso_and_the_lift_of_the_nd() -> None:
     # Nine stops down: 1/10 to 8 s, then the ND of three stops off: 0.1 * 2^6 is 6.4 s, ISO stays.
-    run = {"ramp": Ramp.PLANNED, "light": (LightPoint(0, 9.0), LightPoint(3600, 0.0))}
+    run = {"ramp": Ramp.PLANNED, "light_curve": (LightPoint(0, 9.0), LightPoint(3600, 0.0))}
     analysis = analyse(interval(
         light=Ev100(9.0), shutter=Shutter(time_s=1 / 10), frame_rate=1 / 10, wanted_screen_s=361 / 25, run=run,
     ))  # fmt: skip

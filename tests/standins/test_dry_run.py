@@ -22,7 +22,7 @@ from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
 from fotonomy.core.stills.burst import Buffer, Burst
 from fotonomy.standins.dry_run import DryRun, Fault, carry_out
 from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
-from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, trail
+from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, long_exposure
 
 
 def run_of(spec: Setup) -> IntervalRun:
@@ -146,7 +146,7 @@ def test_a_slow_card_fills_the_buffer() -> None:
     assert first_lost == pytest.approx(Buffer(50, 0.5, real).full_after, abs=3)
     (lesson,) = taught_by(spec, dry, verdict)
     every = lesson.fixes[-1].changes[0]
-    slower = interval(frame_rate=1 / float(every.text.split()[1]), devices=spec.devices)
+    slower = interval(frame_rate=every.value, devices=spec.devices)
     assert carried_out(slower, Fault.SLOW_CARD)[1].clean
 
 
@@ -217,7 +217,7 @@ def test_the_same_seed_is_the_same_run_and_another_another() -> None:
 
 
 def test_a_ramp_is_carried_out_frame_by_frame() -> None:
-    run = {"ramp": Ramp.PLANNED, "light": (LightPoint(0, 6.69), LightPoint(2994, 2.0))}
+    run = {"ramp": Ramp.PLANNED, "light_curve": (LightPoint(0, 6.69), LightPoint(2994, 2.0))}
     spec = interval(run=run)
     dry, verdict = carried_out(spec)
     assert verdict.clean
@@ -249,7 +249,7 @@ def test_more_frames_than_are_rehearsed_are_refused_in_words() -> None:
     spec = interval(frame_rate=1, shutter=Shutter(time_s=0.1), wanted_screen_s=9000.0)
     with pytest.raises(RuleError) as error:
         DryRun(spec, plan_of(spec))
-    assert error.value.field == "event"
+    assert error.value.field == "event_s"
     assert "225000 frames" in error.value.rule
 
 
@@ -296,8 +296,8 @@ def test_a_slow_card_costs_frames_of_a_burst_and_says_what_would_do() -> None:
     assert [one.fault for one in dry.happened] == [Fault.SLOW_CARD]
     assert dict(verdict.lost)[Lost.BUFFER] > 1000
     (lesson,) = taught_by(fast, dry, verdict)
-    fixes = {change.setting: change.text for fix in lesson.fixes for change in fix.changes}
-    assert fixes["device_add"] == "quick"
+    fixes = {change.setting: change.value for fix in lesson.fixes for change in fix.changes}
+    assert fixes["devices"][-1] == "quick"
     assert fixes["frame_rate"] == "12"
     assert fixes["files"] == "jpeg"
     held = float(fixes["burst"].split()[0])
@@ -306,7 +306,7 @@ def test_a_slow_card_costs_frames_of_a_burst_and_says_what_would_do() -> None:
 
 
 def test_a_long_exposure_is_carried_out_frame_by_frame() -> None:
-    spec = trail(
+    spec = long_exposure(
         run={"combining": Combining.LATER, "frames": 3, "noise_frames": True}, devices=(CARD, CELL)
     )
     dry, verdict = carried_out(spec)
@@ -315,7 +315,7 @@ def test_a_long_exposure_is_carried_out_frame_by_frame() -> None:
     # 15 s, 15 s dark and half a second of writing.
     assert list(dry.log.start_s) == pytest.approx([0, 30.5, 61])
     assert carried_out(spec, Fault.SINGLE)[1].frames == 1
-    one = carried_out(trail(), Fault.SINGLE)[1]
+    one = carried_out(long_exposure(), Fault.SINGLE)[1]
     assert one.clean
 
 
@@ -323,6 +323,6 @@ def test_a_shorter_clip_is_as_short_as_the_battery_lasted() -> None:
     weak = interval(devices=(PLAIN, CARD, Battery(name="s", energy_wh=2)))
     dry, verdict = carried_out(weak)
     (lesson,) = taught_by(weak, dry, verdict)
-    shorter = float(lesson.fixes[-1].changes[0].text.split()[0])
+    shorter = lesson.fixes[-1].changes[0].value
     assert shorter <= verdict.clip_s
     assert carried_out(replace(weak, wanted_screen_s=shorter))[1].clean

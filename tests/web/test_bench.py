@@ -6,8 +6,11 @@ from typing import Any
 import pytest
 from lxml import html
 
+from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.plan import plan
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import FRAMING
+from fotonomy.exchange.changes_json import press_of
 from fotonomy.kit.models import Body, Lens
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
@@ -49,14 +52,14 @@ def test_absent_fields_stay_as_they_are(demo_client: Any, adze: Setup) -> None:
         ("iris", "f/0.2", "f-number"), ("iris", "f/64", "Standard 50 goes from f/1.8 to f/16"),
         ("iris", "", "f-number"), ("shutter", "forever", "angle such as"),
         ("shutter", "1/9000", "A-cam goes from"), ("iso", "510", "A-cam offers 500 or 640"),
-        ("iso", "-5", "ISO value"), ("nd", "8", "factor such as ND8"),
-        ("nd", "5.5", "Your glass makes"), ("frame_rate", "120", "A-cam offers"),
+        ("iso", "-5", "ISO value"), ("nd_density", "8", "factor such as ND8"),
+        ("nd_density", "5.5", "Your glass makes"), ("frame_rate", "120", "A-cam offers"),
         ("light", "1e99", "EV such as"), ("light", "99 EV", "scenes lie between"),
-        ("light", "0 lux", "more than zero"), ("subject_speed", "-1", "a speed from 0"),
-        ("subject_distance", "3 cm", "focal length"), ("focal", "nan", "focal length"),
-        ("reading-0-stops", "lots", "stops from grey"), ("wanted_screen", "0", "one frame"),
-        ("handle", "-1 s", "1 h"), ("white", "40 K", "1000"), ("planned_time", "25:99", "13:45"),
-        ("kind", "opera", "valid choice"), ("body", "Somebody's", "valid choice"),
+        ("light", "0 lux", "more than zero"), ("subject_speed_m_s", "-1", "a speed from 0"),
+        ("subject_distance_m", "3 cm", "focal length"), ("focal_mm", "nan", "focal length"),
+        ("reading-0-stops", "lots", "stops from grey"), ("wanted_screen_s", "0", "one frame"),
+        ("handle_s", "-1 s", "1 h"), ("white_k", "40 K", "1000"), ("planned_time", "25:99", "13:45"),
+        ("kind", "opera", "one of the list"), ("body", "Somebody's", "valid choice"),
         ("lens", "", "required"), ("code", "A code too long", "at most 8"),
         ("filters", "No such glass", "valid choice"),
     ],
@@ -82,23 +85,45 @@ def test_one_wrong_field_does_not_stop_a_right_one(demo_client: Any, adze: Setup
 
 
 def test_gear_that_lacks_a_setting_is_a_finding_with_a_fix(demo_client: Any, adze: Setup) -> None:
-    page = send(demo_client, adze, lens="Long zoom", focal="100")
+    page = send(demo_client, adze, lens="Long zoom", focal_mm="100")
     found = page.xpath("//article[@data-finding='iris.gear_lacks']")[0]
     fix = found.xpath(".//button/@value")[0]
-    assert fix == "iris=f/4.5"
+    assert fix == '[["iris",4.5]]'
     after = send(demo_client, adze, fix=fix)
     assert not after.xpath("//article[@data-finding='iris.gear_lacks']")
 
 
 def test_a_fix_changes_only_what_it_names(demo_client: Any, adze: Setup) -> None:
-    send(demo_client, adze, fix="shutter=360°;nd=1.2", title="not this", iso="100")
+    send(
+        demo_client,
+        adze,
+        fix=press_of([Change("shutter", Shutter(angle_deg=360)), Change("nd_density", 1.2)]),
+        title="not this",
+        iso="100",
+    )
     adze.refresh_from_db()
     assert (adze.shutter_angle_deg, adze.nd_density) == (360, 1.2)
     assert (adze.title, adze.iso) == ("Adze chips", 500)
 
 
 @pytest.mark.parametrize(
-    "fix", ["", ";;;", "=", "iris", "iris=", "x" * 3000, "body=;lens=", "pk=3"]
+    "fix",
+    [
+        "",
+        ";;;",
+        "[]",
+        "[[]]",
+        "{}",
+        '[["iris", null]]',
+        "[" * 3000,
+        '[["body", 3], ["lens", []]]',
+        '[["pk", 3]]',
+        '[["reading-0-pk", 1]]',
+        '[["iso", "x"]]',
+        '[["held_iris", 3]]',
+        '[["limit_iris", [8]]]',
+        '[["kind", "opera"]]',
+    ],
 )
 def test_a_mangled_fix_changes_nothing(demo_client: Any, adze: Setup, fix: str) -> None:
     before = Setup.objects.filter(pk=adze.pk).values().get()

@@ -275,7 +275,7 @@ def test_packing_decides_what_the_bench_offers(demo_client: Any, demo: Any) -> N
         "Standard 35",
         "Standard 50 (not packed)",
     ]
-    options = json.loads(bench.xpath("//*[@data-scale='nd']/@data-options")[0])
+    options = json.loads(bench.xpath("//*[@data-scale='nd_density']/@data-options")[0])
     assert [text for text, _ in options] == ["none", "0.9"]
     page = demo_client.get(url).content.decode()
     assert "Used in a setup, not packed" in page

@@ -2,8 +2,8 @@
 
 import copy
 import json
-from dataclasses import fields
 from importlib.resources import files
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -11,50 +11,28 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.gear import body as gear
-from fotonomy.core.gear import filters as glass
 from fotonomy.core.gear.body import DriveMode, RecordingFormat, RecordingRate
 from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, Mount, StepRing
 from fotonomy.core.gear.lens import Lens, Tube
-from fotonomy.core.gear.profile import Profile
 from fotonomy.core.gear.support import Support
-from fotonomy.core.motion import camera_movement as movement
 from fotonomy.core.motion.camera_movement import Camera, Movement
-from fotonomy.core.spec import intent, setup
 from fotonomy.core.spec.intent import Intent, Look
-from fotonomy.core.spec.setup import FRAMING, Limit
+from fotonomy.core.spec.setup import FRAMING, SETTINGS, Limit
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import Kit, kit_from_data, kit_to_data, read_kit
+from fotonomy.exchange.schema_files import MAKERS
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import SetupFile, read_setup, setup_from_data, setup_to_data
-from fotonomy.exchange.version_one import upgraded
+from fotonomy.exchange.versions import upgraded
 from tests.core.examples import BODY, FLAT, LENS, ND, RINGS, VIDEO
 from tests.core.examples import setup as example
 
 
-def schema(name: str) -> Any:
-    return json.loads(files("fotonomy.exchange").joinpath(f"{name}.schema.json").read_text("utf-8"))
-
-
-@pytest.mark.parametrize(
-    ("definition", "kind", "apart"),
-    [
-        ("body", gear.Body, set()), ("lens", Lens, set()), ("glass", glass.Glass, set()),
-        ("profile", Profile, set()), ("tube", Tube, set()),
-    ],
-)  # fmt: skip
-def test_the_gear_schema_knows_every_field_of_the_core(
-    definition: str, kind: Any, apart: set[str]
-) -> None:
-    known = set(schema("gear")["$defs"][definition]["properties"])
-    assert known == {field.name for field in fields(kind)} - apart
-
-
-def test_the_setup_schema_knows_every_wish_and_move() -> None:
-    shot = schema("setup")["properties"]["setup"]["properties"]
-    assert set(shot["intent"]["properties"]) == {f.name for f in fields(intent.Intent)}
-    assert set(shot["movement"]["properties"]) == {f.name for f in fields(movement.Movement)}
-    assert set(shot["held"]["items"]["enum"]) == set(setup.HOLDABLE)
-    assert shot["support"]["enum"] == [sort.value for sort in Support]
+@pytest.mark.parametrize("name", list(MAKERS))
+def test_the_committed_schema_is_the_one_the_classes_make(name: str) -> None:
+    """Renew it with ``python -m fotonomy schemas``; a plan's names only change with its version."""
+    kept = files("fotonomy.exchange").joinpath(f"{name}.schema.json").read_text("utf-8")
+    assert kept == write_json(MAKERS[name]())
 
 
 names = st.text("abc ÆØ漢", min_size=1, max_size=12).filter(str.strip)
@@ -72,9 +50,7 @@ def kits(draw: Any) -> Kit:
         Glass, name=names, kind=st.sampled_from([GlassKind.ND, GlassKind.POLARISER]),
         stops=st.floats(0.1, 12), thread_mm=st.none() | lengths, mount=st.sampled_from(list(Mount)),
     )  # fmt: skip
-    ring = st.builds(
-        StepRing, name=names, lens_mm=st.floats(20, 60), filter_mm=st.floats(61, 99)
-    )
+    ring = st.builds(StepRing, name=names, lens_mm=st.floats(20, 60), filter_mm=st.floats(61, 99))
     box = st.builds(MatteBox, name=names, largest_mm=lengths)
     return Kit(
         profiles=draw(st.sampled_from([(), (FLAT,), (FLAT, VIDEO)])),
@@ -146,9 +122,12 @@ def test_everything_about_a_setup_there_and_back() -> None:
     assert read_setup(write_json(setup_to_data(given_file)).encode()) == given_file
 
 
+OLD = Path(__file__).parent / "files" / "setup-version-2.json"
+
+
 def version_one() -> dict[str, Any]:
     """A file as it was written before bodies had several formats."""
-    data = setup_to_data(SetupFile(example()))
+    data = json.loads(OLD.read_text("utf-8"))
     body = data["gear"]["body"]
     recorded = body.pop("formats")[0]
     for key in ("drive_modes", "nd_wheel", "mount", "stabiliser_stops", "power_w",
@@ -159,12 +138,11 @@ def version_one() -> dict[str, Any]:
     body["drive_rates_fps"] = [12, 20]
     for key in ("holders", "bag_lenses", "tubes"):
         data["gear"].pop(key)
-    for key in ("intent", "movement", "support", "recording", "limits", "lamp_hz",
-                "light_change_stops"):  # fmt: skip
+    for key in ("intent", "movement", "support", "recording", "limits", "lamp_hz", "readings",
+                "light_change_stops", "run"):  # fmt: skip
         data["setup"].pop(key)
     data["setup"]["subject"] = {"name": "plank", "speed_m_s": 0.0, "distance_m": 4.0}
     data["setup"]["held"] = ["frame_rate"]
-    data["gear"]["nd"] = [{**piece, "mount": "thread"} for piece in data["gear"]["nd"]]
     return {**data, "version": 1}
 
 
@@ -173,9 +151,28 @@ def test_files_of_version_one_are_still_read() -> None:
     assert read.body.formats[0].name == "Standard"
     assert read.body.drive_modes == (DriveMode("12 a second", 12), DriveMode("20 a second", 20))
     assert read.held == {"frame_rate", *FRAMING}
+    assert read.subject == "plank"
     # Glass used to fit lenses of a smaller thread; the ring that makes it so comes along.
-    assert [h.filter_mm for h in read.holders if isinstance(h, StepRing)] == [77]
-    assert any(piece.fits(read.lens.thread_mm, read.holders) for piece in read.glass)
+    rings = [holder for holder in read.holders if isinstance(holder, StepRing)]
+    assert all(ring.lens_mm == read.lens.thread_mm < ring.filter_mm for ring in rings)
+
+
+def test_files_of_version_two_are_still_read() -> None:
+    """Written by the program as it was: every number under its present name."""
+    old = json.loads(OLD.read_text("utf-8"))
+    read = setup_from_data(old)
+    shot, spec = old["setup"], read.setup
+    assert (read.planned_time, read.notes) == (shot["planned_time"], shot["notes"])
+    assert (spec.project_fps, spec.mains_hz) == (25, 50)
+    assert (spec.iris, spec.iso) == (shot["settings"]["iris"], shot["settings"]["iso"])
+    assert spec.subject_distance_m == shot["subject"]["distance_m"]
+    assert spec.run.event_s == shot["run"]["event_s"]
+    assert len(spec.run.light_curve) == len(shot["run"]["light"])
+    assert len(spec.glass) == len(old["gear"]["nd"])
+    assert spec.held <= {*SETTINGS, *FRAMING}
+    again = json.loads(write_json(setup_to_data(read)))
+    assert again["version"] == 3
+    assert setup_from_data(again) == read
 
 
 @pytest.mark.parametrize(

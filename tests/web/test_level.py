@@ -38,8 +38,8 @@ def test_a_reading_is_typed_in_any_unit_and_lands(demo_client: Any, adze: Setup)
 @pytest.mark.parametrize(
     ("field", "text", "words"),
     [("stops", "99 %", "clips from 92 %"), ("stops", "bright", "such as"), ("name", " ", "a word or two"),
-     ("share", "0", "percent of the frame"), ("x", "120 %", "percent of the frame"),
-     ("source", "bluish", "or a light"), ("wanted", "lots", "stops from grey"),
+     ("share_percent", "0", "percent of the frame"), ("x_percent", "120 %", "percent of the frame"),
+     ("source_k", "bluish", "or a light"), ("wanted_stops", "lots", "stops from grey"),
      ("name", "window", "two readings")],
 )  # fmt: skip
 def test_wrong_readings_stand_beside_their_field(
@@ -61,7 +61,7 @@ def test_add_nudge_mark_and_drop(demo_client: Any, adze: Setup) -> None:
     assert readings(adze)[at]["stops"] == pytest.approx(5.7)
     send(demo_client, adze, **{f"reading-{at}-key": "1"})
     assert [r["key"] for r in readings(adze)] == [False] * at + [True]
-    send(demo_client, adze, fix=f"reading_drop={at}")
+    send(demo_client, adze, reading_drop=str(at))
     assert len(readings(adze)) == at
     # Nonsense changes nothing.
     for sent in ({"reading_nudge": "77:1"}, {"reading_nudge": "x"}, {"reading_drop": "-1"},
@@ -104,7 +104,7 @@ def test_a_school_is_picked_and_becomes_the_target(demo_client: Any, adze: Setup
     assert len(rows) == len(Exposing)
     assert "in force" in text_of(rows[0], ".")
     assert len(page.xpath("//table[@class='schools']//small[contains(@class,'advised')]")) == 1
-    value = page.xpath("//button[contains(@value,'exposing=far_right')]/@value")[0]
+    value = page.xpath("//button[contains(@value,'far_right')]/@value")[0]
     after = send(demo_client, adze, fix=value)
     adze.refresh_from_db()
     assert adze.intent["exposing"] == "far_right"
@@ -153,7 +153,7 @@ def test_the_monitor_answers_every_change(demo_client: Any, adze: Setup) -> None
     # An old address shows what stands now, and is not kept.
     assert "no-store" in demo_client.get(first)["Cache-Control"]
     # What does not show in it leaves its address alone.
-    same = send(demo_client, adze, wanted_screen="9 s")
+    same = send(demo_client, adze, wanted_screen_s="9 s")
     assert same.xpath("//img[@class='monitor-picture']/@src")[0] == second
     assert picture(demo_client, adze, "scopes").status_code == 200
     assert picture(demo_client, adze, "x-rays").status_code == 404
@@ -173,7 +173,7 @@ def test_the_view_of_the_monitor_is_kept(demo_client: Any, adze: Setup) -> None:
 
 
 def test_readings_travel_in_files(demo_client: Any, adze: Setup) -> None:
-    send(demo_client, adze, source="studio tungsten", tint="M8", exposing="skin")
+    send(demo_client, adze, source_k="studio tungsten", tint_cc="M8", exposing="skin")
     text = demo_client.get(reverse("setup-export", args=[adze.shoot_id, adze.pk])).content
     data = json.loads(text)
     assert data["setup"]["readings"] == readings(adze)
@@ -197,7 +197,7 @@ def test_readings_travel_in_files(demo_client: Any, adze: Setup) -> None:
 
 
 def test_white_balance_on_the_bench(demo_client: Any, adze: Setup) -> None:
-    page = send(demo_client, adze, source="household lamp", white="5600 K")
+    page = send(demo_client, adze, source_k="household lamp", white_k="5600 K")
     assert "mired warmer than wanted" in text_of(page, "//section[@aria-labelledby='lane-white']")
-    page = send(demo_client, adze, white="beige")
-    assert "or a light" in text_of(page, "//*[@id='e-white']")
+    page = send(demo_client, adze, white_k="beige")
+    assert "or a light" in text_of(page, "//*[@id='e-white_k']")

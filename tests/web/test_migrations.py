@@ -50,7 +50,7 @@ def test_gear_and_setups_from_before_formats() -> None:
     finally:
         migrate(latest)
     from fotonomy.kit.models import Accessory, Body, Filter
-    from fotonomy.shoots.mapping import bag_of, spec_of
+    from fotonomy.shoots.mapping import packed_kit, spec_of
     from fotonomy.shoots.models import Change, Setup
 
     old = Body.objects.get(name="Old cam").to_spec()
@@ -59,11 +59,16 @@ def test_gear_and_setups_from_before_formats() -> None:
     assert {thing.name for thing in Accessory.objects.all()} == {"Step ring 58 to 77", "Matte box"}
     assert Filter.objects.get(name="Square").mount == "square"
     kept = Setup.objects.get()
-    assert set(kept.held) == {"iris", "focal", "distance", "lens"}
-    spec = spec_of(kept, bag_of(kept.shoot))
+    assert set(kept.held) == {"iris", "focal_mm", "subject_distance_m", "lens"}
+    spec = spec_of(kept, packed_kit(kept.shoot))
     assert all(piece.fits(spec.lens.thread_mm, spec.holders) for piece in spec.glass)
     (change,) = Change.objects.all()
-    assert set(change.before[str(kept.pk)]["held"]) == {"iso", "focal", "distance", "lens"}
+    assert set(change.before[str(kept.pk)]["held"]) == {
+        "iso",
+        "focal_mm",
+        "subject_distance_m",
+        "lens",
+    }
     # The one key reading is the first of many, in the setup and in what can be undone.
     assert [(r["name"], r["stops"], r["key"]) for r in kept.readings] == [("skin", 1.4, True)]
     assert spec.readings[0].surface.is_skin

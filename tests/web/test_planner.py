@@ -50,7 +50,15 @@ def test_plans_stand_side_by_side_and_one_press_takes_one(demo_client: Any, adze
 
 
 def test_nothing_fits_and_the_remedy_frees_what_blocks(demo_client: Any, adze: Setup) -> None:
-    send(demo_client, adze, light="16 EV", iris="f/1.8", nd="none", held_iris="1", held_nd="1")
+    send(
+        demo_client,
+        adze,
+        light="16 EV",
+        iris="f/1.8",
+        nd_density="none",
+        held_iris="1",
+        held_nd_density="1",
+    )
     page = plans(demo_client, adze)
     missing = text_of(page, "//p[@class='missing']")
     # 16 - 7.64 - 1.70 + log2(50/100) = +5.7 at the lowest ISO, shutter and rate held.
@@ -58,10 +66,10 @@ def test_nothing_fits_and_the_remedy_frees_what_blocks(demo_client: Any, adze: S
     way = next(b for b in page.xpath("//ul[@class='ways']//button") if "Free the ND" in b.text)
     send(demo_client, adze, fix=way.get("value"))
     freed = spec(adze)
-    assert "nd" not in freed.held
+    assert "nd_density" not in freed.held
     assert abs(light_budget(freed).error_stops) < 0.34
     demo_client.post(f"/shoots/{adze.shoot_id}/undo/")
-    assert "nd" in spec(adze).held
+    assert "nd_density" in spec(adze).held
 
 
 def test_plans_are_a_page_of_their_own_too(demo_client: Any, adze: Setup) -> None:
@@ -120,15 +128,15 @@ def test_any_settings_on_any_setup_and_any_start_are_no_crash(demo_client: Any, 
 
 WRONG = [
     ("limit_iris", "f/4", "two values"), ("limit_iso", "low to high", "500 to 3200"),
-    ("limit_nd", "8 to 9", "0.3 to 1.8"), ("weight_noise", "lots", "from 0 to 10"),
-    ("weight_look", "11", "from 0 to 10"), ("heading", "sideways", "across"),
-    ("pan", "fast", "10°/s"), ("travel", "-3 km/h", "30 km/h"), ("background", "behind", "40 cm"),
-    ("subject_size", "0", "a length from"), ("subject_depth", "nan", "a length from"),
-    ("lamp_hz", "1", "pulses a second"), ("light_change", "a lot", "stops from 0"),
-    ("freeze", "-1 px", "pixels"), ("smear", "1e9 %", "percent"), ("depth", "deep", "a length from"),
-    ("slow_factor", "0.5", "1 to 100"), ("camera", "flies", "valid choice"),
-    ("look", "opera", "valid choice"), ("support", "crane", "valid choice"),
-    ("tubes", "No such tube", "valid choice"), ("iris", "f/4 to wide", "two values"),
+    ("limit_nd_density", "8 to 9", "0.3 to 1.8"), ("weight_noise", "lots", "from 0 to 10"),
+    ("weight_look", "11", "from 0 to 10"), ("heading_deg", "sideways", "across"),
+    ("pan_deg_s", "fast", "10°/s"), ("travel_m_s", "-3 km/h", "30 km/h"), ("background_m", "behind", "40 cm"),
+    ("subject_size_m", "0", "a length from"), ("subject_depth_m", "nan", "a length from"),
+    ("lamp_hz", "1", "pulses a second"), ("light_change_stops", "a lot", "stops from 0"),
+    ("freeze_px", "-1 px", "pixels"), ("smear_percent", "1e9 %", "percent"), ("depth_m", "deep", "a length from"),
+    ("slow_factor", "0.5", "1 to 100"), ("camera", "flies", "one of the list"),
+    ("look", "opera", "one of the list"), ("support", "crane", "one of the list"),
+    ("tubes", "No such tube", "one of the list"), ("iris", "f/4 to wide", "two values"),
 ]  # fmt: skip
 
 
@@ -146,9 +154,9 @@ def test_wishes_that_make_no_sense_are_refused_and_kept(
 
 def test_wishes_as_people_type_them(demo_client: Any, adze: Setup) -> None:
     send(
-        demo_client, adze, look="crisp", freeze="2 px", depth="30 cm", heading="towards",
-        camera="pan", pan="90° in 6 s", travel="36 km/h", background="12 m", lamp_hz="250 Hz",
-        subject_size="4 cm", light_change="1,5", weight_noise="2", slow_factor="2",
+        demo_client, adze, look="crisp", freeze_px="2 px", depth_m="30 cm", heading_deg="towards",
+        camera="pan", pan_deg_s="90° in 6 s", travel_m_s="36 km/h", background_m="12 m", lamp_hz="250 Hz",
+        subject_size_m="4 cm", light_change_stops="1,5", weight_noise="2", slow_factor="2",
         support="gimbal", recording="4K crop",
     )  # fmt: skip
     now = spec(adze)
@@ -160,7 +168,7 @@ def test_wishes_as_people_type_them(demo_client: Any, adze: Setup) -> None:
     assert (now.format.name, now.support.value, now.subject_size_m) == ("4K crop", "gimbal", 0.04)
     demo_client.post(f"/shoots/{adze.shoot_id}/undo/")
     assert spec(adze).movement.camera is Camera.LOCKED
-    send(demo_client, adze, freeze="none", depth="")
+    send(demo_client, adze, freeze_px="none", depth_m="")
     assert spec(adze).intent.freeze_px is None
 
 
@@ -183,7 +191,7 @@ def test_a_school_follows_the_shoot_until_the_setup_has_its_own(
 
 def test_freeing_the_lens_brings_in_the_bag(demo_client: Any, adze: Setup) -> None:
     assert spec(adze).packed_lenses == ()
-    send(demo_client, adze, held_lens="0", held_focal="0", held_distance="0")
+    send(demo_client, adze, held_lens="0", held_focal_mm="0", held_subject_distance_m="0")
     assert {"Wide 20", "Long zoom"} <= {lens.name for lens in spec(adze).packed_lenses}
     page = plans(demo_client, adze)
     assert "lens" in text_of(page, "//h2/small")
@@ -234,7 +242,7 @@ def test_playing_beside_a_variant_or_another_setup(
 
 
 def test_advice_names_where_a_floating_value_runs_out(demo_client: Any, adze: Setup) -> None:
-    send(demo_client, adze, light_change="2")
+    send(demo_client, adze, light_change_stops="2")
     page = plans(demo_client, adze)
     table = text_of(page, "//table[@class='floats']")
     # ISO 500 up to the ceiling of 12800 is 4.7 stops, down to 100 2.3.

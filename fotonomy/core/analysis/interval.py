@@ -128,7 +128,7 @@ def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
     lasts = intervalometer.last_s + laid_out.deaf_s + write_s
     busy = frames * min(laid_out.deaf_s + write_s, intervalometer.step_s)
     ends, shift = _on_the_clock(setup, lasts)
-    changing = len({point.ev100 for point in run.light}) > 1
+    changing = len({point.ev100 for point in run.light_curve}) > 1
     return IntervalRun(
         three=three_of(setup),
         frames=frames,

@@ -266,7 +266,7 @@ def analyse(setup: Setup) -> Analysis:
             "shutter": shutter_offer(setup),
             "iris": iris_offer(setup),
             "iso": iso_offer(setup),
-            "nd": nd_offer(setup, made.stacks),
+            "nd_density": nd_offer(setup, made.stacks),
         },
         stacks=made.stacks,
         stack=next((s for s in made.stacks if abs(s.density - setup.nd_density) < 0.005), None),

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from math import log2
+from typing import Any
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import analyse, model_of
@@ -9,14 +10,15 @@ from fotonomy.core.compare.profiles import shown_on
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import frame_rate_offer, iris_offer, iso_offer, shutter_offer
 from fotonomy.core.exposure.sun import clear_sky_lx
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Fix
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter, rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import INCIDENT_C_LX_S, ev100_of, illuminance_lx
 from fotonomy.core.photometry.stops import aperture_stops
-from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.setup import Kind, Setup
 
 # The sun's altitude at which one still sees a lit sky, to darken later: common practice.
 DUSK_ALTITUDE_DEG = -4.0
@@ -81,13 +83,12 @@ def at_the_limit(setup: Setup) -> Setup:
 
 
 def _changes(setup: Setup, target: Setup) -> tuple[Change, ...]:
-    pairs = (
-        ("nd", setup.nd_density != target.nd_density, n.format_density(target.nd_density)),
-        ("iris", setup.iris != target.iris, n.format_iris(target.iris)),
-        ("iso", setup.iso != target.iso, str(target.iso)),
-        ("shutter", setup.shutter != target.shutter, n.format_shutter(target.shutter)),
+    names = ("nd_density", "iris", "iso", "shutter")
+    return tuple(
+        Change(name, getattr(target, name))
+        for name in names
+        if getattr(target, name) != getattr(setup, name)
     )
-    return tuple(Change(name, text) for name, differs, text in pairs if differs)
 
 
 def _shutter(limit: Setup) -> list[WayOut]:
@@ -109,7 +110,7 @@ def _shutter(limit: Setup) -> list[WayOut]:
             f"{limit.subject} too"
         )
     name = f"Slower shutter, {n.format_shutter(longest)}"
-    return [WayOut(name, gain, price, _fix(name, "shutter", n.format_shutter(longest), gain))]
+    return [WayOut(name, gain, price, _fix(name, "shutter", longest, gain))]
 
 
 def _rate(limit: Setup) -> list[WayOut]:
@@ -123,9 +124,10 @@ def _rate(limit: Setup) -> list[WayOut]:
     gain = log2(rate_fps(limit.frame_rate) / rate_fps(lowest))
     text = n.format_frame_rate(lowest)
     name = f"Lower frame rate, {text} fps"
-    changes = [Change("frame_rate", text)]
+    changes = [Change("frame_rate", lowest)]
     if limit.shutter.angle_deg is None:
-        changes.append(Change("shutter", n.format_time(min(2**gain * limit.time_s, 1 / lowest))))
+        longer = min(2**gain * limit.time_s, 1 / lowest)
+        changes.append(Change("shutter", Shutter(time_s=longer)))
     price = "no slow motion" if lowest <= limit.project_fps else "less slow motion"
     return [WayOut(name, gain, price, Fix(name, tuple(changes), gain))]
 
@@ -143,8 +145,8 @@ def _lenses(limit: Setup) -> list[WayOut]:
     gain, lens = best
     focal = min(max(limit.focal_mm, lens.focal_shortest_mm), lens.focal_longest_mm)
     wide = n.format_iris(lens.widest_at(focal))
-    changes = [Change("lens", lens.name), Change("focal", f"{n.format_number(focal, 2)} mm"),
-               Change("iris", wide)]  # fmt: skip
+    changes = [Change("lens", lens.name), Change("focal_mm", focal),
+               Change("iris", lens.widest_at(focal))]  # fmt: skip
     price = f"{wide}: less depth" if abs(focal - limit.focal_mm) < 0.5 else (
         f"{wide} at {n.format_number(focal, 0)} mm: less depth, another framing")  # fmt: skip
     name = f"Faster lens, {lens.name}"
@@ -163,7 +165,7 @@ def _iso(limit: Setup) -> list[WayOut]:
         side = log2(shown / limit_iso)
         said = f"{n.format_stops(side)} {'noisier' if side > 0 else 'cleaner'} than your limit"
         name = f"The other base, ISO {upper}"
-        found.append(WayOut(name, gain, said, _fix(name, "iso", str(upper), gain)))
+        found.append(WayOut(name, gain, said, _fix(name, "iso", upper, gain)))
     over = [iso for iso in reach if iso > limit.body.iso_ceiling]
     if over:
         nearest = min(over, key=lambda iso: abs(log2(iso / limit.body.iso_ceiling) - 1))
@@ -172,7 +174,7 @@ def _iso(limit: Setup) -> list[WayOut]:
         name = f"Over your ceiling, ISO {nearest}"
         found.append(
             WayOut(name, gain, f"{n.format_stops(noisier)} noisier than your limit",
-                   _fix(name, "iso", str(nearest), gain))
+                   _fix(name, "iso", nearest, gain))
         )  # fmt: skip
     return found
 
@@ -210,7 +212,7 @@ def _averaging(limit: Setup) -> list[WayOut]:
             f"Average {frames} frames", None,
             f"{n.format_stops(gain)} less noise to spend on underexposure; only where nothing "
             "moves",
-            _fix("average", "averaged", str(frames * intent.averaged_frames), 0.0),
+            _fix("average", "averaged_frames", frames * intent.averaged_frames, 0.0),
         )
     ]  # fmt: skip
 
@@ -238,10 +240,10 @@ def _dusk(limit: Setup) -> list[WayOut]:
             "Come at dusk, darken it later", gain,
             f"clear sky with the sun at {n.format_number(DUSK_ALTITUDE_DEG, 0)}° gives "
             f"EV {n.format_number(ev)}",
-            _fix("dusk", "kind", "dusk_for_night", 0.0),
+            _fix("dusk", "kind", Kind.DUSK_FOR_NIGHT, 0.0),
         )
     ]  # fmt: skip
 
 
-def _fix(label: str, setting: str, text: str, price: float) -> Fix:
-    return Fix(label, (Change(setting, text),), price)
+def _fix(label: str, setting: str, value: Any, price: float) -> Fix:
+    return Fix(label, (Change(setting, value),), price)

@@ -7,12 +7,13 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.dry_run.log import Ended, Lost, Verdict
 from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Fix
 from fotonomy.core.findings.interval import as_jpeg, every, power_fixes, take_along
 from fotonomy.core.gear.accessories import Battery, Card, Remote
 from fotonomy.core.notation import writing as n
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.spec.stills import Files
+from fotonomy.core.spec.stills import Combining, Files
 from fotonomy.core.stills.burst import Buffer, Burst
 from fotonomy.core.stills.long_exposure import LongExposure
 
@@ -74,7 +75,7 @@ def _of_loss(
                 _for_the_card(setup, run, schedule, write_s),
             )  # fmt: skip
         case Lost.EXPOSING | Lost.NOISE_FRAME:
-            off = Fix("noise reduction off", (Change("noise_frames", ""),), 0.0)
+            off = Fix("noise reduction off", (Change("noise_frames", False),), 0.0)
             ways = [off] if setup.run.noise_frames else []
             if isinstance(run, IntervalRun):
                 ways.append(every(run.cycle.shortest_s))
@@ -103,7 +104,7 @@ def _card_full(setup: Setup, schedule: TriggerSchedule) -> Lesson:
     return Lesson(
         "The card was full", f"The plan takes {n.format_number(size)} GB and "
         f"{schedule.card.name} holds {n.format_number(schedule.card.size_gb, 0)} GB when empty",
-        (*(take_along(d) for d in larger[-1:]), *jpeg), "format the card before you go",
+        (*(take_along(setup, d) for d in larger[-1:]), *jpeg), "format the card before you go",
     )  # fmt: skip
 
 
@@ -115,7 +116,7 @@ def _for_the_card(
         (d for d in setup.packed_devices if isinstance(d, Card) and (d.write_mb_s or 0.0) > speed),
         key=lambda d: -(d.write_mb_s or 0.0),
     )
-    ways = [take_along(d) for d in quicker[:1]]
+    ways = [take_along(setup, d) for d in quicker[:1]]
     jpeg_s = write_s * setup.body.jpeg_mb / schedule.file_mb
     if setup.run.files is not Files.JPEG and (isinstance(run, Burst) or jpeg_s < schedule.step_s):
         ways.append(as_jpeg())
@@ -126,15 +127,19 @@ def _for_the_card(
         slower = [one for one in run.choices if one.rate_fps < rate]
         ways += [
             Fix(f"{one.drive.name}, {n.format_number(one.rate_fps)} a second",
-                (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
+                (Change("frame_rate", one.rate_fps),), 0.0)
             for one in sorted(slower, key=lambda one: -one.rate_fps)[:1]
         ]  # fmt: skip
         if held < setup.run.burst_s:
-            ways.append(Fix(f"hold it for {text}", (Change("burst", text),), 0.0))
+            ways.append(
+                Fix(
+                    f"hold it for {text}", (Change("burst_s", floor(100 * 0.98 * held) / 100),), 0.0
+                )
+            )
     if isinstance(run, IntervalRun):
         needs = run.cycle.deaf_s + write_s + c.CYCLE_MARGIN_S
         ways.append(every(float(ceil(needs))))
-    return tuple(ways) or (Fix("one exposure", (Change("combining", "single"),), 0.0),)
+    return tuple(ways) or (Fix("one exposure", (Change("combining", Combining.SINGLE),), 0.0),)
 
 
 def _battery(setup: Setup, run: IntervalRun | Burst | LongExposure, verdict: Verdict) -> Lesson:
@@ -146,7 +151,7 @@ def _battery(setup: Setup, run: IntervalRun | Burst | LongExposure, verdict: Ver
         ended = f"The run takes {n.format_number(run.power.needs_wh)} Wh; {ended}"
     else:
         more = [d for d in setup.packed_devices if isinstance(d, Battery)]
-        ways = tuple(take_along(max(more, key=lambda d: d.energy_wh)) for _ in more[:1])
+        ways = tuple(take_along(setup, max(more, key=lambda d: d.energy_wh)) for _ in more[:1])
     return Lesson("The battery was empty", ended, ways, "keep spares warm in a pocket")
 
 
@@ -159,6 +164,6 @@ def _count_short(setup: Setup, schedule: TriggerSchedule, verdict: Verdict) -> L
     return Lesson(
         "The remote stopped early",
         f"It fired {verdict.fired} of {verdict.planned} times: its counter skipped, or counts no "
-        "further", tuple(take_along(d) for d in others[:1]),
+        "further", tuple(take_along(setup, d) for d in others[:1]),
         "run it unlimited and stop it by the clock",
     )  # fmt: skip

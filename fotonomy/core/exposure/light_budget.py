@@ -82,7 +82,7 @@ def light_budget(setup: Setup) -> Budget:
         BudgetLine("iso", "ISO", str(setup.iso), iso_stops(setup.iso), "iso"),
         BudgetLine(
             "nd", "ND", n.format_density(setup.nd_density),
-            -density_to_stops(setup.nd_density), "nd",
+            -density_to_stops(setup.nd_density), "nd_density",
         ),
     ]  # fmt: skip
     lines += [BudgetLine("filter", piece.name, "", -piece.stops) for piece in setup.filters]

@@ -45,7 +45,7 @@ def parse_reading(text: str, setup: Setup) -> float:
     """Stops from grey in the scene, from stops, EV, lux, cd/m², a metered exposure or a level.
 
     A level is what the monitor shows with the bench's settings, "62 %", or with those
-    that follow it, "62 % at f/4 1/50 ISO 800 ND 0.9". Raises RuleError on ``reading_stops``.
+    that follow it, "62 % at f/4 1/50 ISO 800 ND 0.9". Raises RuleError on ``stops``.
     """
     cleaned = " ".join(text.split())
     level = re.fullmatch(r"([\d.,]+)\s*%(?:\s*(?:at|@)\s*(.+))?", cleaned, re.IGNORECASE)
@@ -55,19 +55,19 @@ def parse_reading(text: str, setup: Setup) -> float:
         try:
             return parse_key_stops(cleaned)
         except RuleError as error:
-            raise RuleError("reading_stops", READING_RULE, text) from error
+            raise RuleError("stops", READING_RULE, text) from error
     try:
         return _in_range(ev100_of(parse_light(cleaned)) - ev100_of(setup.light))
     except RuleError as error:
-        rule = error.rule if error.field == "reading_stops" else READING_RULE
-        raise RuleError("reading_stops", rule, text) from error
+        rule = error.rule if error.field == "stops" else READING_RULE
+        raise RuleError("stops", rule, text) from error
 
 
 def _in_range(stops: float) -> float:
     low, high = c.READING_RANGE_STOPS
     if not low <= stops <= high:
         raise RuleError(
-            "reading_stops", f"comes to {stops:+.1f} stops from grey; from {low:g} to {high:g}",
+            "stops", f"comes to {stops:+.1f} stops from grey; from {low:g} to {high:g}",
             stops,
         )  # fmt: skip
     return stops
@@ -75,16 +75,16 @@ def _in_range(stops: float) -> float:
 
 def _from_level(digits: str, given: str | None, setup: Setup) -> float:
     rule = f"a level on {setup.profile.name} under its clip, such as 62 %"
-    percent = parse_quantity("reading_stops", digits, {"": 1.0}, (0.0, 200.0), rule)
+    percent = parse_quantity("stops", digits, {"": 1.0}, (0.0, 200.0), rule)
     profile = setup.profile
     if percent >= profile.clip_percent:
         raise RuleError(
-            "reading_stops", f"clips from {profile.clip_percent:g} % on: a level there says "
+            "stops", f"clips from {profile.clip_percent:g} % on: a level there says "
             "nothing; read it at less exposure", percent,
         )  # fmt: skip
     linear = decode(profile.curve, percent / 100)
     if linear <= 0:
-        raise RuleError("reading_stops", "is at black or under it, which says nothing", percent)
+        raise RuleError("stops", "is at black or under it, which says nothing", percent)
     exposed = light_budget(setup).exposure_stops if given is None else _exposed(given, setup)
     return _in_range(log2(linear / profile.grey_linear) - exposed)
 
@@ -100,9 +100,9 @@ def _exposed(given: str, setup: Setup) -> float:
     try:
         metered = parse_light(given)
     except RuleError:
-        raise RuleError("reading_stops", rule, given) from None
+        raise RuleError("stops", rule, given) from None
     if not isinstance(metered, Metered):
-        raise RuleError("reading_stops", rule, given)
+        raise RuleError("stops", rule, given)
     budget = light_budget(replace(setup, readings=()))
     glass = sum(line.stops for line in budget.lines if line.key in ("filter", "lens", "bellows"))
     return (

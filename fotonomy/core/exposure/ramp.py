@@ -76,7 +76,7 @@ def light_at(setup: Setup, at_s: Numbers) -> Numbers:
 
     Without points the light stays; before the first point and after the last it stays too.
     """
-    points = setup.run.light
+    points = setup.run.light_curve
     if not points:
         return np.full(at_s.shape, ev100_of(setup.light))
     return np.interp(at_s, [p.after_s for p in points], [p.ev100 for p in points])
@@ -155,7 +155,7 @@ MOST_LOOKED_AT = 60_000
 
 def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPlan:
     """A school's settings over the run, every frame looked at up to MOST_LOOKED_AT."""
-    if not setup.run.light:
+    if not setup.run.light_curve:
         return _steady(setup, school, frames, write_s)
     stride = -(-frames // MOST_LOOKED_AT)
     at_s = np.arange(0, frames, stride, dtype=np.float64) / setup.frame_rate

@@ -24,10 +24,7 @@ from fotonomy.core.stills.burst import rate_of
 # Intervals in seconds that a plan starts from; any other can be typed. Common practice, no source.
 INTERVALS_S = (3600, 1800, 900, 600, 300, 120, 60, 30, 20, 15, 10, 8, 6, 5, 4, 3, 2, 1)
 # Positions that make one stop (or one clear jump) on each scale.
-COARSE_STEPS = {"frame_rate": 1, "shutter": 3, "iris": 3, "iso": 3, "nd": 1}
-SETTING_LABELS = {
-    "frame_rate": "Frame rate", "shutter": "Shutter", "iris": "Iris", "iso": "ISO", "nd": "ND",
-}  # fmt: skip
+COARSE_STEPS = {"frame_rate": 1, "shutter": 3, "iris": 3, "iso": 3, "nd_density": 1}
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,7 +196,7 @@ def nd_offer(setup: Setup, made: tuple[Stack, ...] | None = None) -> Offer:
     """Every density the person's own glass makes on this lens."""
     racked = own_rack(setup).stacks if made is None else made
     options = _nd_options(tuple(stack.density for stack in racked))
-    return _offer("nd", options, float, setup.nd_density)
+    return _offer("nd_density", options, float, setup.nd_density)
 
 
 OFFERS: dict[str, Callable[[Setup], Offer]] = {
@@ -207,10 +204,10 @@ OFFERS: dict[str, Callable[[Setup], Offer]] = {
     "shutter": shutter_offer,
     "iris": iris_offer,
     "iso": iso_offer,
-    "nd": nd_offer,
+    "nd_density": nd_offer,
 }
 
 
 def with_setting(setup: Setup, name: str, value: Any) -> Setup:
     """The setup with one setting changed."""
-    return replace(setup, **{"nd_density" if name == "nd" else name: value})
+    return replace(setup, **{name: value})

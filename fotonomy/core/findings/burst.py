@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 
 from fotonomy.core.analysis.setup import Analysis
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.interval import as_jpeg
 from fotonomy.core.notation import writing as n
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.stills import Files
 from fotonomy.core.stills.burst import Burst
 
@@ -21,10 +21,10 @@ def buffer_fills(analysis: Analysis) -> Iterator[Finding]:
     if full is None or present.buffer is None or burst.lasts_s <= full * 1.001:
         return
     text = f"{n.format_number(full * 0.99, 2)} s"
-    ways = [Fix(f"hold it for {text}", (Change("burst", text),), 0.0)]
+    ways = [Fix(f"hold it for {text}", (Change("burst_s", round(full * 0.99, 2)),), 0.0)]
     ways += [
         Fix(f"{one.drive.name}, {n.format_number(one.rate_fps)} a second",
-            (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
+            (Change("frame_rate", one.rate_fps),), 0.0)
         for one in burst.choices
         if one.rate_fps < present.rate_fps
         and (one.full_after_s is None or one.full_after_s >= burst.lasts_s)
@@ -55,7 +55,8 @@ def moment_missed(analysis: Analysis) -> Iterator[Finding]:
         f"second a frame meets it {n.format_share(present.chance)} of the time, "
         f"{better.drive.name} {n.format_share(better.chance)}",
         100 * present.chance, "%",
-        (Fix(f"{better.drive.name}, {rate} a second", (Change("frame_rate", rate),), 0.0),),
+        (Fix(f"{better.drive.name}, {rate} a second",
+             (Change("frame_rate", better.rate_fps),), 0.0),),
     )  # fmt: skip
 
 

@@ -19,6 +19,7 @@ from fotonomy.core.findings import (
     white_balance,
 )
 from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.spec.setup import Kind
 
 # In the order people look; each module names its own.
 CHECKS: tuple[Callable[[Analysis], Iterator[Finding]], ...] = tuple(
@@ -34,4 +35,6 @@ CHECKS: tuple[Callable[[Analysis], Iterator[Finding]], ...] = tuple(
 def all_findings(analysis: Analysis) -> tuple[Finding, ...]:
     """Every finding, those that ruin the take first."""
     found = [finding for check in CHECKS for finding in check(analysis)]
+    if analysis.setup.kind is Kind.INTERVAL:
+        found = [interval.with_possible_fixes(analysis.setup, finding) for finding in found]
     return tuple(sorted(found, key=lambda finding: finding.severity is not Severity.STOP))

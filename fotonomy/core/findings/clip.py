@@ -1,15 +1,18 @@
 """Findings about the clip: its speed on screen, and the card."""
 
 from collections.abc import Iterator
-from math import floor, inf
+from math import ceil, floor, inf
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.interval import on_screen, take_along
+from fotonomy.core.gear.accessories import Card
 from fotonomy.core.notation import writing as n
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.stills import Follows
 from fotonomy.core.stills.clip import Clip
 
 
@@ -26,20 +29,40 @@ def speed(analysis: Analysis) -> Iterator[Finding]:
                                    else o.value >= setup.project_fps * 0.999)]  # fmt: skip
     ways = [fx.rebalanced(analysis, "frame_rate", wanted[0])] if wanted else []
     if not ways and slow:
-        ways = [Fix("make it real time", (Change("kind", "real_time"),), 0.0)]
+        ways = [Fix("make it real time", (Change("kind", Kind.REAL_TIME),), 0.0)]
+    ways = ways or _other_formats(analysis, slow) or _as_interval(setup)
     what = "No slow motion at this frame rate" if slow else "Plays faster than life"
     yield Finding(
         "clip.not_slow" if slow else "clip.sped_up", Severity.CAUTION, what,
         f"{n.format_frame_rate(setup.frame_rate)} fps plays at "
         f"{n.format_number(clip.speed_percent)} % in a {n.format_frame_rate(setup.project_fps)} "
         "fps edit",
-        clip.speed_percent, "%", tuple(ways) or _edit_length(analysis, clip.event_s),
+        clip.speed_percent, "%", tuple(ways),
     )  # fmt: skip
 
 
-def _edit_length(analysis: Analysis, seconds: float) -> tuple[Fix, ...]:
-    text = f"{n.format_number(max(seconds, c.SCREEN_RANGE_S[0]), 2)} s"
-    return (Fix(f"plan {text} on screen", (Change("wanted_screen", text),), 0.0),)
+def _other_formats(analysis: Analysis, slow: bool) -> list[Fix]:
+    """Recording formats of this body that have a rate the edit can use."""
+    setup = analysis.setup
+    least = setup.project_fps * (1.001 if slow else 0.999)
+    found = []
+    for recorded in setup.body.formats:
+        rates = [rate.fps for rate in recorded.rates if rate.fps >= least]
+        if rates and recorded is not setup.format:
+            changes = (Change("recording", recorded.name), Change("frame_rate", min(rates)))
+            price = fx.price_stops(setup, "frame_rate", min(rates))
+            text = n.format_frame_rate(min(rates))
+            found.append(Fix(f"record {recorded.name} at {text} fps", changes, price))
+    return found[:2]
+
+
+def _as_interval(setup: Setup) -> list[Fix]:
+    """What plays faster than life by far is an interval run; a little faster, the edit's rate."""
+    if setup.frame_rate <= 1:
+        changes = (Change("kind", Kind.INTERVAL), Change("follows", Follows.EVENT))
+        return [Fix("make it an interval run", changes, 0.0)]
+    rate = n.format_frame_rate(setup.frame_rate)
+    return [Fix(f"edit at {rate} fps, or take another camera", (), 0.0)]
 
 
 def card(analysis: Analysis) -> Iterator[Finding]:
@@ -56,16 +79,24 @@ def card(analysis: Analysis) -> Iterator[Finding]:
 
 
 def _card_fixes(analysis: Analysis, clip: Clip) -> tuple[Fix, ...]:
+    """A larger card at hand, a shorter clip; where neither will do, the card that would."""
+    setup, shortest = analysis.setup, c.SCREEN_RANGE_S[0]
     per_second = clip.size_mb / clip.record_s if clip.record_s else inf
     fits = 1000 * clip.card_gb / per_second
     stretch = clip.screen_s / clip.event_s
     screen = floor(10 * (fits - 2 * clip.handle_s) * stretch * 0.99) / 10
-    if screen >= c.SCREEN_RANGE_S[0]:
-        text = f"{n.format_number(screen)} s"
-        return (Fix(f"plan {text} on screen", (Change("wanted_screen", text),), 0.0),)
-    text = f"{n.format_number(max(floor(10 * fits * stretch * 0.99) / 10, 0.1))} s"
-    changes = (Change("handle", "0 s"), Change("wanted_screen", text))
-    return (Fix(f"no handles, {text} on screen", changes, 0.0),)
+    if screen >= shortest:
+        return (on_screen(screen),)
+    screen = floor(10 * fits * stretch * 0.99) / 10
+    if screen >= shortest:
+        changes = (Change("handle_s", 0.0), Change("wanted_screen_s", screen))
+        return (Fix(f"no handles, {n.format_number(screen)} s on screen", changes, 0.0),)
+    larger = [
+        take_along(setup, card) for card in setup.packed_devices
+        if isinstance(card, Card) and 1000 * card.size_gb >= clip.size_mb
+    ]  # fmt: skip
+    wanted = n.format_number(ceil(clip.size_mb / 1000), 0)
+    return tuple(larger[:1]) or (Fix(f"a card of {wanted} GB", (), 0.0),)
 
 
 CHECKS = (speed, card)

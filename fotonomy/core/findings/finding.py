@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from fotonomy.core.findings.fixes import Fix
+from fotonomy.core.spec.changes import Change
 
 
 class Severity(StrEnum):
@@ -11,6 +11,22 @@ class Severity(StrEnum):
 
     CAUTION = "caution"
     STOP = "stop"
+
+
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """Changes applied together; ``price_stops`` is what they do to the exposure.
+
+    ``label`` says them in a few words. ``touches_held`` is true where they move what is held,
+    ``costs`` what they leave or give up beside light, in words. Without changes it is something
+    to be bought or hired.
+    """
+
+    label: str
+    changes: tuple[Change, ...]
+    price_stops: float
+    touches_held: bool = False
+    costs: str = ""
 
 
 @dataclass(frozen=True, slots=True)

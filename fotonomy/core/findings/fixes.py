@@ -1,45 +1,28 @@
 """Ways out of a finding: which setting to what value, and what that costs in stops."""
 
 from bisect import bisect_left, bisect_right
-from dataclasses import dataclass
 from math import log2
 from typing import Any
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option
+from fotonomy.core.findings.finding import Fix
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.shutter import Shutter, rate_fps
 from fotonomy.core.notation.writing import format_density
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.placement import placing
 
-
-@dataclass(frozen=True, slots=True)
-class Change:
-    """One field and the text that sets it."""
-
-    setting: str
-    text: str
-
-
-@dataclass(frozen=True, slots=True)
-class Fix:
-    """Changes applied together; ``price_stops`` is what they do to the exposure."""
-
-    label: str
-    changes: tuple[Change, ...]
-    price_stops: float
-    touches_held: bool = False
-
-
 # How far from half the interval a marked time may lie. Common practice, no source.
 HALF_PERIOD_WITHIN = 0.3
 # In the order people give things up when light has to go or to come. Common practice, no source.
-TAKING_ORDER = ("nd", "iso", "iris", "shutter")
-GIVING_ORDER = ("nd", "iris", "iso", "shutter")
+TAKING_ORDER = ("nd_density", "iso", "iris", "shutter")
+GIVING_ORDER = ("nd_density", "iris", "iso", "shutter")
 
 
 def gain_stops(setup: Setup, name: str, value: Any) -> float:
@@ -53,7 +36,7 @@ def gain_stops(setup: Setup, name: str, value: Any) -> float:
             return -aperture_stops(value)
         case "iso":
             return iso_stops(value)
-        case "nd":
+        case "nd_density":
             return -density_to_stops(value)
     return 0.0
 
@@ -69,19 +52,17 @@ def gain_of(setup: Setup, name: str, option: Option) -> float:
 
 def price_stops(setup: Setup, name: str, value: Any) -> float:
     """What setting ``name`` to ``value`` does to the exposure, in stops."""
-    present = setup.nd_density if name == "nd" else getattr(setup, name)
-    return gain_stops(setup, name, value) - gain_stops(setup, name, present)
+    return gain_stops(setup, name, value) - gain_stops(setup, name, getattr(setup, name))
 
 
 def _price(setup: Setup, name: str, option: Option) -> float:
-    present = setup.nd_density if name == "nd" else getattr(setup, name)
-    return gain_of(setup, name, option) - gain_stops(setup, name, present)
+    return gain_of(setup, name, option) - gain_stops(setup, name, getattr(setup, name))
 
 
 def label_of(name: str, option: Option) -> str:
     """A setting as said out loud: "ND 0.9", "ISO 640", "f/4", "1/100"."""
     match name:
-        case "nd":
+        case "nd_density":
             return "no ND" if option.value == 0 else f"ND {format_density(option.value)}"
         case "iso":
             return f"ISO {option.value}"
@@ -94,7 +75,7 @@ def fix_to(analysis: Analysis, name: str, option: Option, then: Fix | None = Non
     """A fix that sets one setting, followed by what balances it again if given."""
     price = _price(analysis.setup, name, option)
     label = label_of(name, option)
-    changes = (Change(name, option.text),)
+    changes = (Change(name, option.value),)
     held = name in analysis.setup.held
     if then is not None:
         return Fix(
@@ -110,7 +91,7 @@ def _best(
     """The option that brings ``error`` nearest to the middle of ``aim``, and the error left."""
     middle = (aim[0] + aim[1]) / 2
     setup = analysis.setup
-    present = gain_stops(setup, name, setup.nd_density if name == "nd" else getattr(setup, name))
+    present = gain_stops(setup, name, getattr(setup, name))
     scored = [
         (o, error + gain_of(setup, name, o) - present)
         for o in _about(analysis, name, middle - error + present)
@@ -191,7 +172,7 @@ def _together(
             continue
         option, left = best
         labels.append(label_of(name, option))
-        changes.append(Change(name, option.text))
+        changes.append(Change(name, option.value))
         held = held or name in analysis.setup.held
         if aim[0] <= left <= aim[1]:
             break
@@ -204,7 +185,7 @@ def more_light(analysis: Analysis, error: float) -> tuple[Fix, ...]:
     """Where no gear helps: the light to wait for, as far as there is such light."""
     present = analysis.budget.ev100
     ev = round(min(max(present - error, c.EV_RANGE[0]), c.EV_RANGE[1]), 1)
-    return (Fix(f"come back at {ev:g} EV", (Change("light", f"{ev:g} EV"),), ev - present),)
+    return (Fix(f"come back at {ev:g} EV", (Change("light", Ev100(ev)),), ev - present),)
 
 
 def rebalanced(analysis: Analysis, name: str, option: Option) -> Fix:
@@ -238,7 +219,7 @@ def at_rate(analysis: Analysis, rate: Option, shutter: Option) -> Fix:
     price = price_stops(
         analysis.setup, "shutter", Shutter(time_s=shutter.value.seconds(rate.value))
     )  # fmt: skip
-    changes = (Change("frame_rate", rate.text), Change("shutter", shutter.text))
+    changes = (Change("frame_rate", rate.value), Change("shutter", shutter.value))
     held = not analysis.setup.held.isdisjoint({"frame_rate", "shutter"})
     return Fix(f"{label_of('frame_rate', rate)} at {shutter.text}", changes, price, held)
 
@@ -246,4 +227,4 @@ def at_rate(analysis: Analysis, rate: Option, shutter: Option) -> Fix:
 def exposing_fix(analysis: Analysis, school: Exposing, label: str) -> Fix:
     now = analysis.budget.target_stops
     then = placing(school, analysis.setup.profile, analysis.setup.readings).offset_stops
-    return Fix(label, (Change("exposing", school.value),), then - now)
+    return Fix(label, (Change("exposing", school),), then - now)

@@ -8,9 +8,9 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.notation import writing as n
+from fotonomy.core.spec.changes import Change
 
 # Stops beyond two pixels from which diffraction is worth a word. Common practice, no source.
 DIFFRACTION_SEEN_STOPS = 1.5
@@ -24,11 +24,12 @@ def reach(analysis: Analysis) -> Iterator[Finding]:
         return
     near = at < span.near_m
     limit = span.near_m * 1.001 if near else span.far_m * 0.999
-    text = f"{n.format_number(limit, 4)} m"
-    ways = [Fix(f"{'stand back' if near else 'go in'} to {n.format_length(limit)}",
-                (Change("subject_distance", text),), 0.0)]  # fmt: skip
+    ways = []
+    if limit >= c.DISTANCE_RANGE_M[0]:
+        label = f"{'stand back' if near else 'go in'} to {n.format_length(limit)}"
+        ways.append(Fix(label, (Change("subject_distance_m", round(limit, 4)),), 0.0))
     if setup.tubes and not near:
-        ways.append(Fix("take the tubes off", (Change("tubes", ""),), 0.0))
+        ways.append(Fix("take the tubes off", (Change("tubes", ()),), 0.0))
     yield Finding(
         "focus.out_of_reach", Severity.STOP,
         f"{setup.lens.name} does not focus {'that near' if near else 'that far with its tubes'}",
@@ -88,12 +89,10 @@ def depth(analysis: Analysis) -> Iterator[Finding]:
         # At one field width the depth grows with the square of the distance, or near to it.
         back = setup.subject_distance_m * (wanted / focus.depth_m) ** 0.5 * 1.02
         if back <= c.DISTANCE_RANGE_M[1]:
-            text = f"{n.format_number(back, 3)} m"
-            changes = (Change("subject_distance", text),)
+            changes = (Change("subject_distance_m", round(back, 3)),)
             ways.append(Fix(f"stand back to {n.format_length(back)}", changes, 0.0))
-    text = f"{n.format_number(1000 * focus.depth_m, 1)} mm"
     ways.append(Fix(f"settle for {n.format_length(focus.depth_m)}",
-                    (Change("depth", text),), 0.0))  # fmt: skip
+                    (Change("depth_m", round(1000 * focus.depth_m, 1) / 1000),), 0.0))  # fmt: skip
     yield Finding(
         "focus.depth_short", Severity.CAUTION, "Less is sharp than you want",
         f"{n.format_length(focus.depth_m)} at {n.format_iris(setup.iris)}; "

@@ -1,16 +1,20 @@
 """Findings about what the gear cannot do: settings, mount, profile, format, limits."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
+from fotonomy.core.analysis.interval import worked_out
 from fotonomy.core.analysis.setup import Analysis
-from fotonomy.core.exposure.scales import is_bulb
+from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.scales import Option, is_bulb
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.shutter import shutter_and_frame
 from fotonomy.core.notation import writing as n
-from fotonomy.core.parsing.intent import format_limit
+from fotonomy.core.parsing.limits import format_limit
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.stills import Follows
 
 
 def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
@@ -18,7 +22,7 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
     setup = analysis.setup
     owners = {
         "frame_rate": setup.body.name, "shutter": setup.body.name, "iris": setup.lens.name,
-        "iso": setup.body.name, "nd": "your glass",
+        "iso": setup.body.name, "nd_density": "your glass",
     }  # fmt: skip
     for name, owner in owners.items():
         offer = analysis.offers[name]
@@ -27,13 +31,13 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
         at = offer.insert_at
         near = offer.options[max(0, at - 1) : at + 1]
         yield Finding(
-            f"{name}.gear_lacks", Severity.STOP,
+            f"{_id(name)}.gear_lacks", Severity.STOP,
             f"{owner[0].upper()}{owner[1:]} cannot do this {_word(name)}",
             f"{_present(analysis, name)} is not on its scale; the nearest is "
             + " or ".join(fx.label_of(name, o) for o in near),
             float(setup.time_s if name == "shutter" else _plain(analysis, name)),
-            {"frame_rate": "fps", "shutter": "s", "nd": "density"}.get(name, ""),
-            tuple(fx.fix_to(analysis, name, option) for option in near),
+            {"frame_rate": "fps", "shutter": "s", "nd_density": "density"}.get(name, ""),
+            tuple(_to_mark(analysis, name, option) for option in near),
         )  # fmt: skip
     if not setup.body.takes(setup.lens):
         yield _wrong_mount(setup)
@@ -45,14 +49,25 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
             "focal.lens_lacks", Severity.STOP, f"{setup.lens.name} has no such focal length",
             f"{n.format_number(setup.focal_mm)} mm lies outside "
             f"{n.format_number(short)} to {n.format_number(long)} mm",
-            setup.focal_mm, "mm", (Fix(text, (Change("focal", text),), 0.0),),
+            setup.focal_mm, "mm", (Fix(text, (Change("focal_mm", nearest),), 0.0),),
         )  # fmt: skip
+
+
+def _to_mark(analysis: Analysis, name: str, option: Option) -> Fix:
+    """A mark beside a value that is on no scale; what follows an interval may not keep up."""
+    fix, setup = fx.fix_to(analysis, name, option), analysis.setup
+    if name == "frame_rate" and setup.kind is Kind.INTERVAL:
+        try:
+            worked_out(replace(setup, frame_rate=option.value))
+        except RuleError:
+            return replace(fix, changes=(*fix.changes, Change("follows", Follows.EVENT)))
+    return fix
 
 
 def _wrong_mount(setup: Setup) -> Finding:
     fitting = [lens.name for lens in setup.packed_lenses if setup.body.takes(lens)]
     ways = tuple(Fix(name, (Change("lens", name),), 0.0) for name in fitting[:3])
-    choose = Fix("let the planner choose a lens", (Change("held_lens", "0"),), 0.0)
+    choose = Fix("let the planner choose a lens", (Change("held_lens", False),), 0.0)
     return Finding(
         "lens.wrong_mount", Severity.STOP, f"{setup.lens.name} does not go on {setup.body.name}",
         f"Its mount is {setup.lens.mount}, the body's is {setup.body.mount}; "
@@ -90,11 +105,11 @@ def limits(analysis: Analysis) -> Iterator[Finding]:
         inside = [o for o in analysis.offers[name].options if limit.holds(size(o))]
         ways = [fx.rebalanced(analysis, name, min(inside, key=lambda o: abs(size(o) - value)))
                 ] if inside else []  # fmt: skip
-        ways.append(Fix("lift the limits", (Change(f"limit_{name}", ""),), 0.0))
+        ways.append(Fix("lift the limits", (Change(f"limit_{name}", None),), 0.0))
         yield Finding(
-            f"{name}.outside_limits", Severity.CAUTION,
+            f"{_id(name)}.outside_limits", Severity.CAUTION,
             f"{_present(analysis, name)} is outside your limits",
-            f"Held within {format_limit(setup, limit)}",
+            f"Held within {format_limit(limit)}",
             value, {"shutter": "s", "frame_rate": "fps"}.get(name, ""), tuple(ways),
         )  # fmt: skip
 
@@ -115,11 +130,16 @@ def recording(analysis: Analysis) -> Iterator[Finding]:
 
 def _plain(analysis: Analysis, name: str) -> float:
     setup = analysis.setup
-    return float(setup.nd_density if name == "nd" else getattr(setup, name))
+    return float(getattr(setup, name))
+
+
+def _id(name: str) -> str:
+    """What a setting is called in the ids of findings, which never change."""
+    return {"nd_density": "nd"}.get(name, name)
 
 
 def _word(name: str) -> str:
-    return {"frame_rate": "frame rate", "iso": "ISO", "nd": "ND"}.get(name, name)
+    return {"frame_rate": "frame rate", "iso": "ISO", "nd_density": "ND"}.get(name, name)
 
 
 def _present(analysis: Analysis, name: str) -> str:
@@ -129,7 +149,7 @@ def _present(analysis: Analysis, name: str) -> str:
         "shutter": n.format_shutter(setup.shutter),
         "iris": n.format_iris(setup.iris),
         "iso": f"ISO {setup.iso}",
-        "nd": f"ND {n.format_density(setup.nd_density)}",
+        "nd_density": f"ND {n.format_density(setup.nd_density)}",
     }[name]
 
 

@@ -6,41 +6,55 @@ from datetime import UTC, datetime, timedelta
 from math import ceil, floor
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.changes import carried_through
+from fotonomy.core.analysis.interval import IntervalRun, noise_frame, worked_out
 from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.ramp import ramp_plan
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.gear.accessories import Battery, Card, Device, Remote
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
+from fotonomy.core.ranges import range_of
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.spec.stills import YEAR_S, Files, Follows, Ramp
+from fotonomy.core.spec.stills import YEAR_S, Files, Follows, Ramp, Run
 from fotonomy.core.stills.burst import file_mb
 from fotonomy.core.stills.energy import Power
 from fotonomy.core.stills.intervalometer import Intervalometer, intervalometer_for
 
 
-def take_along(device: Device) -> Fix:
-    """Hang a device of the bag on the camera."""
-    return Fix(f"take {device.name}", (Change("device_add", device.name),), 0.0)
+def take_along(setup: Setup, device: Device) -> Fix:
+    """Hang a packed device on the camera; a card or a remote takes the other one's place."""
+    alone = isinstance(device, Card | Remote)
+    kept = [d.name for d in setup.devices if not (alone and type(d) is type(device))]
+    return Fix(f"take {device.name}", (Change("devices", (*kept, device.name)),), 0.0)
 
 
 def every(interval_s: float) -> Fix:
     """Another interval."""
     text = f"every {n.format_number(interval_s, 3)} s"
-    return Fix(text, (Change("frame_rate", text),), 0.0)
+    return Fix(text, (Change("frame_rate", 1 / round(interval_s, 3)),), 0.0)
 
 
 def on_screen(seconds: float) -> Fix:
     """A shorter or longer clip."""
     text = f"{n.format_number(seconds, 2)} s"
-    return Fix(f"plan {text} on screen", (Change("wanted_screen", text),), 0.0)
+    return Fix(f"plan {text} on screen", (Change("wanted_screen_s", round(seconds, 2)),), 0.0)
+
+
+def shorter_run(setup: Setup, seconds: float) -> Fix:
+    """A shorter clip of a run that ends earlier: its frames come as often as before."""
+    fix = on_screen(seconds)
+    if setup.run.follows is not Follows.INTERVAL:
+        return fix
+    return replace(fix, changes=(*fix.changes, Change("follows", Follows.EVENT)))
 
 
 def as_jpeg() -> Fix:
     """Smaller files."""
-    return Fix("keep JPEG only", (Change("files", Files.JPEG.value),), 0.0)
+    return Fix("keep JPEG only", (Change("files", Files.JPEG),), 0.0)
 
 
 def _longest_interval(seconds: float) -> tuple[Fix, ...]:
@@ -56,16 +70,16 @@ def cycle_fits(analysis: Analysis) -> Iterator[Finding]:
         return  # The shutter's own finding says it.
     laid_out = run.cycle
     ways = []
-    if setup.run.noise_frames:
-        ways.append(Fix("noise reduction off", (Change("noise_frames", ""),), 0.0))
+    if noise_frame(setup):
+        ways.append(Fix("noise reduction off", (Change("noise_frames", False),), 0.0))
     if setup.run.files is not Files.JPEG and run.write_known:
         saved = run.write_s * (1 - setup.body.jpeg_mb / file_mb(setup.body, setup.run.files))
         if laid_out.idle_s + saved >= 0:
             ways.append(as_jpeg())
-    ways += _longest_interval(laid_out.shortest_s)
+    ways += _longest_interval(ceil(1000 * laid_out.shortest_s - 1e-6) / 1000)
     shorter = [
         o for o in analysis.offers["shutter"].options
-        if o.value.time_s <= setup.time_s + laid_out.idle_s / (2 if setup.run.noise_frames else 1)
+        if o.value.time_s <= setup.time_s + laid_out.idle_s / (2 if noise_frame(setup) else 1)
     ]  # fmt: skip
     if shorter:
         ways.append(fx.rebalanced(analysis, "shutter", max(shorter, key=lambda o: o.value.time_s)))
@@ -115,9 +129,28 @@ def covers(analysis: Analysis) -> Iterator[Finding]:
             f"{run.frames} frames span {format_span(round(run.covers_s))}, the event lasts "
             f"{format_span(round(run.three.event_s))}",
             short, "s",
-            tuple(Fix(f"let {f.label} follow", (Change("follows", f.value),), 0.0)
-                  for f in (Follows.CLIP, Follows.INTERVAL)),
+            _let_follow(setup, run),
         )  # fmt: skip
+
+
+def _let_follow(setup: Setup, run: IntervalRun) -> tuple[Fix, ...]:
+    """The clip or the interval worked out from the event, as far as that can be; else the event."""
+    ways = []
+    for follows in (Follows.CLIP, Follows.INTERVAL):
+        try:
+            then = worked_out(replace(setup, run=replace(setup.run, follows=follows)))
+        except RuleError:
+            continue
+        change = Change("follows", follows)
+        if follows is setup.run.follows:
+            # It was to follow already, and does not.
+            name = "wanted_screen_s" if follows is Follows.CLIP else "frame_rate"
+            change = Change(name, getattr(then, name))
+        ways.append(Fix(f"let {follows.label} follow", (change,), 0.0))
+    covered = format_span(round(run.covers_s))
+    return tuple(ways) or (
+        Fix(f"take {covered} of it", (Change("event_s", float(round(run.covers_s))),), 0.0),
+    )
 
 
 def card_holds(analysis: Analysis) -> Iterator[Finding]:
@@ -126,7 +159,7 @@ def card_holds(analysis: Analysis) -> Iterator[Finding]:
     if not isinstance(run, IntervalRun) or run.frames <= run.fitting_frames:
         return
     ways = [
-        take_along(card) for card in setup.packed_devices
+        take_along(setup, card) for card in setup.packed_devices
         if isinstance(card, Card) and card.size_gb >= run.size_gb
     ][:1]  # fmt: skip
     as_raw = file_mb(setup.body, setup.run.files)
@@ -140,7 +173,7 @@ def card_holds(analysis: Analysis) -> Iterator[Finding]:
     if shorter >= 0.1:
         ways.append(on_screen(shorter))
     else:
-        ways.append(Fix("no handles", (Change("handle", "0 s"),), 0.0))
+        ways.append(Fix("no handles", (Change("handle_s", 0.0),), 0.0))
     yield Finding(
         "run.card_full", Severity.STOP, f"The card is full after {run.fitting_frames} frames",
         f"{run.frames} frames of {n.format_number(as_raw)} MB are {n.format_number(run.size_gb)} "
@@ -182,12 +215,12 @@ def power_fixes(setup: Setup, power: Power, share: float) -> tuple[Fix, ...]:
         (d for d in setup.packed_devices if isinstance(d, Battery)), key=lambda d: d.energy_wh
     )
     enough = [d for d in more if share + d.energy_wh * used >= 1]
-    ways = [take_along(d) for d in enough[:1]]
+    ways = [take_along(setup, d) for d in enough[:1]]
     if more and not enough:
-        best = take_along(more[-1])
+        best = take_along(setup, more[-1])
         covered = n.format_share(share + more[-1].energy_wh * used)
         ways.append(replace(best, label=f"{best.label}: {covered} of the run"))
-    return (*ways, on_screen(max(0.1, floor(10 * share * setup.wanted_screen_s) / 10)))
+    return (*ways, shorter_run(setup, max(0.1, floor(10 * share * setup.wanted_screen_s) / 10)))
 
 
 def remote_can(analysis: Analysis) -> Iterator[Finding]:
@@ -199,7 +232,13 @@ def remote_can(analysis: Analysis) -> Iterator[Finding]:
     others = [d for d in setup.packed_devices if isinstance(d, Remote)]
     if intervalometer.count is not None and intervalometer.count < run.frames:
         able = [d for d in others if _intervalometer(setup, run, d).count in (None, run.frames)]
-        longest = run.covers_s / max(1, intervalometer.count - 1)
+        if setup.run.follows is Follows.CLIP:
+            fewer = _longest_interval(ceil(run.covers_s / max(1, intervalometer.count - 1)))
+        else:
+            # Another interval would keep the clip, and with it the frames.
+            counted = intervalometer.count - 2 * ceil(setup.handle_s * setup.project_fps)
+            screen = floor(10 * counted / setup.project_fps) / 10
+            fewer = (on_screen(screen),) if screen >= 0.1 else ()
         yield Finding(
             "run.count_beyond",
             Severity.STOP,
@@ -208,7 +247,7 @@ def remote_can(analysis: Analysis) -> Iterator[Finding]:
             f"takes {run.frames}",
             float(run.frames),
             "frames",
-            (*(take_along(d) for d in able[:1]), *_longest_interval(ceil(longest))),
+            (*(take_along(setup, d) for d in able[:1]), *fewer),
         )
     off = intervalometer.step_s - 1 / setup.frame_rate
     if abs(off) > 0.005:
@@ -246,8 +285,12 @@ def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
     shorter = [o for o in analysis.offers["shutter"].options if o.value.time_s <= stars.longest_s]
     ways = [fx.rebalanced(analysis, "shutter", max(shorter, key=lambda o: o.value.time_s))
             ] if shorter else []  # fmt: skip
-    text = f"{n.format_number(stars.trail_px)} px"
-    ways.append(Fix(f"allow {text}", (Change("star_px", text),), 0.0))
+    allowed = ceil(10 * stars.trail_px - 1e-6) / 10
+    if allowed <= range_of(Run, "star_px")[1]:
+        label = f"allow {n.format_number(allowed)} px"
+        ways.append(Fix(label, (Change("star_px", allowed),), 0.0))
+    else:
+        ways.append(Fix("let them trail", (Change("declination_deg", None),), 0.0))
     yield Finding(
         "run.stars_trail",
         Severity.CAUTION,
@@ -264,22 +307,26 @@ def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
 def light_goes(analysis: Analysis) -> Iterator[Finding]:
     """Light that leaves the settings behind."""
     run, setup = analysis.run, analysis.setup
-    if not isinstance(run, IntervalRun) or not setup.run.light:
+    if not isinstance(run, IntervalRun) or not setup.run.light_curve:
         return
     ramp, limit = run.ramp, run.ramp.limit_at_s
-    evs = [point.ev100 for point in setup.run.light]
+    evs = [point.ev100 for point in setup.run.light_curve]
     if limit is None or max(evs) - min(evs) <= c.TOLERABLE_WITHIN_STOPS:
         return
     side = "over" if ramp.end_miss_stops > 0 else "under"
     ways = [
-        Fix(school.label, (Change("ramp", school.value),), 0.0)
+        Fix(school.label, (Change("ramp", school),), 0.0)
         for school in (Ramp.PLANNED, Ramp.FLOATING)
-        if school is not ramp.school
+        if school is not ramp.school and _follows_better(setup, run, school)
     ]
     if ramp.school is not Ramp.FIXED and limit > 0:
-        frames = max(2, floor(limit * setup.frame_rate))
-        ways = [on_screen(floor(10 * frames / setup.project_fps) / 10), *ways]
+        handles = 2 * ceil(setup.handle_s * setup.project_fps)
+        screen = floor(10 * (floor(limit * setup.frame_rate) - handles) / setup.project_fps) / 10
+        frames = ceil(screen * setup.project_fps) + handles
+        if screen >= 0.1 and _follows_better(setup, run, ramp.school, frames):
+            ways.insert(0, shorter_run(setup, screen))
     miss = n.format_stops(ramp.end_miss_stops)
+    ways = ways or [Fix(f"change the light or the glass on the way, by {miss}", (), 0.0)]
     reason = {
         Ramp.FIXED: "Nothing follows the light",
         Ramp.PLANNED: "Shutter, ND and ISO are at their ends",
@@ -294,6 +341,14 @@ def light_goes(analysis: Analysis) -> Iterator[Finding]:
         "stops",
         tuple(ways),
     )
+
+
+def _follows_better(
+    setup: Setup, run: IntervalRun, school: Ramp, frames: int | None = None
+) -> bool:
+    """True where another way of following the light, or fewer frames, end nearer to it."""
+    there = ramp_plan(setup, school, frames or run.frames, run.write_s)
+    return abs(there.end_miss_stops) < abs(run.ramp.end_miss_stops)
 
 
 def clock_changes(analysis: Analysis) -> Iterator[Finding]:
@@ -329,7 +384,7 @@ def _around_the_change(
     room_s = before_s - run.intervalometer.first_s - run.cycle.deaf_s
     frames = floor(room_s / run.intervalometer.step_s) + 1 if room_s > 0 else 0
     if frames >= 2:
-        ways.append(on_screen(floor(10 * frames / setup.project_fps) / 10 or 0.1))
+        ways.append(shorter_run(setup, floor(10 * frames / setup.project_fps) / 10 or 0.1))
     if not ways:
         # It starts a moment before a change at midnight.
         ways.append(Fix("start at 12:00", (Change("planned_time", "12:00"),), 0.0))
@@ -347,6 +402,31 @@ def change_of_clock(starts: datetime, lasts_s: float) -> datetime:
         else:
             high = middle
     return (high + timedelta(seconds=30)).replace(second=0, microsecond=0)
+
+
+def with_possible_fixes(setup: Setup, finding: Finding) -> Finding:
+    """A finding of a run without the fixes whose third of event, interval and clip cannot be."""
+    kept = tuple(fix for fix in finding.fixes if not fix.changes or _possible(setup, fix))
+    return replace(finding, fixes=kept or (_USUAL_RUN,))
+
+
+def _possible(setup: Setup, fix: Fix) -> bool:
+    gear = {"lens", "profile", "tubes", "devices"}
+    changes = [change for change in fix.changes if change.setting not in gear]
+    try:
+        carried_through(setup, changes)
+    except RuleError:
+        return False
+    return True
+
+
+# Where no single change will do: a run that every remote and clock can take.
+_USUAL_RUN = Fix(
+    "every 6 s, 20 s on screen",
+    (Change("follows", Follows.EVENT), Change("frame_rate", 1 / 6), Change("wanted_screen_s", 20.0),
+     Change("handle_s", 0.0)),
+    0.0,
+)  # fmt: skip
 
 
 CHECKS = (

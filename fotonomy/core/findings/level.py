@@ -4,13 +4,17 @@ from collections.abc import Iterator
 
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix, exposing_fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.fixes import exposing_fix
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Tone
+
+# A way of exposing that asks for less light than this is no way out. Common practice, no source.
+LEAST_PRICE_STOPS = 0.05
 
 
 def key_clips(analysis: Analysis) -> Iterator[Finding]:
@@ -37,10 +41,11 @@ def readings_clip(analysis: Analysis) -> Iterator[Finding]:
     verb = "clips" if len(lost) == 1 else "clip"
     ways = []
     hold = placing(Exposing.HIGHLIGHTS, analysis.setup.profile, analysis.setup.readings)
-    if hold.applies and analysis.setup.intent.exposing is not Exposing.HIGHLIGHTS:
+    darker = hold.offset_stops < analysis.budget.target_stops - LEAST_PRICE_STOPS
+    if hold.applies and darker and analysis.setup.intent.exposing is not Exposing.HIGHLIGHTS:
         ways.append(exposing_fix(analysis, Exposing.HIGHLIGHTS, "never clip, lift later"))
     let_go = [
-        Change(f"reading-{k}-may_clip", "1")
+        Change(f"reading-{k}-may_clip", True)
         for k, tone in enumerate(analysis.level.tones) if tone in lost
     ]  # fmt: skip
     ways.append(Fix("let it go" if len(lost) == 1 else "let them go", tuple(let_go), 0.0))

@@ -4,13 +4,15 @@ from collections.abc import Iterator
 from math import ceil, log, log2
 
 from fotonomy.core import constants as c
+from fotonomy.core.analysis.interval import noise_frame
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.interval import take_along
 from fotonomy.core.gear.accessories import Remote
+from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.stills import Combining
 from fotonomy.core.stills.long_exposure import LongExposure
 
@@ -27,10 +29,10 @@ def combined_too_many(analysis: Analysis) -> Iterator[Finding]:
         return
     most, adds = setup.body.combines_most, setup.run.combining is Combining.ADDITIVE
     lost = -log2(long_exposure.frames) if adds else 0.0
-    ways = [Fix(Combining.LATER.label, (Change("combining", "later"),), lost)]
+    ways = [Fix(Combining.LATER.label, (Change("combining", Combining.LATER),), lost)]
     if most > 1:
         price = log2(most / long_exposure.frames) if adds else 0.0
-        ways.insert(0, Fix(f"combine {most}", (Change("frames", str(most)),), price))
+        ways.insert(0, Fix(f"combine {most}", (Change("frames", most),), price))
     yield Finding(
         "trail.combine_limit", Severity.STOP, f"{setup.body.name} does not combine so many",
         f"{long_exposure.frames} exposures asked for; it combines "
@@ -50,8 +52,8 @@ def averaging_lacks(analysis: Analysis) -> Iterator[Finding]:
         "trail.no_averaging", Severity.STOP, f"{setup.body.name} does not average in camera",
         f"Its {setup.run.frames} exposures would be added, {n.format_stops(over)} over",
         over, "stops",
-        (Fix(Combining.LATER.label, (Change("combining", "later"),), 0.0),
-         Fix(Combining.ADDITIVE.label, (Change("combining", "additive"),), over)),
+        (Fix(Combining.LATER.label, (Change("combining", Combining.LATER),), 0.0),
+         Fix(Combining.ADDITIVE.label, (Change("combining", Combining.ADDITIVE),), over)),
     )  # fmt: skip
 
 
@@ -74,14 +76,14 @@ def nothing_passes(analysis: Analysis) -> Iterator[Finding]:
         ways.append(fx.rebalanced(analysis, "shutter", min(longer, key=lambda o: o.value.time_s)))
     frames = ceil(needed / setup.time_s)
     if frames <= 100:
-        changes = (Change("combining", "later"), Change("frames", str(frames)))
+        changes = (Change("combining", Combining.LATER), Change("frames", frames))
         ways.append(Fix(f"combine {frames} later", changes, 0.0))
     elif not longer and needed <= c.TIME_RANGE_S[1]:
         text = f"{ceil(needed)} s"
-        ways.append(Fix(f"bulb, {text}", (Change("shutter", text),),
+        ways.append(Fix(f"bulb, {text}", (Change("shutter", Shutter(time_s=float(ceil(needed)))),),
                         log2(needed / setup.time_s)))  # fmt: skip
     if not ways:
-        ways.append(Fix("leave it to chance", (Change("passes", "none"),), 0.0))
+        ways.append(Fix("leave it to chance", (Change("passes_s", None),), 0.0))
     yield Finding(
         "trail.may_stay_empty", Severity.CAUTION,
         f"{n.format_share(long_exposure.empty_chance)} of such pictures stay empty",
@@ -101,10 +103,10 @@ def holes(analysis: Analysis) -> Iterator[Finding]:
     ):
         return
     ways = []
-    if setup.run.noise_frames:
-        ways.append(Fix("noise reduction off", (Change("noise_frames", ""),), 0.0))
+    if noise_frame(setup):
+        ways.append(Fix("noise reduction off", (Change("noise_frames", False),), 0.0))
     price = -log2(long_exposure.frames) if setup.run.combining is Combining.ADDITIVE else 0.0
-    ways.append(Fix("one exposure", (Change("combining", "single"),), price))
+    ways.append(Fix("one exposure", (Change("combining", Combining.SINGLE),), price))
     yield Finding(
         "trail.holes", Severity.CAUTION, "The trail has holes",
         f"Between two exposures {n.format_time(long_exposure.gap_s)} go by: "
@@ -120,7 +122,7 @@ def bulb_needs_remote(analysis: Analysis) -> Iterator[Finding]:
         return
     if any(isinstance(device, Remote) for device in setup.devices):
         return
-    ways = [take_along(d) for d in setup.packed_devices if isinstance(d, Remote)][:1]
+    ways = [take_along(setup, d) for d in setup.packed_devices if isinstance(d, Remote)][:1]
     slowest = analysis.offers["shutter"].options[:1]
     ways += [fx.rebalanced(analysis, "shutter", option) for option in slowest]
     yield Finding(
@@ -151,7 +153,13 @@ def trail_length(analysis: Analysis) -> Iterator[Finding]:
         ways.append(fx.rebalanced(analysis, "shutter", near))
     text = f"{n.format_number(long_exposure.whole_percent, 1)} %"
     if 0.1 <= long_exposure.whole_percent <= 1000:
-        ways.append(Fix(f"take {text} of the frame", (Change("trail", text),), 0.0))
+        ways.append(
+            Fix(
+                f"take {text} of the frame",
+                (Change("trail_percent", round(long_exposure.whole_percent, 1)),),
+                0.0,
+            )
+        )
     yield Finding(
         "trail.length",
         Severity.CAUTION,

@@ -1,19 +1,23 @@
 """Findings about motion: lamps, gaps, smear, lean and the hand."""
 
 from collections.abc import Iterator
+from math import ceil
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option, shutter_offer, with_setting
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix, at_rate
-from fotonomy.core.gear.support import SHAKEN_SUPPORTS
+from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.fixes import at_rate
+from fotonomy.core.gear.support import SHAKEN_SUPPORTS, Support
 from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, Cadence
 from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.motion.flicker import FLICKER_SAFE_RIPPLE, residual_ripple
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
+from fotonomy.core.ranges import range_of
+from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.intent import Intent
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.burst import Burst
 
@@ -59,7 +63,7 @@ def _flicker_fixes(analysis: Analysis) -> tuple[Fix, ...]:
             calm = _longest_safe(with_setting(setup, "frame_rate", rate.value), pulses)
             if calm is not None:
                 return (at_rate(analysis, rate, calm),)
-    without = (Change("lamp_hz", "none"), Change("mains_lamps", ""))
+    without = (Change("lamp_hz", None), Change("mains_lamps", False))
     return (Fix("light it without these lamps", without, 0.0),)
 
 
@@ -114,7 +118,9 @@ def _strobing_fixes(analysis: Analysis) -> tuple[Fix, ...]:
     away = setup.subject_distance_m * moved.gap_percent / COMFORTABLE_GAP_PERCENT * 1.01
     if not ways and away <= c.DISTANCE_RANGE_M[1]:
         text = f"{n.format_number(away)} m"
-        ways.append(Fix(f"stand back to {text}", (Change("subject_distance", text),), 0.0))
+        ways.append(
+            Fix(f"stand back to {text}", (Change("subject_distance_m", round(away, 1)),), 0.0)
+        )
     return tuple(ways) or _slower(analysis)
 
 
@@ -130,8 +136,13 @@ def smear(analysis: Analysis) -> Iterator[Finding]:
     if wanted is None or longest is None or setup.time_s <= longest * 1.001:
         return
     ways = _fast_enough(analysis, longest)
-    text = f"{n.format_number(analysis.motion.smear_px * 1.01, 1)} px"
-    ways.append(Fix(f"accept {text} of smear", (Change("freeze", text),), 0.0))
+    smear_px = analysis.motion.smear_px
+    accepted = max(round(smear_px * 1.01, 1), ceil(10 * smear_px) / 10)
+    if accepted <= range_of(Intent, "freeze_px")[1]:
+        text = f"{n.format_number(accepted)} px"
+        ways.append(Fix(f"accept {text} of smear", (Change("freeze_px", accepted),), 0.0))
+    else:
+        ways.append(Fix("no wish to freeze", (Change("freeze_px", None),), 0.0))
     yield Finding(
         "motion.smear_over_freeze", Severity.CAUTION, "More smear than you want to freeze to",
         f"{n.format_number(analysis.motion.smear_px)} px at {n.format_time(setup.time_s)}; "
@@ -176,7 +187,7 @@ def lean(analysis: Analysis) -> Iterator[Finding]:
         mechanical = [one for one in analysis.run.choices if not one.drive.electronic]
         ways = [
             Fix(f"{one.drive.name}, mechanical, {n.format_number(one.rate_fps)} a second",
-                (Change("frame_rate", n.format_frame_rate(one.rate_fps)),), 0.0)
+                (Change("frame_rate", one.rate_fps),), 0.0)
             for one in sorted(mechanical, key=lambda one: -one.rate_fps)[:1]
         ]  # fmt: skip
     share = LEAN_SEEN_FROM_DEG / degrees * 0.99
@@ -193,15 +204,17 @@ def _calmer(setup: Setup, share: float) -> tuple[Fix, ...]:
     camera = setup.movement
     if camera.camera is Camera.PAN:
         text = f"{n.format_number(camera.pan_deg_s * share, 2)}°/s"
-        return (Fix(f"pan at {text}", (Change("pan", text),), 0.0),)
+        return (
+            Fix(f"pan at {text}", (Change("pan_deg_s", round(camera.pan_deg_s * share, 2)),), 0.0),
+        )
     changes, said = [], []
     if camera.camera is Camera.TRAVEL and camera.travel_m_s > 0:
         text = f"{n.format_number(camera.travel_m_s * share, 3)} m/s"
-        changes.append(Change("travel", text))
+        changes.append(Change("travel_m_s", round(camera.travel_m_s * share, 3)))
         said.append(f"travel at {text}")
     if setup.subject_speed_m_s > 0:
         text = f"{n.format_number(setup.subject_speed_m_s * share, 3)} m/s"
-        changes.append(Change("subject_speed", text))
+        changes.append(Change("subject_speed_m_s", round(setup.subject_speed_m_s * share, 3)))
         said.append(f"move at {text}")
     return (Fix(", ".join(said), tuple(changes), 0.0),)
 
@@ -214,7 +227,7 @@ def hand(analysis: Analysis) -> Iterator[Finding]:
     if setup.time_s <= slowest * 1.001:
         return
     ways = _fast_enough(analysis, slowest)
-    ways.append(Fix("put it on a tripod", (Change("support", "tripod"),), 0.0))
+    ways.append(Fix("put it on a tripod", (Change("support", Support.TRIPOD),), 0.0))
     over = fx.price_stops(setup, "shutter", Shutter(time_s=slowest))
     yield Finding(
         "support.handheld", Severity.CAUTION, "Slower than you can hold",

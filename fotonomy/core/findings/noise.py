@@ -5,10 +5,11 @@ from collections.abc import Iterator
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix, exposing_fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.fixes import exposing_fix
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.tone.placement import placing
 
@@ -37,7 +38,7 @@ def noise(analysis: Analysis) -> Iterator[Finding]:
         ways.append(fx.rebalanced(analysis, "iso", at_base[0]))
     frames = 4 * setup.intent.averaged_frames
     if not ways and frames <= 1000:
-        ways.append(Fix(f"average {frames} frames", (Change("averaged", str(frames)),), 0.0))
+        ways.append(Fix(f"average {frames} frames", (Change("averaged_frames", frames),), 0.0))
     why = f"Lifted {n.format_stops(shown.pulled_stops)}, t" if shown.pulled_stops < -0.05 else "T"
     yield Finding(
         "noise.beyond_limit", Severity.CAUTION, "Shadows noisier than your limit",
@@ -56,13 +57,14 @@ def drowned(analysis: Analysis) -> Iterator[Finding]:
     ]  # fmt: skip
     if not under:
         return
-    at, darkest = min(under, key=lambda pair: pair[1].placed_stops)
+    darkest = min((tone for _, tone in under), key=lambda tone: tone.placed_stops)
     short = floor - darkest.placed_stops
     ways = []
     right = placing(Exposing.FAR_RIGHT, analysis.setup.profile, analysis.setup.readings)
     if right.applies and right.offset_stops > analysis.budget.target_stops + short:
         ways.append(exposing_fix(analysis, Exposing.FAR_RIGHT, "as far right as the log holds"))
-    ways.append(Fix("let it go", (Change(f"reading-{at}-may_clip", "1"),), 0.0))
+    let_go = tuple(Change(f"reading-{k}-may_clip", True) for k, _ in under)
+    ways.append(Fix("let it go" if len(under) == 1 else "let them go", let_go, 0.0))
     yield Finding(
         "level.reading_drowns", Severity.CAUTION, f"{format_capital(darkest.name)} drowns in noise",
         f"It lies {n.format_stops(short)} under the tone that is as large as its noise, "

@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option, shutter_offer, with_setting
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Fix, at_rate
+from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.fixes import at_rate
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 

@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 
 from fotonomy.core.analysis.setup import Analysis
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Change, Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.tone.white_balance import kelvin, mired
 
 # White balance, in mired. Common practice, no source.
@@ -26,8 +26,17 @@ def white_off(analysis: Analysis) -> Iterator[Finding]:
         "white.off", Severity.CAUTION, f"The main light will look {side}",
         f"{n.format_number(white.set_k, 0)} K is {n.format_number(abs(white.off_mired), 0)} mired "
         f"from {wanted}",
-        abs(white.off_mired), "mired", (Fix(wanted, (Change("white", wanted),), 0.0),),
+        abs(white.off_mired), "mired",
+        (Fix(wanted, _set_white(analysis, white.wanted_k), 0.0),),
     )  # fmt: skip
+
+
+def _set_white(analysis: Analysis, kelvin: float) -> tuple[Change, ...]:
+    """What makes the main light look as wanted: where it was taken for what is set, it is named."""
+    wanted = Change("white_k", round(kelvin, -1))
+    if analysis.setup.source_k is not None:
+        return (wanted,)
+    return (Change("source_k", analysis.setup.white_k), wanted)
 
 
 def mixed_light(analysis: Analysis) -> Iterator[Finding]:
@@ -42,10 +51,21 @@ def mixed_light(analysis: Analysis) -> Iterator[Finding]:
     hint = f"; a {gels} gel on it brings it over" if gels else ""
     ways = []
     if abs(mired(middle) - mired(white.set_k)) > 3:
-        ways.append(Fix(f"half way, {between}", (Change("white", between),), 0.0))
+        half = n.format_number(abs(far.apart_mired) / 2, 0)
+        ways.append(
+            Fix(f"half way, {between}", (Change("white_k", round(middle, -1)),), 0.0,
+                costs=f"each {half} mired off")
+        )  # fmt: skip
     main = f"{round(white.main.kelvin, -1):.0f} K"
     if abs(mired(white.main.kelvin) - mired(white.set_k)) > 3:
-        ways.append(Fix(f"keep to the main light, {main}", (Change("white", main),), 0.0))
+        ways.append(
+            Fix(
+                f"keep to the main light, {main}",
+                (Change("white_k", round(white.main.kelvin, -1)),),
+                0.0,
+                costs=f"the other {n.format_number(abs(far.apart_mired), 0)} mired off",
+            )
+        )
     look = "warmer" if far.apart_mired > 0 else "cooler"
     yield Finding(
         "white.mixed", Severity.CAUTION, "Mixed light",

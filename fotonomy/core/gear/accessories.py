@@ -2,14 +2,10 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
-from math import isfinite
+from typing import Annotated
 
 from fotonomy.core.errors import RuleError
-
-
-def _positive(field: str, value: float | None, unit: str) -> None:
-    if value is not None and not (isfinite(value) and value > 0):
-        raise RuleError(field, f"has to be more than zero {unit}".rstrip(), value)
+from fotonomy.core.ranges import NAME, Within, check_bounds
 
 
 class Counting(StrEnum):
@@ -36,20 +32,16 @@ class Remote:
     ``step_s`` is the finest interval and exposure it can be set to.
     """
 
-    name: str
+    name: Annotated[str, NAME]
     counting: Counting = Counting.START_TO_START
     waits_first: bool = False
-    most_count: int | None = 399
+    most_count: Annotated[int | None, Within(1, 10_000_000, "frames")] = 399
     unlimited: bool = True
-    sure_count: int | None = None
-    step_s: float = 1.0
+    sure_count: Annotated[int | None, Within(1, 10_000_000, "frames")] = None
+    step_s: Annotated[float, Within(0, 3600, "s", above=True)] = 1.0
 
     def __post_init__(self) -> None:
-        _positive("step_s", self.step_s, "s")
-        for field in ("most_count", "sure_count"):
-            count = getattr(self, field)
-            if count is not None and count < 1:
-                raise RuleError(field, "has to be one frame or more", count)
+        check_bounds(self)
         if self.most_count is None and not self.unlimited:
             raise RuleError("most_count", "say how far it counts, or that it runs unlimited", None)
 
@@ -58,36 +50,35 @@ class Remote:
 class Card:
     """A card: decimal GB as printed on it, and MB a second it takes in for long (None unknown)."""
 
-    name: str
-    size_gb: float
-    write_mb_s: float | None = None
+    name: Annotated[str, NAME]
+    size_gb: Annotated[float, Within(0, 1_000_000, "GB", above=True)]
+    write_mb_s: Annotated[float | None, Within(0, 100_000, "MB/s", above=True)] = None
 
     def __post_init__(self) -> None:
-        _positive("size_gb", self.size_gb, "GB")
-        _positive("write_mb_s", self.write_mb_s, "MB/s")
+        check_bounds(self)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Battery:
     """A battery in the camera, or an external pack; energy in watt hours as printed on it."""
 
-    name: str
-    energy_wh: float
+    name: Annotated[str, NAME]
+    energy_wh: Annotated[float, Within(0, 1_000_000, "Wh", above=True)]
     external: bool = False
 
     def __post_init__(self) -> None:
-        _positive("energy_wh", self.energy_wh, "Wh")
+        check_bounds(self)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Heater:
     """A band that keeps dew off the lens; it draws ``power_w`` all the time."""
 
-    name: str
-    power_w: float
+    name: Annotated[str, NAME]
+    power_w: Annotated[float, Within(0, 10_000, "W", above=True)]
 
     def __post_init__(self) -> None:
-        _positive("power_w", self.power_w, "W")
+        check_bounds(self)
 
 
 Device = Remote | Card | Battery | Heater

@@ -3,9 +3,11 @@
 from dataclasses import dataclass
 from enum import StrEnum
 from math import hypot
+from typing import Annotated
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.lens import Lens
+from fotonomy.core.ranges import NAME, Sized, Within, check_bounds
 
 
 class ShutterStyle(StrEnum):
@@ -20,8 +22,11 @@ class ShutterStyle(StrEnum):
 class RecordingRate:
     """A frame rate a body records, in frames a second, and its data rate in Mb/s."""
 
-    fps: float
-    mb_s: float
+    fps: Annotated[float, Within(0, 2000, "fps", above=True)]
+    mb_s: Annotated[float, Within(0, 100_000, "Mb/s", above=True)]
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,22 +38,21 @@ class RecordingFormat:
     ``photosites_px`` is how many photosites lie across it, None for one a delivered pixel.
     """
 
-    name: str
-    width_px: int
-    height_px: int
-    sensor_width_mm: float
-    sensor_height_mm: float
-    rates: tuple[RecordingRate, ...]
-    bits: int = 10
+    name: Annotated[str, NAME]
+    width_px: Annotated[int, Within(16, 100_000, "px")]
+    height_px: Annotated[int, Within(16, 100_000, "px")]
+    sensor_width_mm: Annotated[float, Within(0, 200, "mm", above=True)]
+    sensor_height_mm: Annotated[float, Within(0, 200, "mm", above=True)]
+    rates: Annotated[tuple[RecordingRate, ...], Sized(0, 64)]
+    bits: Annotated[int, Within(8, 16, "bits")] = 10
     chroma: str = "4:2:2"
-    readout_ms: float | None = None
-    photosites_px: int | None = None
+    readout_ms: Annotated[float | None, Within(0, 1000, "ms", above=True)] = None
+    photosites_px: Annotated[int | None, Within(16, 200_000, "px")] = None
 
     def __post_init__(self) -> None:
+        check_bounds(self)
         if not self.rates:
             raise RuleError("rates", "a format needs at least one frame rate", self.rates)
-        if min(self.sensor_width_mm, self.sensor_height_mm) <= 0:
-            raise RuleError("sensor_width_mm", "has to be more than zero", self.sensor_width_mm)
 
     @property
     def diagonal_mm(self) -> float:
@@ -69,23 +73,18 @@ class Sensor:
     and from it on, and the share of the signal by which photosites differ.
     """
 
-    full_well_e: float | None = None
-    read_low_e: float | None = None
-    read_high_e: float | None = None
-    prnu_share: float | None = None
+    full_well_e: Annotated[float | None, Within(100, 1e7, "electrons")] = None
+    read_low_e: Annotated[float | None, Within(0, 1000, "electrons")] = None
+    read_high_e: Annotated[float | None, Within(0, 1000, "electrons")] = None
+    prnu_share: Annotated[float | None, Within(0, 0.2)] = None
 
     def __post_init__(self) -> None:
-        for field, value, low, high in (
-            ("full_well_e", self.full_well_e, 100.0, 1e7),
-            ("read_low_e", self.read_low_e, 0.0, 1000.0),
-            ("read_high_e", self.read_high_e, 0.0, 1000.0),
-            ("prnu_share", self.prnu_share, 0.0, 0.2),
-        ):
-            if value is not None and not low <= value <= high:
-                raise RuleError(field, f"has to lie between {low:g} and {high:g}", value)
+        check_bounds(self)
 
 
 UNKNOWN_SENSOR = Sensor()
+Degrees = Annotated[float, Within(0, 360, "degrees", above=True)]
+Density = Annotated[float, Within(0, 8, "density", above=True)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,13 +95,16 @@ class DriveMode:
     ``precapture_s`` how long before the press it keeps frames; None as otherwise, or unknown.
     """
 
-    name: str
-    fps: float
+    name: Annotated[str, NAME]
+    fps: Annotated[float, Within(0, 2000, "fps", above=True)]
     electronic: bool = False
-    buffer_frames: int | None = None
-    buffer_jpeg: int | None = None
-    fps_focusing: float | None = None
-    precapture_s: float | None = None
+    buffer_frames: Annotated[int | None, Within(1, 100_000, "frames")] = None
+    buffer_jpeg: Annotated[int | None, Within(1, 100_000, "frames")] = None
+    fps_focusing: Annotated[float | None, Within(0, 2000, "fps", above=True)] = None
+    precapture_s: Annotated[float | None, Within(0, 60, "s")] = None
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -117,33 +119,38 @@ class Body:
     ``combines_most`` exposures in camera, averaged too where ``combines_averaging``.
     """
 
-    name: str
-    formats: tuple[RecordingFormat, ...]
-    drive_modes: tuple[DriveMode, ...] = ()
+    name: Annotated[str, NAME]
+    formats: Annotated[tuple[RecordingFormat, ...], Sized(0, 32)]
+    drive_modes: Annotated[tuple[DriveMode, ...], Sized(0, 32)] = ()
     shutter_style: ShutterStyle = ShutterStyle.TIME
-    angles_deg: tuple[float, ...] = ()
-    slowest_s: float = 30.0
-    fastest_s: float = 1 / 8000
-    iso_lowest: int = 100
-    iso_highest: int = 25_600
-    iso_extended_lowest: int | None = None
-    iso_extended_highest: int | None = None
-    iso_ceiling: int = 12_800
-    profiles: tuple[str, ...] = ()
-    nd_wheel: tuple[float, ...] = ()
-    stabiliser_stops: float = 0.0
-    power_w: float | None = None
-    card_gb: float = 128.0
-    still_mb: float = 25.0
-    mount: str = ""
-    idle_w: float | None = None
-    jpeg_mb: float = 8.0
-    still_mp: float | None = None
-    combines_most: int = 1
+    angles_deg: Annotated[
+        tuple[Annotated[float, Within(0, 360, "degrees", above=True)], ...], Sized(0, 64)
+    ] = ()
+    slowest_s: Annotated[float, Within(0, 86_400, "s", above=True)] = 30.0
+    fastest_s: Annotated[float, Within(0, 3600, "s", above=True)] = 1 / 8000
+    iso_lowest: Annotated[int, Within(1, 10_000_000)] = 100
+    iso_highest: Annotated[int, Within(1, 10_000_000)] = 25_600
+    iso_extended_lowest: Annotated[int | None, Within(1, 10_000_000)] = None
+    iso_extended_highest: Annotated[int | None, Within(1, 10_000_000)] = None
+    iso_ceiling: Annotated[int, Within(1, 10_000_000)] = 12_800
+    profiles: Annotated[tuple[Annotated[str, NAME], ...], Sized(0, 64)] = ()
+    nd_wheel: Annotated[
+        tuple[Annotated[float, Within(0, 8, "density", above=True)], ...], Sized(0, 8)
+    ] = ()
+    stabiliser_stops: Annotated[float, Within(0, 10, "stops")] = 0.0
+    power_w: Annotated[float | None, Within(0, 10_000, "W", above=True)] = None
+    card_gb: Annotated[float, Within(0, 1_000_000, "GB", above=True)] = 128.0
+    still_mb: Annotated[float, Within(0, 100_000, "MB", above=True)] = 25.0
+    mount: Annotated[str, Sized(0, 40)] = ""
+    idle_w: Annotated[float | None, Within(0, 10_000, "W")] = None
+    jpeg_mb: Annotated[float, Within(0, 100_000, "MB", above=True)] = 8.0
+    still_mp: Annotated[float | None, Within(0, 1000, "MP", above=True)] = None
+    combines_most: Annotated[int, Within(1, 1000, "exposures")] = 1
     combines_averaging: bool = False
     sensor: Sensor = UNKNOWN_SENSOR
 
     def __post_init__(self) -> None:
+        check_bounds(self)
         if not self.formats:
             raise RuleError("formats", "a body needs at least one recording format", self.formats)
         names = [f.name for f in self.formats]

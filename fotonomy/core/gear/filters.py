@@ -3,8 +3,10 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.ranges import NAME, Within, check_bounds
 
 
 class GlassKind(StrEnum):
@@ -29,11 +31,12 @@ class Mount(StrEnum):
 class StepRing:
     """A ring that carries filters of ``filter_mm`` on a lens thread of ``lens_mm``."""
 
-    name: str
-    lens_mm: float
-    filter_mm: float
+    name: Annotated[str, NAME]
+    lens_mm: Annotated[float, Within(0, 500, "mm", above=True)]
+    filter_mm: Annotated[float, Within(0, 500, "mm", above=True)]
 
     def __post_init__(self) -> None:
+        check_bounds(self)
         if self.filter_mm == self.lens_mm:
             raise RuleError("filter_mm", "a step ring joins two different threads", self.filter_mm)
 
@@ -42,8 +45,11 @@ class StepRing:
 class MatteBox:
     """A holder for square glass, for threads up to ``largest_mm``; lenses without one fit too."""
 
-    name: str
-    largest_mm: float
+    name: Annotated[str, NAME]
+    largest_mm: Annotated[float, Within(0, 500, "mm", above=True)]
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
 
 
 Holder = StepRing | MatteBox
@@ -57,12 +63,15 @@ class Glass:
     clipped in between lens and sensor.
     """
 
-    name: str
+    name: Annotated[str, NAME]
     kind: GlassKind
-    stops: float
-    most_stops: float | None = None
-    thread_mm: float | None = None
+    stops: Annotated[float, Within(0, 27, "stops")]
+    most_stops: Annotated[float | None, Within(0, 27, "stops")] = None
+    thread_mm: Annotated[float | None, Within(0, 500, "mm", above=True)] = None
     mount: Mount = Mount.THREAD
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
 
     @property
     def seat(self) -> Mount:

@@ -2,16 +2,21 @@
 
 from dataclasses import dataclass
 from math import log2
+from typing import Annotated
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.ranges import NAME, Sized, Within, check_bounds
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tube:
     """An extension tube between body and lens; tubes stack."""
 
-    name: str
-    length_mm: float
+    name: Annotated[str, NAME]
+    length_mm: Annotated[float, Within(0, 1000, "mm", above=True)]
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -23,21 +28,22 @@ class Lens:
     is taken from it where not given. ``squeeze`` over 1 is anamorphic. ``mount`` as at the body.
     """
 
-    name: str
-    focal_shortest_mm: float
-    focal_longest_mm: float
-    widest_f: float
-    smallest_f: float
-    widest_long_f: float | None = None
-    transmission_stops: float = 0.0
-    thread_mm: float | None = None
-    close_focus_m: float | None = None
-    greatest_magnification: float | None = None
-    stabiliser_stops: float = 0.0
-    squeeze: float = 1.0
-    mount: str = ""
+    name: Annotated[str, NAME]
+    focal_shortest_mm: Annotated[float, Within(0, 3000, "mm", above=True)]
+    focal_longest_mm: Annotated[float, Within(0, 3000, "mm", above=True)]
+    widest_f: Annotated[float, Within(0, 128, above=True)]
+    smallest_f: Annotated[float, Within(0, 128, above=True)]
+    widest_long_f: Annotated[float | None, Within(0, 128, above=True)] = None
+    transmission_stops: Annotated[float, Within(0, 5, "stops")] = 0.0
+    thread_mm: Annotated[float | None, Within(0, 500, "mm", above=True)] = None
+    close_focus_m: Annotated[float | None, Within(0, 1000, "m", above=True)] = None
+    greatest_magnification: Annotated[float | None, Within(0, 20, above=True)] = None
+    stabiliser_stops: Annotated[float, Within(0, 10, "stops")] = 0.0
+    squeeze: Annotated[float, Within(0.5, 4)] = 1.0
+    mount: Annotated[str, Sized(0, 40)] = ""
 
     def __post_init__(self) -> None:
+        check_bounds(self)
         if self.focal_longest_mm < self.focal_shortest_mm:
             raise RuleError(
                 "focal_longest_mm", "cannot be shorter than the short end", self.focal_longest_mm

@@ -37,7 +37,7 @@ def factor_to_density(factor: float) -> float:
     Raises RuleError for a factor under 1.
     """
     if not isfinite(factor) or factor < 1:
-        raise RuleError("nd", "an ND factor is 1 or more, such as ND8", factor)
+        raise RuleError("nd_density", "an ND factor is 1 or more, such as ND8", factor)
     return round(0.3 * round(log2(factor) * 3) / 3, 2)
 
 

@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from fotonomy.core.curves.transfer_functions import GREY, Curve, decode, encode
 from fotonomy.core.errors import RuleError
+from fotonomy.core.ranges import NAME, Sized, Within, check_bounds
 
 
 class LevelScale(StrEnum):
@@ -24,17 +26,18 @@ class Profile:
     over grey. ``purpose`` says in a few words what it is for.
     """
 
-    name: str
+    name: Annotated[str, NAME]
     curve: Curve
-    clip_percent: float
-    grey_percent: float | None = None
-    skin_percent: float | None = None
+    clip_percent: Annotated[float, Within(0, 200, "%", above=True)]
+    grey_percent: Annotated[float | None, Within(0, 200, "%", above=True)] = None
+    skin_percent: Annotated[float | None, Within(0, 200, "%", above=True)] = None
     scale: LevelScale = LevelScale.LEGAL
-    bits: int = 10
-    base_iso: tuple[int, ...] = ()
-    purpose: str = ""
+    bits: Annotated[int, Within(8, 16, "bits")] = 10
+    base_iso: Annotated[tuple[Annotated[int, Within(1, 10_000_000)], ...], Sized(0, 4)] = ()
+    purpose: Annotated[str, Sized(0, 120)] = ""
 
     def __post_init__(self) -> None:
+        check_bounds(self)
         if self.grey_linear <= 0:
             raise RuleError("grey_percent", "lies below this curve's black", self.grey_percent)
         if self.clip_linear <= self.grey_linear:

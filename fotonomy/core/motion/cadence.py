@@ -62,7 +62,9 @@ def field_width_m(sensor_width_mm: float, focal_mm: float, distance_m: float) ->
     distance_mm = 1000 * distance_m
     if distance_mm <= focal_mm:
         raise RuleError(
-            "subject_distance", f"has to be more than the focal length, {focal_mm:g} mm", distance_m
+            "subject_distance_m",
+            f"has to be more than the focal length, {focal_mm:g} mm",
+            distance_m,
         )
     return sensor_width_mm * (distance_mm - focal_mm) / focal_mm / 1000
 
@@ -71,7 +73,7 @@ def cadence_of(gap_percent: float | None, moving: bool) -> Cadence:
     """Judge a gap by the panning guide: 7 s across the frame at 24 fps and 180 degrees."""
     if not moving or gap_percent is None:
         return Cadence.STILL
-    # A hair of tolerance, so that the guide's own figures count as comfortable.
+    # A tolerance of rounding, so that the guide's own figures count as comfortable.
     if gap_percent <= COMFORTABLE_GAP_PERCENT * 1.001:
         return Cadence.COMFORTABLE
     return Cadence.BORDERLINE if gap_percent <= STROBING_GAP_PERCENT else Cadence.STROBING

@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 from enum import StrEnum
 from math import atan, cos, degrees, radians, sin, tan
+from typing import Annotated
 
 from fotonomy.core import constants as c
-from fotonomy.core.errors import RuleError
+from fotonomy.core.ranges import Within, check_bounds
 
 
 class Camera(StrEnum):
@@ -35,23 +36,13 @@ class Movement:
     """
 
     camera: Camera = Camera.LOCKED
-    heading_deg: float = 90.0
-    pan_deg_s: float = 0.0
-    travel_m_s: float = 0.0
-    background_m: float | None = None
+    heading_deg: Annotated[float, Within(0, 180, "degrees")] = 90.0
+    pan_deg_s: Annotated[float, Within(0, 2000, "degrees a second")] = 0.0
+    travel_m_s: Annotated[float, Within(*c.SPEED_RANGE_M_S, "m/s")] = 0.0
+    background_m: Annotated[float | None, Within(*c.DISTANCE_RANGE_M, "m")] = None
 
     def __post_init__(self) -> None:
-        for name, value, high in (
-            ("heading", self.heading_deg, 180.0),
-            ("pan", self.pan_deg_s, 2000.0),
-            ("travel", self.travel_m_s, c.SPEED_RANGE_M_S[1]),
-        ):
-            if not 0 <= value <= high:
-                raise RuleError(name, f"has to lie between 0 and {high:g}", value)
-        if self.background_m is not None and not (
-            c.DISTANCE_RANGE_M[0] <= self.background_m <= c.DISTANCE_RANGE_M[1]
-        ):
-            raise RuleError("background", "a distance from 1 cm to 100 km", self.background_m)
+        check_bounds(self)
 
     def background_at_m(self, subject_m: float) -> float:
         """Distance of the background, never nearer than the subject."""

@@ -80,7 +80,7 @@ def parse_quantity(
 def parse_speed(text: str) -> float:
     """Metres a second from "6", "6 m/s", "20 km/h", "12 mph"."""
     return parse_quantity(
-        "subject_speed", text, SPEED_UNITS, c.SPEED_RANGE_M_S,
+        "subject_speed_m_s", text, SPEED_UNITS, c.SPEED_RANGE_M_S,
         "a speed from 0 to 3000 m/s, such as 6 m/s, 20 km/h or 12 mph",
     )  # fmt: skip
 
@@ -88,7 +88,7 @@ def parse_speed(text: str) -> float:
 def parse_distance(text: str) -> float:
     """Metres from "2.5", "2.5 m", "40 cm", "8 ft"."""
     return parse_quantity(
-        "subject_distance", text, LENGTH_UNITS, c.DISTANCE_RANGE_M,
+        "subject_distance_m", text, LENGTH_UNITS, c.DISTANCE_RANGE_M,
         "a distance from 1 cm to 100 km, such as 2.5 m or 40 cm",
     )  # fmt: skip
 
@@ -96,14 +96,16 @@ def parse_distance(text: str) -> float:
 def parse_screen_time(text: str) -> float:
     """Seconds on screen from "6", "6 s", "1.5 min"."""
     return parse_quantity(
-        "wanted_screen", text, SECOND_UNITS, c.SCREEN_RANGE_S,
+        "wanted_screen_s", text, SECOND_UNITS, c.SCREEN_RANGE_S,
         "a length from one frame to 10 h, such as 6 s",
     )  # fmt: skip
 
 
 def parse_handle(text: str) -> float:
     """Seconds of handle at each end."""
-    return parse_quantity("handle", text, SECOND_UNITS, c.HANDLE_RANGE_S, "0 s to 1 h, such as 1 s")
+    return parse_quantity(
+        "handle_s", text, SECOND_UNITS, c.HANDLE_RANGE_S, "0 s to 1 h, such as 1 s"
+    )
 
 
 def parse_key_stops(text: str) -> float:
@@ -120,7 +122,7 @@ def parse_key_stops(text: str) -> float:
 def parse_focal(text: str) -> float:
     """Millimetres from "50" or "50 mm"."""
     return parse_quantity(
-        "focal", text, MM_UNITS, c.FOCAL_RANGE_MM, "a focal length from 1 to 3000 mm"
+        "focal_mm", text, MM_UNITS, c.FOCAL_RANGE_MM, "a focal length from 1 to 3000 mm"
     )
 
 
@@ -205,21 +207,23 @@ def parse_density(text: str) -> float:
     A bare whole number other than 0 is refused: it could be a density, a factor or stops.
     """
     rule = "a density such as 0.9, a factor such as ND8, or 3 stops; none for no glass"
-    cleaned = _clean("nd", text, rule)
+    cleaned = _clean("nd_density", text, rule)
     if cleaned.lower() in ("none", "no", "off", "clear", "nd none", "-"):
         return 0.0
     stops = _match(rf"(?:nd\s*)?({_NUMBER})\s*(?:stops?|st)", cleaned)
     factor = _match(r"nd\s*(\d+)x?|1\s*/\s*(\d+)", cleaned)
     density = _match(rf"(?:nd\s*)?({_NUMBER})", cleaned)
     if stops:
-        value = round(stops_to_density(_to_float("nd", stops[1], rule)), 1)
+        value = round(stops_to_density(_to_float("nd_density", stops[1], rule)), 1)
     elif factor:
         value = factor_to_density(float(factor[1] or factor[2]))
-    elif density and (re.search(r"[.,]", density[1]) or _to_float("nd", density[1], rule) == 0):
-        value = _to_float("nd", density[1], rule)
+    elif density and (
+        re.search(r"[.,]", density[1]) or _to_float("nd_density", density[1], rule) == 0
+    ):
+        value = _to_float("nd_density", density[1], rule)
     else:
-        raise RuleError("nd", rule, text)
-    return _bounded("nd", value, c.DENSITY_RANGE, rule, text)
+        raise RuleError("nd_density", rule, text)
+    return _bounded("nd_density", value, c.DENSITY_RANGE, rule, text)
 
 
 def parse_light(text: str) -> SceneLight:

@@ -26,7 +26,9 @@ def magnification(focal_mm: float, distance_m: float) -> float:
     """``m = f/(s - f)`` of a thin lens focused at ``s``; RuleError inside the focal length."""
     if 1000 * distance_m <= focal_mm:
         raise RuleError(
-            "subject_distance", f"has to be more than the focal length, {focal_mm:g} mm", distance_m
+            "subject_distance_m",
+            f"has to be more than the focal length, {focal_mm:g} mm",
+            distance_m,
         )
     return focal_mm / (1000 * distance_m - focal_mm)
 

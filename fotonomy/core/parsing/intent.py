@@ -5,16 +5,13 @@ An empty text, "none" or "no" stands for no wish where one can be left out.
 
 import re
 from collections.abc import Callable
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
-from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
-from fotonomy.core.notation.reading import parse_distance, parse_focal, parse_quantity
+from fotonomy.core.notation.reading import parse_quantity
 from fotonomy.core.notation.units import LENGTH_UNITS, SPEED_UNITS, STOP_UNITS
-from fotonomy.core.parsing.settings import parse_setting
-from fotonomy.core.spec.setup import Limit, Setup
 
 Value = TypeVar("Value")
 NOTHING = ("", "none", "no", "-", "off")
@@ -32,7 +29,7 @@ def parse_heading(text: str) -> float:
     if word is not None:
         return word
     return parse_quantity(
-        "heading", text, {"": 1.0, "°": 1.0, "deg": 1.0}, (0.0, 180.0),
+        "heading_deg", text, {"": 1.0, "°": 1.0, "deg": 1.0}, (0.0, 180.0),
         "across, towards, or degrees from 0 (at the camera) to 180 (away)",
     )  # fmt: skip
 
@@ -43,20 +40,20 @@ def parse_pan(text: str) -> float:
     timed = re.fullmatch(r"\s*(.+?)°?\s+in\s+(.+?)\s*s?\s*", text)
     if timed:
         plain = {"": 1.0, "°": 1.0}
-        angle = parse_quantity("pan", timed[1], plain, (0.0, 7200.0), rule)
-        seconds = parse_quantity("pan", timed[2], {"": 1.0}, (0.01, 36_000.0), rule)
+        angle = parse_quantity("pan_deg_s", timed[1], plain, (0.0, 7200.0), rule)
+        seconds = parse_quantity("pan_deg_s", timed[2], {"": 1.0}, (0.01, 36_000.0), rule)
         rate = angle / seconds
         if rate > 2000:
-            raise RuleError("pan", rule, text)
+            raise RuleError("pan_deg_s", rule, text)
         return rate
     units = {"": 1.0, "°/s": 1.0, "deg/s": 1.0, "°": 1.0}
-    return parse_quantity("pan", text, units, (0.0, 2000.0), rule)
+    return parse_quantity("pan_deg_s", text, units, (0.0, 2000.0), rule)
 
 
 def parse_travel(text: str) -> float:
     """Metres a second of a travelling camera, in any unit of speed."""
     return parse_quantity(
-        "travel", text, SPEED_UNITS, c.SPEED_RANGE_M_S,
+        "travel_m_s", text, SPEED_UNITS, c.SPEED_RANGE_M_S,
         "a speed from 0 to 3000 m/s, such as 30 km/h or 20 mph",
     )  # fmt: skip
 
@@ -73,10 +70,10 @@ def length_parser(field: str, low_m: float, high_m: float) -> Callable[[str], fl
     return parse
 
 
-parse_size = length_parser("subject_size", *c.SIZE_RANGE_M)
-parse_subject_depth = length_parser("subject_depth", *c.SIZE_RANGE_M)
-parse_depth = or_none(length_parser("depth", *c.SIZE_RANGE_M))
-parse_background = or_none(length_parser("background", *c.DISTANCE_RANGE_M))
+parse_size = length_parser("subject_size_m", *c.SIZE_RANGE_M)
+parse_subject_depth = length_parser("subject_depth_m", *c.SIZE_RANGE_M)
+parse_depth = or_none(length_parser("depth_m", *c.SIZE_RANGE_M))
+parse_background = or_none(length_parser("background_m", *c.DISTANCE_RANGE_M))
 
 
 def _number(
@@ -90,14 +87,14 @@ parse_lamp = or_none(_number(
     "pulses a second from 10 to 200000, such as 250 Hz; none for mains only",
 ))  # fmt: skip
 parse_light_change = _number(
-    "light_change", STOP_UNITS, (0.0, 20.0), "stops from 0 to 20, such as 1.5"
+    "light_change_stops", STOP_UNITS, (0.0, 20.0), "stops from 0 to 20, such as 1.5"
 )
 parse_freeze = or_none(_number(
-    "freeze", {"": 1.0, "px": 1.0, "pixels": 1.0}, (0.05, 10_000.0),
+    "freeze_px", {"": 1.0, "px": 1.0, "pixels": 1.0}, (0.05, 10_000.0),
     "pixels from 0.05 to 10000, such as 2 px; none for no wish",
 ))  # fmt: skip
 parse_smear = or_none(_number(
-    "smear", {"": 1.0, "%": 1.0}, (0.001, 1000.0),
+    "smear_percent", {"": 1.0, "%": 1.0}, (0.001, 1000.0),
     "percent of the frame width, such as 2 %; none for no wish",
 ))  # fmt: skip
 parse_slow_factor = _number(
@@ -105,64 +102,6 @@ parse_slow_factor = _number(
     "1 to 100 times slower, such as 4",
 )  # fmt: skip
 parse_weight = _number("weight", {"": 1.0, "x": 1.0, "×": 1.0}, (0.0, 10.0), "from 0 to 10")
-
-LIMIT_EXAMPLES = {
-    "frame_rate": "25 to 100", "shutter": "90° to 180°", "iris": "f/4 to f/8",
-    "iso": "500 to 3200", "nd": "0.3 to 1.8", "focal": "24 to 50 mm", "distance": "2 m to 5 m",
-}  # fmt: skip
-_APART = re.compile(r"\s*(?:\bto\b|\.\.|–|—)\s*")
-
-
-def parse_limit(setup: Setup, name: str, text: str) -> Limit | None:
-    """A setting's limits: "f/4 to f/8", "500..3200"; None for nothing. RuleError beside it."""
-    if text.strip().lower() in NOTHING:
-        return None
-    rule = f"two values, the ends allowed, such as {LIMIT_EXAMPLES[name]}"
-    parts = _APART.split(text.strip())
-    if len(parts) != 2:
-        raise RuleError(f"limit_{name}", rule, text)
-    try:
-        ends = sorted(_value(setup, name, part) for part in parts)
-    except RuleError as error:
-        raise RuleError(f"limit_{name}", rule, text) from error
-    return Limit(name, ends[0], ends[1])
-
-
-def _value(setup: Setup, name: str, text: str) -> float:
-    if name == "focal":
-        return parse_focal(text)
-    if name == "distance":
-        return parse_distance(text)
-    value: Any = parse_setting(setup, name, text)
-    return float(value.seconds(setup.frame_rate) if isinstance(value, Shutter) else value)
-
-
-def is_span(text: str) -> bool:
-    """True if a text names two values rather than one."""
-    return len(_APART.split(text.strip())) == 2
-
-
-def format_limit(setup: Setup, limit: Limit) -> str:
-    """Limits as people write them; parses back."""
-    ends = [_text(setup, limit.setting, value) for value in (limit.low, limit.high)]
-    return " to ".join(ends)
-
-
-def _text(setup: Setup, name: str, value: float) -> str:
-    match name:
-        case "frame_rate":
-            return n.format_frame_rate(value)
-        case "shutter":
-            return n.format_exact_time(value)
-        case "iris":
-            return n.format_iris(value)
-        case "iso":
-            return n.format_number(value, 0)
-        case "nd":
-            return n.format_density(value)
-        case "focal":
-            return f"{n.format_number(value, 2)} mm"
-    return f"{n.format_number(value, 3)} m"
 
 
 def format_heading(degrees: float) -> str:

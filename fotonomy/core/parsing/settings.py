@@ -34,37 +34,47 @@ def parse_setting(setup: Setup, name: str, text: str) -> Any:
             return parse_iris(text)
         case "iso":
             return parse_iso(text)
-        case "nd":
+        case "nd_density":
             return parse_density(text)
     raise RuleError(name, "is not a setting", text)
 
 
-def format_setting(setup: Setup, name: str) -> str:
-    """The present value as text that parses back."""
+def format_value(name: str, value: Any) -> str:
+    """A value of one of the five settings as text that parses back."""
     match name:
         case "frame_rate":
-            return n.format_frame_rate(setup.frame_rate)
+            return n.format_frame_rate(value)
         case "shutter":
-            return n.format_shutter(setup.shutter)
+            return n.format_shutter(value)
         case "iris":
-            return n.format_iris(setup.iris)
+            return n.format_iris(value)
         case "iso":
-            return str(setup.iso)
-        case "nd":
-            return n.format_density(setup.nd_density)
+            return str(value)
+        case "nd_density":
+            return n.format_density(value)
     raise RuleError(name, "is not a setting")
 
 
-def with_typed_setting(setup: Setup, name: str, text: str) -> Setup:
-    """The setup with one setting typed by a person, refused if the gear cannot do it.
+def format_setting(setup: Setup, name: str) -> str:
+    """The present value as text that parses back."""
+    return format_value(name, getattr(setup, name))
+
+
+def reachable(setup: Setup, name: str, text: str) -> Any:
+    """The value of a setting typed by a person, refused if the gear cannot do it.
 
     Any f-number within the lens's range and any interval pass, since rings and timers
     have no detents; a shutter may come out longer than the frame, which the plan then
     reports, so that shutter and frame rate can be changed in either order.
     """
-    changed = with_setting(setup, name, parse_setting(setup, name, text))
-    _refuse_unreachable(changed, name, text)
-    return changed
+    value = parse_setting(setup, name, text)
+    _refuse_unreachable(with_setting(setup, name, value), name, text)
+    return value
+
+
+def with_typed_setting(setup: Setup, name: str, text: str) -> Setup:
+    """The setup with one setting typed by a person; RuleError as ``reachable`` raises it."""
+    return with_setting(setup, name, reachable(setup, name, text))
 
 
 def _refuse_unreachable(setup: Setup, name: str, text: str) -> None:
@@ -85,7 +95,7 @@ def _refuse_unreachable(setup: Setup, name: str, text: str) -> None:
     offer = OFFERS[name](setup)
     if offer.lacks_present:
         near = nearest_marks(offer)
-        owner = "Your glass makes" if name == "nd" else f"{body.name} offers"
+        owner = "Your glass makes" if name == "nd_density" else f"{body.name} offers"
         raise RuleError(name, f"{owner} {near}", text)
 
 

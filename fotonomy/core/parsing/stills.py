@@ -54,7 +54,7 @@ def format_span(seconds: float) -> str:
 def parse_event(text: str) -> float:
     """How long the event lasts."""
     return parse_span(
-        "event", text, EVENT_RANGE_S,
+        "event_s", text, EVENT_RANGE_S,
         "a length such as 8 h, 45 min or 1:30, at most a year; split what lasts longer",
     )  # fmt: skip
 
@@ -63,7 +63,7 @@ def parse_self_timer(text: str) -> float:
     """Seconds of self-timer; nothing for off."""
     if text.strip().lower() in NOTHING:
         return 0.0
-    return parse_span("self_timer", text, (0.0, 60.0), "0 to 60 s, such as 2 s, or off")
+    return parse_span("self_timer_s", text, (0.0, 60.0), "0 to 60 s, such as 2 s, or off")
 
 
 def parse_start_after(text: str) -> float:
@@ -71,7 +71,7 @@ def parse_start_after(text: str) -> float:
     if text.strip().lower() in (*NOTHING, "at once", "now"):
         return 0.0
     return parse_span(
-        "start_after", text, (0.0, 359_999.0), "up to 99 h, such as 5 s, 2 h or at once"
+        "start_after_s", text, (0.0, 359_999.0), "up to 99 h, such as 5 s, 2 h or at once"
     )
 
 
@@ -84,7 +84,7 @@ def parse_declination(text: str) -> float | None:
     sign = -1.0 if compact.endswith("S") else 1.0
     plain = compact.rstrip("NS").strip()
     units = {"": 1.0, "°": 1.0}
-    return sign * parse_quantity("declination", plain, units, (-90.0, 90.0), rule)
+    return sign * parse_quantity("declination_deg", plain, units, (-90.0, 90.0), rule)
 
 
 def parse_star_px(text: str) -> float:
@@ -95,12 +95,12 @@ def parse_star_px(text: str) -> float:
 def parse_temperature(text: str) -> float:
     """Degrees Celsius about the batteries."""
     units = {"": 1.0, "°": 1.0, "°c": 1.0, "c": 1.0}
-    return parse_quantity("temperature", text, units, (-60.0, 60.0), "°C from -60 to 60")
+    return parse_quantity("temperature_c", text, units, (-60.0, 60.0), "°C from -60 to 60")
 
 
 def parse_burst(text: str) -> float:
     """Seconds one burst is held."""
-    return parse_span("burst", text, (0.01, 3600.0), "a length such as 2 s, at most an hour")
+    return parse_span("burst_s", text, (0.01, 3600.0), "a length such as 2 s, at most an hour")
 
 
 def parse_bursts(text: str) -> float:
@@ -116,9 +116,9 @@ def parse_moment(text: str) -> float:
     if share and float(share[1].replace(",", ".")) > 0:
         value = 1 / float(share[1].replace(",", "."))
         if not 0.0001 <= value <= 60:
-            raise RuleError("moment", rule, text)
+            raise RuleError("moment_s", rule, text)
         return value
-    return parse_quantity("moment", text, SECOND_UNITS, (0.0001, 60.0), rule)
+    return parse_quantity("moment_s", text, SECOND_UNITS, (0.0001, 60.0), rule)
 
 
 def parse_frames(text: str) -> int:
@@ -138,17 +138,17 @@ def parse_passes(text: str) -> float | None:
     if compact in NOTHING:
         return None
     if compact.startswith("every "):
-        return parse_span("passes", compact[6:], (0.01, 86_400.0), rule)
+        return parse_span("passes_s", compact[6:], (0.01, 86_400.0), rule)
     rates = {"an hour": 3600.0, "/h": 3600.0, "per hour": 3600.0, "a minute": 60.0, "/min": 60.0}
     for words, seconds in rates.items():
         if compact.endswith(words):
             count = parse_quantity(
-                "passes", compact.removesuffix(words), {"": 1.0}, (0.001, 1e6), rule
+                "passes_s", compact.removesuffix(words), {"": 1.0}, (0.001, 1e6), rule
             )
             if not 0.01 <= seconds / count <= 86_400:
-                raise RuleError("passes", rule, text)
+                raise RuleError("passes_s", rule, text)
             return seconds / count
-    return parse_span("passes", compact, (0.01, 86_400.0), rule)
+    return parse_span("passes_s", compact, (0.01, 86_400.0), rule)
 
 
 def format_passes(passes_s: float | None) -> str:
@@ -161,7 +161,7 @@ def parse_trail(text: str) -> float | None:
     if text.strip().lower() in NOTHING:
         return None
     rule = "percent of the frame width, such as 60 %; none for no wish"
-    return parse_quantity("trail", text, {"": 1.0, "%": 1.0}, (0.1, 1000.0), rule)
+    return parse_quantity("trail_percent", text, {"": 1.0, "%": 1.0}, (0.1, 1000.0), rule)
 
 
 def parse_light_curve(text: str) -> tuple[LightPoint, ...]:

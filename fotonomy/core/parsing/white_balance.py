@@ -16,7 +16,7 @@ def parse_source(text: str) -> float:
     if named is not None:
         return named
     rule = f"K from 1000 to 20 000, or a light: {', '.join(SOURCES)}"
-    return parse_quantity("white", text, KELVIN_UNITS, c.WHITE_RANGE_K, rule)
+    return parse_quantity("white_k", text, KELVIN_UNITS, c.WHITE_RANGE_K, rule)
 
 
 def parse_main_light(text: str) -> float | None:
@@ -31,8 +31,8 @@ def parse_tint(text: str) -> float:
     rule = "green or magenta up to 100, such as M10, G5 or 0"
     found = re.fullmatch(r"\s*([mg])?\s*(.+)", text, re.IGNORECASE)
     if not found:
-        raise RuleError("tint", rule, text)
-    size = parse_quantity("tint", found[2], {"": 1.0}, c.TINT_RANGE_CC, rule)
+        raise RuleError("tint_cc", rule, text)
+    size = parse_quantity("tint_cc", found[2], {"": 1.0}, c.TINT_RANGE_CC, rule)
     return -size if (found[1] or "").lower() == "g" else size
 
 
@@ -47,7 +47,7 @@ def parse_bias(text: str) -> float:
     """Taste in mired, warmer positive: "+15", "-10 mired"."""
     rule = "mired from -200 to 200, warmer is positive, such as +15"
     units = {"": 1.0, "mired": 1.0, "mireds": 1.0}
-    return parse_quantity("white_bias", text, units, c.BIAS_RANGE_MIRED, rule)
+    return parse_quantity("white_bias_mired", text, units, c.BIAS_RANGE_MIRED, rule)
 
 
 def parse_delivery(text: str) -> int | None:

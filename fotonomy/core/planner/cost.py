@@ -78,7 +78,7 @@ class Yardstick:
         return {
             "frame_rate": log2(present.frame_rate), "shutter": log2(present.time_s),
             "iris": aperture_stops(present.iris), "iso": iso_stops(present.iso),
-            "nd": density_to_stops(present.nd_density),
+            "nd_density": density_to_stops(present.nd_density),
         }  # fmt: skip
 
     def weight(self, name: str) -> float:
@@ -178,7 +178,7 @@ class Yardstick:
         corners = (pieces > 1) & (equivalent_focal_mm(stand) < c.STACK_VIGNETTE_BELOW_MM)
         infrared = stops >= c.INFRARED_FROM_STOPS - 0.05
         return {
-            "change": abs(stops - self.present_stops["nd"]),
+            "change": abs(stops - self.present_stops["nd_density"]),
             "glass": pieces + corners + infrared,
         }
 

@@ -45,7 +45,7 @@ class Advice:
 
 def light_moves_stops(setup: Setup) -> float:
     """How far the light moves: what was said, or over an interval run's own points if more."""
-    points = [point.ev100 for point in setup.run.light] if setup.kind is Kind.INTERVAL else []
+    points = [point.ev100 for point in setup.run.light_curve] if setup.kind is Kind.INTERVAL else []
     return max([setup.light_change_stops, *([max(points) - min(points)] if points else [])])
 
 

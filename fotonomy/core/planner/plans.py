@@ -7,7 +7,6 @@ from math import inf, log2
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
-from fotonomy.core.findings.fixes import Change
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
@@ -15,6 +14,7 @@ from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.planner.cost import Yardstick, judge
 from fotonomy.core.planner.relaxation import Relaxation, changes_to, ways_out
 from fotonomy.core.planner.search import Candidate, Only, Search
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import CRITERIA
 from fotonomy.core.spec.setup import SETTINGS, Setup
 
@@ -233,8 +233,8 @@ def because_of(one: Candidate, analysis: Analysis, setup: Setup) -> tuple[Becaus
             why = _why(name, analysis, setup) + (", within your limits" if limit else "")
         found.append(Because(name, value, why))
     for name, value in (
-        ("lens", target.lens.name), ("focal", f"{n.format_number(target.focal_mm)} mm"),
-        ("distance", n.format_length(target.subject_distance_m)),
+        ("lens", target.lens.name), ("focal_mm", f"{n.format_number(target.focal_mm)} mm"),
+        ("subject_distance_m", n.format_length(target.subject_distance_m)),
     ):  # fmt: skip
         if name not in setup.held:
             found.append(Because(name, value, _why_there(name, one, setup)))
@@ -262,7 +262,7 @@ def _why(name: str, analysis: Analysis, setup: Setup) -> str:
             ceiling = f", your ceiling is {target.body.iso_ceiling}" if away > 0 else ""
             side = "over" if away > 0 else "under"
             return f"{n.format_stops(away)} {side} base {near}{ceiling}"
-        case "nd":
+        case "nd_density":
             if analysis.stack is None or not analysis.stack.density:
                 return "no light to take away"
             return f"takes what is left over, with {analysis.stack.said}"
@@ -274,8 +274,8 @@ def _why_there(name: str, one: Candidate, setup: Setup) -> str:
     target = one.setup
     kept = {
         "lens": target.lens.name == setup.lens.name,
-        "focal": target.focal_mm == setup.focal_mm,
-        "distance": target.subject_distance_m == setup.subject_distance_m,
+        "focal_mm": target.focal_mm == setup.focal_mm,
+        "subject_distance_m": target.subject_distance_m == setup.subject_distance_m,
     }[name]
     if kept:
         return "kept"

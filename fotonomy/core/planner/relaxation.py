@@ -5,26 +5,20 @@ from itertools import combinations
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.exposure.scales import SETTING_LABELS, iso_offer
-from fotonomy.core.findings.fixes import Change
+from fotonomy.core.exposure.scales import iso_offer
 from fotonomy.core.gear.filters import Glass, GlassKind, Mount
 from fotonomy.core.gear.neutral_density import density_to_factor, density_to_stops
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
+from fotonomy.core.parsing.table import by_name, said
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.stops import iso_stops
 from fotonomy.core.planner.search import Search
-from fotonomy.core.spec.setup import HOLDABLE, SETTINGS, Kind, Setup
+from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.setup import HOLDABLE, SETTINGS, Setup
 
 # Densities shops sell. Common practice, no source.
 SHOP_DENSITIES = (0.3, 0.6, 0.9, 1.2, 1.5, 1.8, 2.1, 2.4, 2.7, 3.0, 3.6, 4.5)
-LABELS = {**SETTING_LABELS, "focal": "Focal length", "distance": "Distance", "lens": "Lens"}
-# What the frame rate is called where single pictures are taken.
-RATE_LABELS = {Kind.INTERVAL: "Interval", Kind.BURST: "Pictures a second"}
-
-
-def label_for(kind: Kind, name: str) -> str:
-    """What a setting is called on the bench of a kind."""
-    return RATE_LABELS.get(kind, LABELS[name]) if name == "frame_rate" else LABELS[name]
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,15 +39,13 @@ def changes_to(setup: Setup, target: Setup) -> tuple[Change, ...]:
     if target.lens.name != setup.lens.name:
         found.append(Change("lens", target.lens.name))
     if target.focal_mm != setup.focal_mm:
-        found.append(Change("focal", f"{n.format_number(target.focal_mm, 2)} mm"))
+        found.append(Change("focal_mm", target.focal_mm))
     if target.subject_distance_m != setup.subject_distance_m:
-        found.append(
-            Change("subject_distance", f"{n.format_number(target.subject_distance_m, 3)} m")
-        )
+        found.append(Change("subject_distance_m", target.subject_distance_m))
     for name in SETTINGS:
-        text = format_setting(target, name)
-        if text != format_setting(setup, name):
-            found.append(Change(name, text))
+        # What is written alike is the same mark: no press for a rounding.
+        if format_setting(target, name) != format_setting(setup, name):
+            found.append(Change(name, getattr(target, name)))
     return tuple(found)
 
 
@@ -80,7 +72,7 @@ def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tupl
     if missing is not None:
         if missing < 0:
             relaxations += _light_to_find(setup, missing)
-        elif "nd" not in freed:
+        elif "nd_density" not in freed:
             relaxations += _glass_to_buy(setup)
         if not freed:
             relaxations = _two_freed(setup) + relaxations
@@ -88,14 +80,13 @@ def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tupl
 
 
 def _said(name: str) -> str:
-    label = LABELS[name]
-    return label if label.isupper() else label.lower()
+    return said(by_name()[name].label)
 
 
 def _freeing(setup: Setup, *names: str) -> tuple[Change, ...]:
     """The changes that set these settings free."""
-    held = tuple(Change(f"held_{name}", "0") for name in names if name in setup.held)
-    return held + tuple(Change(f"limit_{name}", "") for name in names if setup.limit_on(name))
+    held = tuple(Change(f"held_{name}", False) for name in names if name in setup.held)
+    return held + tuple(Change(f"limit_{name}", None) for name in names if setup.limit_on(name))
 
 
 def _freed(setup: Setup, *names: str) -> Setup:
@@ -104,21 +95,26 @@ def _freed(setup: Setup, *names: str) -> Setup:
 
 
 def _words_of(setup: Setup, target: Setup) -> str:
-    return ", ".join(said_out(one.setting, one.text) for one in changes_to(setup, target))
+    return ", ".join(said_out(target, one.setting) for one in changes_to(setup, target))
 
 
-def said_out(setting: str, text: str) -> str:
-    """A value as said out loud: "ISO 640", "no ND", "25 fps", "f/4"."""
-    match setting:
+def said_out(setup: Setup, name: str) -> str:
+    """A setting of a setup as said out loud: "ISO 640", "no ND", "25 fps", "f/4"."""
+    match name:
         case "iso":
-            return f"ISO {text}"
-        case "nd":
-            return "no ND" if text == "none" else f"ND {text}"
+            return f"ISO {setup.iso}"
+        case "nd_density":
+            return f"ND {n.format_density(setup.nd_density)}" if setup.nd_density else "no ND"
         case "frame_rate":
-            return text if text.startswith("every") else f"{text} fps"
-        case "subject_distance":
-            return n.format_length(float(text.removesuffix(" m")))
-    return text
+            rate = n.format_frame_rate(setup.frame_rate)
+            return rate if setup.frame_rate < 1 else f"{rate} fps"
+        case "subject_distance_m":
+            return n.format_length(setup.subject_distance_m)
+        case "focal_mm":
+            return f"{n.format_number(setup.focal_mm, 2)} mm"
+        case "lens":
+            return setup.lens.name
+    return format_setting(setup, name)
 
 
 def _two_freed(setup: Setup) -> list[Relaxation]:
@@ -131,10 +127,10 @@ def _two_freed(setup: Setup) -> list[Relaxation]:
     else:
         return []
     names, one = min(found, key=lambda pair: pair[1].score)
-    said = " and ".join(_said(name) for name in names)
+    free = " and ".join(_said(name) for name in names)
     return [
         Relaxation(
-            f"Free {said}: {_words_of(setup, one.setup)}", "no single one of them is enough",
+            f"Free {free}: {_words_of(setup, one.setup)}", "no single one of them is enough",
             _freeing(setup, *names) + changes_to(setup, one.setup),
         )
     ]  # fmt: skip
@@ -142,7 +138,7 @@ def _two_freed(setup: Setup) -> list[Relaxation]:
 
 def _glass_to_buy(setup: Setup) -> list[Relaxation]:
     """The weakest single ND that would do, to buy or to hire."""
-    free = _freed(setup, "nd")
+    free = _freed(setup, "nd_density")
     for density in SHOP_DENSITIES:
         glass = Glass(
             name=f"ND {density:g} to buy", kind=GlassKind.ND, stops=density_to_stops(density),
@@ -201,7 +197,7 @@ def _light_to_find(setup: Setup, missing: float) -> list[Relaxation]:
         Relaxation(
             f"Find {n.format_stops(missing)} more light, or come at EV {ev:g}",
             "a lamp, an hour nearer noon, or the subject nearer to what lights it",
-            (Change("light", f"{ev:g} EV"),),
+            (Change("light", Ev100(ev)),),
         )
     )
     return found

@@ -100,9 +100,9 @@ def iso_values(setup: Setup) -> list[int]:
 def stacks_for(setup: Setup) -> tuple[Stack, ...]:
     """ND stacks the planner may use."""
     made = own_rack(setup).stacks
-    if not may_move(setup, "nd"):
+    if not may_move(setup, "nd_density"):
         return tuple(s for s in made if abs(s.density - setup.nd_density) < 0.005)
-    return tuple(s for s in made if _allowed(setup, "nd", s.density))
+    return tuple(s for s in made if _allowed(setup, "nd_density", s.density))
 
 
 def standpoints(setup: Setup) -> Iterator[Setup]:
@@ -136,12 +136,12 @@ def in_focus_reach(setup: Setup) -> bool:
 def _focals(setup: Setup, lens: Lens) -> list[float]:
     short, long = lens.focal_shortest_mm, lens.focal_longest_mm
     inside = short * 0.999 <= setup.focal_mm <= long * 1.001
-    if not may_move(setup, "focal"):
+    if not may_move(setup, "focal_mm"):
         return [setup.focal_mm] if inside else []
     marks = {short, long, *(float(f) for f in FOCAL_MARKS_MM if short < f < long)}
     if inside:
         marks.add(setup.focal_mm)
-    return [f for f in sorted(marks) if _allowed(setup, "focal", f)]
+    return [f for f in sorted(marks) if _allowed(setup, "focal_mm", f)]
 
 
 def _distances(setup: Setup, lens: Lens, focal_mm: float) -> list[float]:
@@ -150,15 +150,17 @@ def _distances(setup: Setup, lens: Lens, focal_mm: float) -> list[float]:
     Of these what lies within a limit; its nearer end where none of them does.
     """
     present = setup.subject_distance_m
-    if not may_move(setup, "distance"):
+    if not may_move(setup, "subject_distance_m"):
         return [present]
     field_m = field_width_m(setup.picture_width_mm, setup.focal_mm, present)
     width_mm = setup.format.sensor_width_mm * lens.squeeze
     keeps = round(focal_mm * (1000 * field_m / width_mm + 1) / 1000, 3)
     low, high = c.DISTANCE_RANGE_M
     tried = {present, keeps, round(present / 2**0.5, 3), round(present * 2**0.5, 3)}
-    inside = sorted(d for d in tried if low <= d <= high and _allowed(setup, "distance", d))
-    limit = setup.limit_on("distance")
+    inside = sorted(
+        d for d in tried if low <= d <= high and _allowed(setup, "subject_distance_m", d)
+    )
+    limit = setup.limit_on("subject_distance_m")
     if not inside and limit is not None:
         return [min((limit.low, limit.high), key=lambda end: abs(end - present))]
     return inside

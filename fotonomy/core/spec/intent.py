@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Annotated
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.ranges import Within, check_bounds
 
 
 class Look(StrEnum):
@@ -136,19 +138,16 @@ class Intent:
     circle: Circle = Circle.DIAGONAL
     exposing: Exposing = Exposing.GREY
     white_school: WhiteSchool = WhiteSchool.READ
-    freeze_px: float | None = None
-    smear_percent: float | None = None
-    depth_m: float | None = None
-    slow_factor: float = 4.0
-    delivery_px: int | None = None
-    averaged_frames: int = 1
+    freeze_px: Annotated[float | None, Within(0, 10_000, "px", above=True)] = None
+    smear_percent: Annotated[float | None, Within(0, 1000, "%", above=True)] = None
+    depth_m: Annotated[float | None, Within(0, 100_000, "m", above=True)] = None
+    slow_factor: Annotated[float, Within(1, 100, "times")] = 4.0
+    delivery_px: Annotated[int | None, Within(16, 100_000, "px")] = None
+    averaged_frames: Annotated[int, Within(1, 1000, "frames")] = 1
     emphasis: tuple[tuple[str, float], ...] = ()
 
     def __post_init__(self) -> None:
-        if self.delivery_px is not None and not 16 <= self.delivery_px <= 100_000:
-            raise RuleError("delivery_px", "from 16 to 100 000 px", self.delivery_px)
-        if not 1 <= self.averaged_frames <= 1000:
-            raise RuleError("averaged_frames", "from 1 to 1000 frames", self.averaged_frames)
+        check_bounds(self)
         for name, times in self.emphasis:
             if name not in CRITERIA or not 0 <= times <= 10:
                 raise RuleError("emphasis", "names a criterion, with a factor from 0 to 10", name)

@@ -2,11 +2,13 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
-from math import isfinite, log2
+from math import log2
+from typing import Annotated
 
 from fotonomy.core import constants as c
 from fotonomy.core.curves.transfer_functions import GREY
 from fotonomy.core.errors import RuleError
+from fotonomy.core.ranges import NAME, Within, check_bounds
 
 MOST_READINGS = 24
 
@@ -84,31 +86,22 @@ class Reading:
     is the colour temperature of the light on it, None for the scene's main light.
     """
 
-    name: str
-    stops: float
+    name: Annotated[str, NAME]
+    stops: Annotated[float, Within(*c.READING_RANGE_STOPS, "stops from grey")]
     surface: Surface = Surface.OTHER
     shape: Shape = Shape.PATCH
-    share_percent: float = 6.0
-    x_percent: float = 50.0
-    y_percent: float = 50.0
+    share_percent: Annotated[float, Within(*c.SHARE_RANGE_PERCENT, "% of the frame")] = 6.0
+    x_percent: Annotated[float, Within(0, 100, "% from the left")] = 50.0
+    y_percent: Annotated[float, Within(0, 100, "% from the top")] = 50.0
     key: bool = False
     may_clip: bool = False
-    wanted_stops: float | None = None
-    source_k: float | None = None
+    wanted_stops: Annotated[float | None, Within(*c.READING_RANGE_STOPS, "stops from grey")] = None
+    source_k: Annotated[float | None, Within(*c.WHITE_RANGE_K, "K")] = None
 
     def __post_init__(self) -> None:
+        check_bounds(self)
         if not self.name.strip():
-            raise RuleError("reading_name", "a word or two, such as sky", self.name)
-        for field, value, (low, high), unit in (
-            ("reading_stops", self.stops, c.READING_RANGE_STOPS, "stops from grey"),
-            ("reading_share", self.share_percent, c.SHARE_RANGE_PERCENT, "% of the frame"),
-            ("reading_x", self.x_percent, (0.0, 100.0), "% from the left"),
-            ("reading_y", self.y_percent, (0.0, 100.0), "% from the top"),
-            ("reading_wanted", self.wanted_stops, c.READING_RANGE_STOPS, "stops from grey"),
-            ("reading_source", self.source_k, c.WHITE_RANGE_K, "K"),
-        ):
-            if value is not None and (not isfinite(value) or not low <= value <= high):
-                raise RuleError(field, f"has to lie between {low:g} and {high:g} {unit}", value)
+            raise RuleError("name", "a word or two, such as sky", self.name)
 
     @property
     def belongs_stops(self) -> float | None:
@@ -120,9 +113,7 @@ USUAL = (Reading(name="skin", stops=1.4, surface=Surface.LIGHT_SKIN, key=True),)
 
 
 def check(readings: tuple[Reading, ...]) -> None:
-    """At most so many, each name once, one key at most; RuleError on ``readings``."""
-    if len(readings) > MOST_READINGS:
-        raise RuleError("readings", f"at most {MOST_READINGS} readings", len(readings))
+    """Each name once, one key at most; RuleError on ``readings``."""
     names = [reading.name.casefold() for reading in readings]
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:

@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from enum import StrEnum
 from math import isfinite
+from typing import Annotated
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
@@ -16,8 +17,9 @@ from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Movement, Mover, mover
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import SceneLight, ev100_of
+from fotonomy.core.ranges import NAME, WORDS, OneOf, Sized, Within, check_bounds
 from fotonomy.core.spec.intent import Intent
-from fotonomy.core.spec.readings import USUAL, Reading
+from fotonomy.core.spec.readings import MOST_READINGS, USUAL, Reading
 from fotonomy.core.spec.readings import check as check_readings
 from fotonomy.core.spec.stills import Run
 
@@ -45,9 +47,11 @@ class Kind(StrEnum):
 # Kinds that record single pictures rather than video.
 STILL_KINDS = frozenset({Kind.INTERVAL, Kind.BURST, Kind.LONG_EXPOSURE})
 # What is set on the camera, and what decides where it stands and what it looks through.
-SETTINGS = ("frame_rate", "shutter", "iris", "iso", "nd")
-FRAMING = ("focal", "distance", "lens")
+SETTINGS = ("frame_rate", "shutter", "iris", "iso", "nd_density")
+FRAMING = ("focal_mm", "subject_distance_m", "lens")
 HOLDABLE = SETTINGS + FRAMING
+# What has numbers to be held between.
+LIMITABLE = tuple(name for name in HOLDABLE if name != "lens")
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,24 +61,19 @@ class Limit:
     fps, seconds, f-number, ISO, density, mm or m; ``low`` is the smaller number.
     """
 
-    setting: str
+    setting: Annotated[str, OneOf(LIMITABLE)]
     low: float
     high: float
 
     def __post_init__(self) -> None:
-        if self.setting not in HOLDABLE or self.setting == "lens":
+        if self.setting not in LIMITABLE:
             raise RuleError("limits", "names a setting that has numbers", self.setting)
         if not isfinite(self.low) or not isfinite(self.high) or self.high < self.low:
             raise RuleError("limits", "needs a lower and a higher value", (self.low, self.high))
 
     def holds(self, value: float) -> bool:
-        """True if a value lies inside, with a hair of tolerance."""
+        """True if a value lies inside, with a tolerance of 0.1 %."""
         return self.low * 0.999 - 1e-9 <= value <= self.high * 1.001 + 1e-9
-
-
-def _within(field: str, value: float, low: float, high: float, unit: str) -> None:
-    if not isfinite(value) or not low <= value <= high:
-        raise RuleError(field, f"has to lie between {low:g} and {high:g} {unit}".strip(), value)
 
 
 AS_USUAL, NO_WISH, PLAIN_RUN = Movement(), Intent(), Run()
@@ -102,80 +101,60 @@ class Setup:
     gear lacks is not an error but a finding of the plan.
     """
 
-    code: str = ""
-    title: str = ""
+    code: Annotated[str, Sized(0, 8)] = ""
+    title: Annotated[str, WORDS] = ""
     kind: Kind = Kind.REAL_TIME
-    project_fps: float
-    mains_hz: int
+    project_fps: Annotated[float, Within(*c.RATE_RANGE_FPS, "fps")]
+    mains_hz: Annotated[int, Within(16, 400, "Hz")]
     mains_lamps: bool = False
-    lamp_hz: float | None = None
-    light_change_stops: float = 0.0
+    lamp_hz: Annotated[float | None, Within(*c.LAMP_RANGE_HZ, "pulses a second")] = None
+    light_change_stops: Annotated[float, Within(0, 20, "stops")] = 0.0
     light: SceneLight
-    readings: tuple[Reading, ...] = USUAL
-    subject: str = "subject"
-    subject_speed_m_s: float = 0.0
-    subject_distance_m: float
-    subject_size_m: float = 0.5
-    subject_depth_m: float = 0.3
+    readings: Annotated[tuple[Reading, ...], Sized(0, MOST_READINGS)] = USUAL
+    subject: Annotated[str, NAME] = "subject"
+    subject_speed_m_s: Annotated[float, Within(*c.SPEED_RANGE_M_S, "m/s")] = 0.0
+    subject_distance_m: Annotated[float, Within(*c.DISTANCE_RANGE_M, "m")]
+    subject_size_m: Annotated[float, Within(*c.SIZE_RANGE_M, "m")] = 0.5
+    subject_depth_m: Annotated[float, Within(*c.SIZE_RANGE_M, "m")] = 0.3
     movement: Movement = AS_USUAL
     intent: Intent = NO_WISH
     support: Support = Support.TRIPOD
     body: Body
-    recording: str = ""
+    recording: Annotated[str, WORDS] = ""
     lens: Lens
-    tubes: tuple[Tube, ...] = ()
+    tubes: Annotated[tuple[Tube, ...], Sized(0, 8)] = ()
     packed_lenses: tuple[Lens, ...] = ()
     glass: tuple[Glass, ...] = ()
     holders: tuple[Holder, ...] = ()
-    filters: tuple[Glass, ...] = ()
+    filters: Annotated[tuple[Glass, ...], Sized(0, 8)] = ()
     profile: Profile
-    focal_mm: float
-    frame_rate: float
+    focal_mm: Annotated[float, Within(*c.FOCAL_RANGE_MM, "mm")]
+    frame_rate: Annotated[float, Within(*c.RATE_RANGE_FPS, "fps")]
     shutter: Shutter
-    iris: float
-    iso: int
-    nd_density: float = 0.0
-    white_k: float = 5600.0
-    tint_cc: float = 0.0
-    source_k: float | None = None
-    white_bias_mired: float = 0.0
-    held: frozenset[str] = frozenset(FRAMING)
-    limits: tuple[Limit, ...] = ()
-    wanted_screen_s: float = 5.0
-    handle_s: float = 1.0
+    iris: Annotated[float, Within(*c.F_NUMBER_RANGE)]
+    iso: Annotated[int, Within(*c.ISO_RANGE)]
+    nd_density: Annotated[float, Within(*c.DENSITY_RANGE, "density")] = 0.0
+    white_k: Annotated[float, Within(*c.WHITE_RANGE_K, "K")] = 5600.0
+    tint_cc: Annotated[float, Within(*c.TINT_RANGE_CC)] = 0.0
+    source_k: Annotated[float | None, Within(*c.WHITE_RANGE_K, "K")] = None
+    white_bias_mired: Annotated[float, Within(*c.BIAS_RANGE_MIRED, "mired")] = 0.0
+    held: frozenset[Annotated[str, OneOf(HOLDABLE)]] = frozenset(FRAMING)
+    limits: Annotated[tuple[Limit, ...], Sized(0, 8)] = ()
+    wanted_screen_s: Annotated[float, Within(*c.SCREEN_RANGE_S, "s")] = 5.0
+    handle_s: Annotated[float, Within(*c.HANDLE_RANGE_S, "s")] = 1.0
     run: Run = PLAIN_RUN
-    devices: tuple[Device, ...] = ()
+    devices: Annotated[tuple[Device, ...], Sized(0, 16)] = ()
     packed_devices: tuple[Device, ...] = ()
     starts: datetime | None = None
 
     def __post_init__(self) -> None:
+        check_bounds(self)
         ev100_of(self.light)
-        _within("project_fps", self.project_fps, *c.RATE_RANGE_FPS, "fps")
-        _within("frame_rate", self.frame_rate, *c.RATE_RANGE_FPS, "fps")
-        _within("mains_hz", self.mains_hz, 16, 400, "Hz")
-        _within("subject_speed", self.subject_speed_m_s, *c.SPEED_RANGE_M_S, "m/s")
-        _within("subject_distance", self.subject_distance_m, *c.DISTANCE_RANGE_M, "m")
-        _within("subject_size", self.subject_size_m, *c.SIZE_RANGE_M, "m")
-        _within("subject_depth", self.subject_depth_m, *c.SIZE_RANGE_M, "m")
-        _within("light_change", self.light_change_stops, 0, 20, "stops")
-        if self.lamp_hz is not None:
-            _within("lamp_hz", self.lamp_hz, *c.LAMP_RANGE_HZ, "pulses a second")
         check_readings(self.readings)
-        _within("tint", self.tint_cc, *c.TINT_RANGE_CC, "")
-        _within("white_bias", self.white_bias_mired, *c.BIAS_RANGE_MIRED, "mired")
-        if self.source_k is not None:
-            _within("source", self.source_k, *c.WHITE_RANGE_K, "K")
-        _within("focal", self.focal_mm, *c.FOCAL_RANGE_MM, "mm")
-        _within("iris", self.iris, *c.F_NUMBER_RANGE, "")
-        _within("iso", self.iso, *c.ISO_RANGE, "")
-        _within("nd", self.nd_density, *c.DENSITY_RANGE, "density")
-        _within("white", self.white_k, *c.WHITE_RANGE_K, "K")
-        _within("wanted_screen", self.wanted_screen_s, *c.SCREEN_RANGE_S, "s")
-        _within("handle", self.handle_s, *c.HANDLE_RANGE_S, "s")
-        _within("shutter", self.shutter.seconds(self.frame_rate), *c.TIME_RANGE_S, "s")
+        Within(*c.TIME_RANGE_S, "s").check("shutter", self.shutter.seconds(self.frame_rate))
         if 1000 * self.subject_distance_m <= self.focal_mm:
             raise RuleError(
-                "subject_distance",
+                "subject_distance_m",
                 f"has to be more than the focal length, {self.focal_mm:g} mm",
                 self.subject_distance_m,
             )

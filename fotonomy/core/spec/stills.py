@@ -3,9 +3,11 @@
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
-from math import isfinite
+from typing import Annotated
 
+from fotonomy.core.constants import EV_RANGE
 from fotonomy.core.errors import RuleError
+from fotonomy.core.ranges import Sized, Within, check_bounds
 
 YEAR_S = 31_536_000.0
 EVENT_RANGE_S = (1.0, YEAR_S)
@@ -80,8 +82,11 @@ class Combining(StrEnum):
 class LightPoint:
     """Scene light so many seconds after the start, in EV at ISO 100."""
 
-    after_s: float
-    ev100: float
+    after_s: Annotated[float, Within(0, YEAR_S, "s")]
+    ev100: Annotated[float, Within(*EV_RANGE, "EV")]
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,7 +95,7 @@ class Run:
 
     Interval: ``event_s`` is what it has to cover and ``follows`` which of event, interval
     and clip is worked out; ``noise_frames`` is the camera's long-exposure noise reduction,
-    ``self_timer_s`` its self-timer; ``light`` the light to come, ``ramp`` the school for it;
+    ``self_timer_s`` its self-timer; ``light_curve`` the light to come, ``ramp`` the school for it;
     ``declination_deg`` of the stars in frame (None: none), ``star_px`` their longest trail in
     delivered pixels. ``temperature_c`` is how cold the batteries get.
     Burst: how long one lasts, how many an hour, how long the moment is.
@@ -100,52 +105,29 @@ class Run:
 
     files: Files = Files.RAW
     follows: Follows = Follows.EVENT
-    event_s: float = 3600.0
+    event_s: Annotated[float, Within(*EVENT_RANGE_S, "s")] = 3600.0
     noise_frames: bool = False
-    self_timer_s: float = 0.0
-    start_after_s: float = 5.0
+    self_timer_s: Annotated[float, Within(0, 60, "s")] = 0.0
+    start_after_s: Annotated[float, Within(0, 359_999, "s")] = 5.0
     ramp: Ramp = Ramp.FIXED
-    light: tuple[LightPoint, ...] = ()
-    declination_deg: float | None = None
-    star_px: float = 3.0
-    temperature_c: float = 15.0
+    light_curve: Annotated[tuple[LightPoint, ...], Sized(0, MOST_LIGHT_POINTS)] = ()
+    declination_deg: Annotated[float | None, Within(-90, 90, "degrees")] = None
+    star_px: Annotated[float, Within(0.1, 1000, "px")] = 3.0
+    temperature_c: Annotated[float, Within(-60, 60, "°C")] = 15.0
     continuous_focus: bool = False
-    burst_s: float = 2.0
-    bursts_an_hour: float = 20.0
-    moment_s: float = 0.1
+    burst_s: Annotated[float, Within(0.01, 3600, "s")] = 2.0
+    bursts_an_hour: Annotated[float, Within(0, 3600, "an hour")] = 20.0
+    moment_s: Annotated[float, Within(0.0001, 60, "s")] = 0.1
     combining: Combining = Combining.SINGLE
-    frames: int = 1
-    passes_s: float | None = None
-    trail_percent: float | None = None
+    frames: Annotated[int, Within(1, 100, "exposures")] = 1
+    passes_s: Annotated[float | None, Within(0.01, 86_400, "s")] = None
+    trail_percent: Annotated[float | None, Within(0.1, 1000, "%")] = None
 
     def __post_init__(self) -> None:
-        for field, value, low, high, unit in (
-            ("event", self.event_s, *EVENT_RANGE_S, "s"),
-            ("self_timer", self.self_timer_s, 0.0, 60.0, "s"),
-            ("start_after", self.start_after_s, 0.0, 359_999.0, "s"),
-            ("declination", self.declination_deg, -90.0, 90.0, "degrees"),
-            ("star_px", self.star_px, 0.1, 1000.0, "px"),
-            ("temperature", self.temperature_c, -60.0, 60.0, "°C"),
-            ("burst", self.burst_s, 0.01, 3600.0, "s"),
-            ("bursts_an_hour", self.bursts_an_hour, 0.0, 3600.0, "an hour"),
-            ("moment", self.moment_s, 0.0001, 60.0, "s"),
-            ("passes", self.passes_s, 0.01, 86_400.0, "s"),
-            ("trail", self.trail_percent, 0.1, 1000.0, "%"),
-        ):
-            if value is not None and not (isfinite(value) and low <= value <= high):
-                raise RuleError(
-                    field, f"has to lie between {low:g} and {high:g} {unit}", value
-                )  # fmt: skip
-        if not 1 <= self.frames <= 100:
-            raise RuleError("frames", "from 1 to 100 exposures", self.frames)
+        check_bounds(self)
         self._check_light()
 
     def _check_light(self) -> None:
-        if len(self.light) > MOST_LIGHT_POINTS:
-            raise RuleError("light_curve", f"at most {MOST_LIGHT_POINTS} points", len(self.light))
-        times = [point.after_s for point in self.light]
+        times = [point.after_s for point in self.light_curve]
         if any(later <= earlier for earlier, later in pairwise(times)):
             raise RuleError("light_curve", "needs its times in order, each once", times)
-        for point in self.light:
-            if not (isfinite(point.ev100) and -12 <= point.ev100 <= 24 and point.after_s >= 0):
-                raise RuleError("light_curve", "goes from EV -12 to 24, from the start on", point)

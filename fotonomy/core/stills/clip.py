@@ -34,7 +34,7 @@ def speed_percent(capture_fps: float, project_fps: float) -> float:
 
 
 def _frames_in(seconds: float, rate: Fraction) -> int:
-    """Whole frames that cover ``seconds``, forgiving a hair of rounding."""
+    """Whole frames that cover ``seconds``, forgiving rounding errors."""
     return max(1, ceil(Fraction(seconds).limit_denominator(10**6) * rate - Fraction(1, 1000)))
 
 

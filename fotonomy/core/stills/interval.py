@@ -8,13 +8,13 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.motion.shutter import exact_rate
 from fotonomy.core.spec.stills import EVENT_RANGE_S, Follows
 
-# A hair of rounding that must not cost a frame.
-_HAIR = 1e-6
+# Rounding of this much must not cost a frame.
+_TOLERANCE_S = 1e-6
 
 
 def frames_over(event_s: float, interval_s: float) -> int:
     """Frames that cover an event: N frames span ``(N-1)*interval``, so one more than spaces."""
-    return floor(event_s / interval_s + _HAIR) + 1
+    return floor(event_s / interval_s + _TOLERANCE_S) + 1
 
 
 def span_s(frames: int, interval_s: float) -> float:
@@ -50,7 +50,7 @@ def third(
             frames = frames_over(event_s, interval_s)
             screen_s = frames / fps
             if not c.SCREEN_RANGE_S[0] <= screen_s <= c.SCREEN_RANGE_S[1]:
-                raise RuleError("wanted_screen", f"would come to {screen_s:.0f} s", screen_s)
+                raise RuleError("wanted_screen_s", f"would come to {screen_s:.0f} s", screen_s)
         case Follows.INTERVAL:
             frames = frames_for(screen_s, project_fps)
             if frames < 2:
@@ -66,7 +66,7 @@ def third(
             frames = frames_for(screen_s, project_fps)
             event_s = max(EVENT_RANGE_S[0], span_s(frames, interval_s))
             if event_s > EVENT_RANGE_S[1]:
-                raise RuleError("event", "would last longer than a year", event_s)
+                raise RuleError("event_s", "would last longer than a year", event_s)
     return Three(event_s, interval_s, screen_s, frames)
 
 
@@ -103,12 +103,15 @@ class Cycle:
     @property
     def fits(self) -> bool:
         """``exposure + noise frame + write + margin <= interval``."""
-        return self.idle_s >= -_HAIR
+        return self.idle_s >= -_TOLERANCE_S
 
     @property
     def keeps_up(self) -> bool:
         """True where the camera hears every start, even if writing overlaps the next frame."""
-        return self.deaf_s <= self.interval_s + _HAIR and self.write_s <= self.interval_s + _HAIR
+        return (
+            self.deaf_s <= self.interval_s + _TOLERANCE_S
+            and self.write_s <= self.interval_s + _TOLERANCE_S
+        )
 
 
 def cycle(
@@ -128,7 +131,7 @@ def cycle(
     needs = deaf + write_s + c.CYCLE_MARGIN_S
     if interval_s > at:
         parts.append(Part("idle", at, interval_s - at))
-    shortest = ceil(needs - _HAIR) if needs >= 1 else 1.0
+    shortest = ceil(needs - _TOLERANCE_S) if needs >= 1 else 1.0
     return Cycle(interval_s, tuple(parts), deaf, write_s, c.CYCLE_MARGIN_S, float(shortest))
 
 

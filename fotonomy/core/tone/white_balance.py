@@ -69,7 +69,7 @@ class White:
 def mired(kelvin: float) -> float:
     """``10⁶/K``; RuleError for what is no temperature."""
     if not kelvin > 0:
-        raise RuleError("white", "has to be more than zero", kelvin)
+        raise RuleError("white_k", "has to be more than zero", kelvin)
     return 1e6 / kelvin
 
 

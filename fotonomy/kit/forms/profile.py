@@ -5,9 +5,9 @@ from typing import Any
 from django import forms
 
 from fotonomy.core.errors import RuleError
+from fotonomy.exchange.converter import curve_to_data
 from fotonomy.exchange.curve_files import LARGEST_TABLE_BYTES, read_table
 from fotonomy.exchange.errors import ExchangeError
-from fotonomy.exchange.gear_json import curve_to_data
 from fotonomy.kit.forms.base import GearForm
 from fotonomy.kit.forms.fields import ParsedField, number_field, number_list, show_list
 from fotonomy.kit.models import Profile

@@ -1,79 +1,48 @@
 """One change on the bench: read what was sent, keep what is right, say what is not."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Self
 
 from django.db import transaction
 from django.http import QueryDict
 
-from fotonomy.core.analysis.burst import drive_in_use
+from fotonomy.core.analysis.changes import brought_along
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure.scales import SETTING_LABELS
-from fotonomy.core.parsing.intent import format_limit, is_span, parse_limit, parse_weight
-from fotonomy.core.parsing.settings import with_typed_setting
+from fotonomy.core.parsing.intent import parse_weight
+from fotonomy.core.parsing.limits import format_limit, is_span, parse_limit
+from fotonomy.core.parsing.table import SETTINGS, Control, Setting, by_name
 from fotonomy.core.spec import setup as core
-from fotonomy.core.stills.burst import rate_of
+from fotonomy.core.spec.changes import Change, applied
+from fotonomy.core.spec.intent import CRITERIA
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import monitor_marks
-from fotonomy.exchange.gear_json import plain
-from fotonomy.exchange.setup_json import light_to_data
-from fotonomy.kit.models import Accessory
+from fotonomy.exchange.changes_json import changes_of
 from fotonomy.shoots import history
-from fotonomy.shoots.editing.fix_values import changes_of
-from fotonomy.shoots.editing.forms import (
-    HELD_FIELDS,
-    INTENT_FIELDS,
-    LIMIT_FIELDS,
-    MOVEMENT_FIELDS,
-    WEIGHT_FIELDS,
-    BenchForm,
-    sentence,
-)
-from fotonomy.shoots.editing.readings import edited, touches_readings
-from fotonomy.shoots.editing.stills import RUN_FIELDS, add_device, sent_subject, sky_for, with_third
-from fotonomy.shoots.editing.stills_texts import run_texts
+from fotonomy.shoots.editing.forms import sentence
+from fotonomy.shoots.editing.gear import GEAR_NAMES, ROW_NAMES, put_gear
+from fotonomy.shoots.editing.readings import read_readings, touches_readings
+from fotonomy.shoots.editing.stills import sent_subject, sky_for
 from fotonomy.shoots.mapping import (
-    PLAIN_COLUMNS,
     SCHOOLS,
     PackedKit,
     packed_kit,
+    settings_in,
     snapshot,
     spec_of,
     write_spec,
 )
-from fotonomy.shoots.models import Change, Setup
+from fotonomy.shoots.models import Change as Step
+from fotonomy.shoots.models import Setup
 
-# Fields of the fold "Setup, gear, notes".
-ABOUT_FIELDS = {
-    "code", "title", "kind", "planned_time", "body", "filters", "notes", "tubes",
-    "support",
-}  # fmt: skip
-# Fields of the fold "What matters".
-WANT_FIELDS = {
-    *SCHOOLS,
-    *LIMIT_FIELDS,
-    *WEIGHT_FIELDS,
-    "slow_factor",
-    "freeze",
-    "smear",
-    "light_change",
-}
-# Form field to column, where the names differ.
-COLUMNS = {
-    "subject_speed": "subject_speed_m_s",
-    "subject_distance": "subject_distance_m",
-    "focal": "focal_mm",
-    "white": "white_k",
-    "wanted_screen": "wanted_screen_s",
-    "handle": "handle_s",
-    "subject_size": "subject_size_m",
-    "subject_depth": "subject_depth_m",
-    "light_change": "light_change_stops",
-    "tint": "tint_cc",
-    "source": "source_k",
-    "white_bias": "white_bias_mired",
-}
+HELD_FIELDS = {f"held_{name}": name for name in core.HOLDABLE}
+LIMIT_FIELDS = {f"limit_{name}": name for name in core.LIMITABLE}
+WEIGHT_FIELDS = {f"weight_{name}": name for name in CRITERIA}
+
+
+def in_lane(*lanes: str) -> set[str]:
+    """Names of the settings that stand in these lanes."""
+    return {row.name for row in SETTINGS if row.lane in lanes}
 
 
 @dataclass(slots=True)
@@ -88,7 +57,7 @@ class Edit:
     row: Setup
     spec: core.Setup
     packed: PackedKit
-    step: Change | None = None
+    step: Step | None = None
     about_stays: bool = False
     wants_stay: bool = False
     readings_stay: bool = False
@@ -103,225 +72,203 @@ class Edit:
         packed = packed_kit(row.shoot)
         return cls(row, spec_of(row, packed), packed)
 
-    def refuse(self, name: str, message: str, text: str) -> None:
+    def refuse(self, name: str, rule: str, text: str) -> None:
         """Put an error beside a field and keep what was typed there."""
-        self.errors[name] = message
+        self.errors[name] = sentence(rule)
         self.typed[name] = text
 
-
-def fix_as_fields(data: QueryDict) -> QueryDict:
-    """The data of a press on a fix: "iris=f/4;iso=800" becomes those fields, and only those."""
-    text = data.get("fix")
-    if not text:
-        return data
-    fields = QueryDict(mutable=True)
-    for name, value in changes_of(text):
-        fields[name] = value
-    return fields
+    def make(self, changes: Iterable[Change], texts: Mapping[str, Any]) -> None:
+        """Make changes together; where that breaks a rule one by one, so that only what is
+        wrong is refused, beside its field and with its text.
+        """
+        changes = list(changes)
+        if not changes:
+            return
+        try:
+            self.spec = applied(self.spec, changes)
+            return
+        except RuleError as error:
+            if len(changes) == 1:
+                name = changes[0].setting
+                self.refuse(name, error.rule, str(texts.get(name, "")))
+                return
+        for change in changes:
+            self.make([change], texts)
 
 
 @transaction.atomic
 def edit_setup(row: Setup, data: QueryDict) -> Edit:
-    """Apply the fields in ``data`` to a setup and save what is right.
+    """Apply the fields in ``data``, or the press in its ``fix``, and save what is right.
 
     A field that is wrong leaves its old value standing, so that the last good plan
     stays; absent fields are untouched.
     """
-    gesture = data.get("gesture", "")[:40]
-    data = fix_as_fields(data)
     before = snapshot(row)
     edit = Edit.untouched(row)
-    marks = _marks(edit.spec)
-    edit.readings_stay = not touches_readings(data) and "scene" not in data
-    edit.about_stays = ABOUT_FIELDS.isdisjoint(data.keys())
-    as_it_was = edit.spec
-    if data.get("device_add"):
-        add_device(row, data["device_add"])
-        edit.spec = spec_of(row, edit.packed)
-    _plain_fields(edit, data)
-    _settings(edit, data)
-    _run(edit, data, as_it_was)
-    _held(edit, data)
-    _limits(edit, data)
-    _weights(edit, data)
-    if touches_readings(data):
-        edit.spec = edited(edit.spec, data, edit.refuse)
+    as_it_was, marks = edit.spec, _marks(edit.spec)
+    pressed = _pressed(data)
+    names = {change.setting for change in pressed} if pressed is not None else set(data)
+    if pressed is not None:
+        _press(edit, pressed)
+    else:
+        _fields(edit, data)
+    _single_pictures(edit, {} if pressed is not None else data, names, as_it_was)
+    if edit.spec.held != as_it_was.held:
+        lenses = () if "lens" in edit.spec.held else edit.packed.lenses
+        edit.spec = replace(edit.spec, packed_lenses=lenses)
     write_spec(row, edit.spec)
     after = snapshot(row)
-    edit.lens_stays = {"lens", "held_lens"}.isdisjoint(data.keys())
-    edit.wants_stay = WANT_FIELDS.isdisjoint(data.keys()) and before["limits"] == after["limits"]
+    edit.readings_stay = not touches_readings(names)
+    edit.about_stays = (in_lane("about") | ROW_NAMES).isdisjoint(names)
+    edit.lens_stays = {"lens", "held_lens"}.isdisjoint(names)
+    wants = in_lane("wants") | LIMIT_FIELDS.keys() | WEIGHT_FIELDS.keys() | set(SCHOOLS)
+    edit.wants_stay = wants.isdisjoint(names) and before["limits"] == after["limits"]
     if before != after:
-        row.save(
-            update_fields=[
-                k for k in after if k not in ("filters", "things") and before[k] != after[k]
-            ]
-        )
+        row.save(update_fields=_columns(before, after))
         key = str(row.pk)
-        label = _label(before, after)
+        label = label_of(before, after)
+        gesture = data.get("gesture", "")[:40]
         edit.step = history.record(row.shoot, label, {key: before}, {key: after}, gesture)
         if before["profile_id"] != after["profile_id"]:
             edit.said = _monitor_moves(marks, _marks(edit.spec))
     return edit
 
 
-def _plain_fields(edit: Edit, data: QueryDict) -> None:
-    row = edit.row
-    if data.keys().isdisjoint((*BenchForm.base_fields, *RUN_FIELDS)):
-        return
-    data = _typed_only(edit.spec, data)
-    form = BenchForm(data, row.shoot.owner)
-    form.is_valid()
-    for name, messages in form.errors.items():
-        edit.refuse(name, sentence(str(messages[0])), data.get(name, ""))
-    before = {name: getattr(row, name) for name in (*PLAIN_COLUMNS, "planned_time")}
-    for name, value in form.cleaned_data.items():
-        _put(row, name, value)
+def _columns(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
+    """Columns to save; rows beside the setup's own are saved already."""
+    return [k for k in after if k not in ("filters", "things") and before[k] != after[k]]
+
+
+def _pressed(data: Mapping[str, Any]) -> tuple[Change, ...] | None:
+    """The changes of a press on a fix, None where fields were sent; a mangled press is none."""
+    if not data.get("fix"):
+        return None
     try:
-        edit.spec = spec_of(row, edit.packed)
-    except RuleError as error:
-        for column, value in before.items():
-            setattr(row, column, value)
-        name = error.field if error.field in data else next(iter(form.cleaned_data), error.field)
-        edit.refuse(name, sentence(error.rule), data.get(name, ""))
-        edit.spec = spec_of(row, edit.packed)
+        return changes_of(data["fix"])
+    except RuleError:
+        return ()
 
 
-def _typed_only(spec: core.Setup, data: QueryDict) -> QueryDict:
-    """The data less the fields of a run sent as they are shown: rounded, they would drift."""
-    shown = {name: text for name, (_, text, _) in run_texts(spec).items()}
-    same = [name for name, text in shown.items() if data.get(name) == text]
-    if not same:
-        return data
-    typed = data.copy()
-    for name in same:
-        del typed[name]
-    return typed
+def _press(edit: Edit, changes: tuple[Change, ...]) -> None:
+    """The changes of a fix: gear by name, the rest as it is."""
+    gear = {c.setting: c.value for c in changes if c.setting in GEAR_NAMES | ROW_NAMES}
+    put_gear(edit.row, gear, edit.refuse)
+    edit.spec = spec_of(edit.row, edit.packed)
+    edit.make([c for c in changes if c.setting not in gear], {})
 
 
-def _put(row: Setup, name: str, value: Any) -> None:
-    """One field of the form into the row; dictionaries are replaced, never changed in place."""
-    if name == "filters":
-        row.put_filters(value)
-    elif name == "tubes":
-        row.put_sorts(value, (Accessory.TUBE,))
-    elif name == "devices":
-        row.put_sorts(value, Accessory.DEVICES)
-    elif name in RUN_FIELDS:
-        row.run = {**row.run, RUN_FIELDS[name]: plain(value)}
-    elif name in MOVEMENT_FIELDS:
-        row.movement = {**row.movement, MOVEMENT_FIELDS[name]: value}
-    elif name in SCHOOLS and not value:
-        row.intent = {key: kept for key, kept in row.intent.items() if key != name}
-    elif name in INTENT_FIELDS:
-        row.intent = {**row.intent, INTENT_FIELDS[name]: value}
-    else:
-        setattr(row, COLUMNS.get(name, name), light_to_data(value) if name == "light" else value)
-
-
-def _settings(edit: Edit, data: QueryDict) -> None:
-    """The five settings, frame rate first; each is judged with the ones before it in force."""
+def _fields(edit: Edit, data: QueryDict) -> None:
+    """Every field that was sent, in the order of the table."""
+    sent = {name: data.getlist(name) for name in data if name in GEAR_NAMES | ROW_NAMES}
+    if sent:
+        many = {row.name for row in SETTINGS if row.control is Control.NAMES}
+        put_gear(
+            edit.row, {name: given if name in many else given[-1] for name, given in sent.items()},
+            edit.refuse,
+        )  # fmt: skip
+        edit.spec = spec_of(edit.row, edit.packed)
+    plain = [row for row in SETTINGS if row.control is not Control.SCALE]
+    edit.make([c for row in plain for c in _read(edit, row, data)], data)
     for name in core.SETTINGS:
-        if name not in data:
-            continue
-        text = data[name]
-        if is_span(text):
+        # Frame rate first; each is judged with the ones before it in force.
+        if is_span(data.get(name, "")):
             # Two values typed where one stands: the setting is free between them.
-            _limit(edit, name, text, name)
-            continue
-        try:
-            edit.spec = with_typed_setting(edit.spec, name, text)
-        except RuleError as error:
-            edit.refuse(name, sentence(error.rule), text)
+            _limit(edit, name, data.get(name, ""), name)
+        else:
+            edit.make(_read(edit, by_name()[name], data), data)
+    edit.make([Change(f, data[f] == "1") for f in HELD_FIELDS if f in data], data)
+    for field_name, name in LIMIT_FIELDS.items():
+        if field_name in data:
+            _limit(edit, name, data.get(field_name, ""), field_name)
+    _weights(edit, data)
+    edit.spec = read_readings(edit.spec, data, edit.refuse)
 
 
-def _run(edit: Edit, data: QueryDict, before: core.Setup) -> None:
-    """What belongs to an interval run: a subject's usual interval, the sky, the third of three.
-
-    Another drive is meant where focus starts or stops following: its rate goes along.
-    """
+def _read(edit: Edit, row: Setting, data: QueryDict) -> list[Change]:
+    """The change a field asks for; none where it was not sent, or sent as it is shown."""
+    if row.name not in data or row.name in GEAR_NAMES:
+        return []
+    text = data.get(row.name, "")
+    school = row.name in SCHOOLS
+    if not school and text.strip() == row.text(edit.spec):
+        # A whole form sends what it shows: nothing was typed, and no exact value is rounded.
+        return []
     try:
-        edit.spec = sent_subject(edit.spec, data)
-        if before.run.continuous_focus != edit.spec.run.continuous_focus:
-            edit.spec = replace(edit.spec, frame_rate=rate_of(
-                drive_in_use(before), edit.spec.run.continuous_focus))  # fmt: skip
+        own = text or (getattr(edit.row.shoot, row.name) if school else text)
+        change = Change(row.name, row.read(edit.spec, own))
+    except RuleError as error:
+        edit.refuse(row.name, error.rule, text)
+        return []
+    if school:
+        # An empty choice is the shoot's own, and follows it.
+        others = {k: kept for k, kept in edit.row.intent.items() if k != row.name}
+        edit.row.intent = {**others, row.name: text} if text else others
+    return [change]
+
+
+def _limit(edit: Edit, name: str, text: str, field_name: str) -> None:
+    """Limits as typed; a setting held between two values is no longer held at one."""
+    present = edit.spec.limit_on(name)
+    if text.strip() == ("" if present is None else format_limit(present)):
+        return
+    try:
+        limit = parse_limit(edit.spec, name, text)
+    except RuleError as error:
+        edit.refuse(field_name, error.rule, text)
+        return
+    ends = None if limit is None else (limit.low, limit.high)
+    freed = [] if limit is None else [Change(f"held_{name}", False)]
+    edit.make([Change(f"limit_{name}", ends), *freed], {})
+
+
+def _weights(edit: Edit, data: Mapping[str, str]) -> None:
+    changes = []
+    for name in WEIGHT_FIELDS.keys() & data.keys():
+        try:
+            changes.append(Change(name, parse_weight(data[name])))
+        except RuleError as error:
+            edit.refuse(name, error.rule, data[name])
+    edit.make(changes, data)
+
+
+def _single_pictures(
+    edit: Edit, data: Mapping[str, str], names: set[str], before: core.Setup
+) -> None:
+    """What belongs to an interval run: a subject's usual interval, the sky, the third of three."""
+    try:
+        edit.spec = sent_subject(edit.spec, data.get("subject_start", ""))
         if "light_sun" in data:
             edit.spec = sky_for(edit.row, edit.spec)
-        edit.spec = with_third(before, edit.spec)
+        edit.spec = brought_along(before, edit.spec)
     except RuleError as error:
         # The setup stays as it was before; what was typed stands beside the field that cannot.
-        name = error.field if error.field in data else next(
-            (n for n in ("event", "wanted_screen", "frame_rate", "follows") if n in data),
+        name = error.field if error.field in names else next(
+            (n for n in ("event_s", "wanted_screen_s", "frame_rate", "follows") if n in names),
             error.field,
         )  # fmt: skip
-        edit.refuse(name, sentence(f"{_named(error.field, name)}{error.rule}"), data.get(name, ""))
+        edit.refuse(name, f"{_named(error.field, name)}{error.rule}", data.get(name, ""))
         edit.spec = replace(
             edit.spec, frame_rate=before.frame_rate, wanted_screen_s=before.wanted_screen_s,
             run=replace(edit.spec.run, event_s=before.run.event_s, follows=before.run.follows),
         )  # fmt: skip
 
 
-def _named(field: str, beside: str) -> str:
+def _named(name: str, beside: str) -> str:
     """The name of the one that would not do, where it does not stand at its own field."""
-    words = {"wanted_screen": "the clip ", "frame_rate": "the interval ", "event": "the event "}
-    return "" if field == beside else words.get(field, "")
+    words = {"wanted_screen_s": "the clip ", "frame_rate": "the interval ", "event_s": "the event "}
+    return "" if name == beside else words.get(name, "")
 
 
-def _held(edit: Edit, data: Mapping[str, str]) -> None:
-    held = set(edit.spec.held)
-    for field_name, name in HELD_FIELDS.items():
-        if field_name in data:
-            (held.add if data[field_name] == "1" else held.discard)(name)
-    if held != edit.spec.held:
-        packed = () if "lens" in held else edit.packed.lenses
-        edit.spec = replace(edit.spec, held=frozenset(held), packed_lenses=packed)
-
-
-def _limits(edit: Edit, data: Mapping[str, str]) -> None:
-    """Limits as typed; a setting held between two values is no longer held at one."""
-    for field_name, name in LIMIT_FIELDS.items():
-        if field_name in data:
-            _limit(edit, name, data[field_name], field_name)
-
-
-def _limit(edit: Edit, name: str, text: str, field_name: str) -> None:
-    present = edit.spec.limit_on(name)
-    if present is not None and text.strip() == format_limit(edit.spec, present):
-        # A whole form sends what it shows: nothing was typed, and what is held stays held.
-        return
-    try:
-        limit = parse_limit(edit.spec, name, text)
-    except RuleError as error:
-        edit.refuse(field_name, sentence(error.rule), text)
-        return
-    kept = tuple(one for one in edit.spec.limits if one.setting != name)
-    held = edit.spec.held if limit is None else edit.spec.held - {name}
-    edit.spec = replace(edit.spec, limits=kept + ((limit,) if limit else ()), held=held)
-
-
-def _weights(edit: Edit, data: Mapping[str, str]) -> None:
-    emphasis = dict(edit.spec.intent.emphasis)
-    for field_name, name in WEIGHT_FIELDS.items():
-        if field_name not in data:
-            continue
-        try:
-            emphasis[name] = parse_weight(data[field_name])
-        except RuleError as error:
-            edit.refuse(field_name, sentence(error.rule), data[field_name])
-    changed = tuple(sorted((name, times) for name, times in emphasis.items() if times != 1))
-    if changed != edit.spec.intent.emphasis:
-        edit.spec = replace(edit.spec, intent=replace(edit.spec.intent, emphasis=changed))
-
-
-def _label(before: dict[str, Any], after: dict[str, Any]) -> str:
-    names = [key for key in after if before.get(key) != after[key]]
+def label_of(before: dict[str, Any], after: dict[str, Any]) -> str:
+    """What changed between two snapshots, in the words of the table."""
+    was, rows = settings_in(before), by_name()
+    moved = [name for name, value in settings_in(after).items() if was.get(name) != value]
     words = {
-        "shutter_angle_deg": "shutter", "shutter_time_s": "shutter", "nd_density": "ND",
-        "body_id": "camera", "lens_id": "lens", "profile_id": "profile", "held": "held or free",
-        "intent": "what is wanted", "run": "the run", "things": "on the camera",
-        "movement": "camera and direction",
-        "tint_cc": "tint", "source_k": "main light", "white_bias_mired": "white balance by taste",
+        "held": "held or free", "limits": "limits", "emphasis": "what matters more",
+        "readings": "readings", "position": "order", "planned_time": "planned time",
+        "notes": "notes", "things": "on the camera",
     }  # fmt: skip
-    said = [words.get(name) or SETTING_LABELS.get(name) or _spoken(name) for name in names]
+    said = [rows[name].label if name in rows else words.get(name, name) for name in moved]
     return ", ".join(dict.fromkeys(said))[:120]
 
 
@@ -340,9 +287,3 @@ def _monitor_moves(before: tuple[str, str], after: tuple[str, str]) -> str:
         if old != new
     ]
     return f"Set on the monitor: {', '.join(moved)}." if moved else ""
-
-
-def _spoken(column: str) -> str:
-    for unit in ("_m_s", "_mm", "_m", "_s", "_k"):
-        column = column.removesuffix(unit)
-    return column.replace("_", " ")

@@ -8,14 +8,14 @@ from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.exposure.sun import sky_light, sun_altitude_deg
-from fotonomy.core.findings.finding import Finding, Severity
-from fotonomy.core.findings.fixes import Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.table import by_name, said
 from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd_m2
 from fotonomy.core.plan import Plan, plan
-from fotonomy.core.planner.relaxation import LABELS
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.long_exposure import LongExposure
+from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.buffer import buffer_figure
 from fotonomy.figures.lanes.clip import clip_figure
 from fotonomy.figures.lanes.cycle import cycle_figure
@@ -32,20 +32,21 @@ from fotonomy.figures.lanes.white_balance import white_figure
 from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.editing.fix_values import press_of
 from fotonomy.shoots.mapping import PackedKit, spec_of, starts_of
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.presenters.bench_fields import (
-    HOLDS,
     AboutView,
     FieldView,
+    KeyView,
     MenuView,
     ScaleView,
     WantsView,
     about_view,
     field_views,
+    key_views,
     menus,
     scale_view,
+    ticks,
     wants_view,
 )
 from fotonomy.shoots.presenters.level_lane import LevelView, level_view
@@ -98,6 +99,8 @@ class BenchView:
     wants: WantsView | None
     shake: tuple[str, ...]
     menus: dict[str, MenuView]
+    ticks: dict[str, bool]
+    keys: tuple[KeyView, ...]
     figures: dict[str, Any]
     findings: list[FindingView]
     summary: str
@@ -112,28 +115,22 @@ class BenchView:
 
 
 def _fix(fix: Fix, held: frozenset[str]) -> FixView:
-    value = press_of(fix.changes)
     price = "" if abs(fix.price_stops) < 0.05 else f"{n.format_signed(fix.price_stops)} stops"
+    rows = by_name()
     touched = [
-        _said(change.setting)
+        said(rows[change.setting].label)
         for change in fix.changes
-        if HOLDS.get(change.setting, change.setting) in held and change.setting != "lens"
-    ]  # fmt: skip
-    return FixView(
-        value, fix.label, price, f"moves the held {' and '.join(touched)}" if touched else ""
-    )
-
-
-def _said(setting: str) -> str:
-    label = LABELS[HOLDS.get(setting, setting)]
-    return label if label.isupper() else label.lower()
+        if change.setting in held and change.setting != "lens"
+    ]
+    overrides = f"moves the held {' and '.join(touched)}" if touched else ""
+    return FixView(press_of(fix.changes), fix.label, price, overrides)
 
 
 def _ramp_words(planned: Plan) -> str:
     run = planned.analysis.run
     if not isinstance(run, IntervalRun):
         return ""
-    if not planned.analysis.setup.run.light:
+    if not planned.analysis.setup.run.light_curve:
         return "the light stays as it is: say what it will be, or take it from the sun"
     words = ramp_words(run.ramp)
     return words if run.floating is None else f"{words}. Left to float: {ramp_words(run.floating)}"
@@ -158,7 +155,7 @@ def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
     match analysis.run:
         case IntervalRun() as run:
             drawn["cycle"] = lambda width: cycle_figure(run.cycle, width)
-            if analysis.setup.run.light:
+            if analysis.setup.run.light_curve:
                 drawn["ramp"] = lambda width: ramp_figure(run.ramp, run.floating, width)
         case Burst() as burst:
             drawn["buffer"] = lambda width: buffer_figure(burst, width)
@@ -196,15 +193,17 @@ def bench_view(
     row, spec = edit.row, edit.spec
     planned = plan(spec)
     ev = planned.analysis.budget.ev100
-    fields = field_views(edit)
+    fields, choices = field_views(edit), menus(edit)
     return BenchView(
         row=row,
         plan=planned,
         scales={name: scale_view(name, o, edit) for name, o in planned.analysis.offers.items()},
         fields=fields,
-        about=None if edit.about_stays else about_view(edit, fields),
-        wants=None if edit.wants_stay else wants_view(edit, fields),
-        menus=menus(edit),
+        about=None if edit.about_stays else about_view(edit, fields, choices),
+        wants=None if edit.wants_stay else wants_view(edit, fields, choices),
+        menus=choices,
+        ticks=ticks(edit),
+        keys=key_views(spec.kind),
         shake=shake_words(planned.analysis),
         figures=_figures(planned, cuts),
         findings=[

@@ -11,22 +11,17 @@ from django.utils.html import format_html_join
 
 from fotonomy.core.exposure.scales import Offer
 from fotonomy.core.gear.support import Support
-from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.notation import writing as n
-from fotonomy.core.parsing.intent import LIMIT_EXAMPLES, format_heading, format_limit
-from fotonomy.core.parsing.settings import format_setting
-from fotonomy.core.parsing.white_balance import format_tint
-from fotonomy.core.planner.relaxation import LABELS, label_for
-from fotonomy.core.spec.intent import CRITERIA, Circle, Exposing, Handheld, Look, WhiteSchool
+from fotonomy.core.parsing.limits import LIMIT_EXAMPLES, format_limit
+from fotonomy.core.parsing.table import SETTINGS, Control, Setting, by_name, label_for, said
+from fotonomy.core.spec.changes import value_of
+from fotonomy.core.spec.intent import CRITERIA
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.kit.models import Body, Gear, Lens, Profile
-from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.editing.forms import LIMIT_FIELDS
-from fotonomy.shoots.mapping import packed
+from fotonomy.shoots.editing.apply import LIMIT_FIELDS, Edit
+from fotonomy.shoots.mapping import SCHOOLS, packed
 
-# Letters that go straight to a setting or a field.
-SETTING_KEYS = {"frame_rate": "f", "shutter": "s", "iris": "i", "iso": "o", "nd": "n"}
 MARKS_AROUND = 2
 
 
@@ -69,6 +64,7 @@ class FieldView:
     hint: str = ""
     hold: str = ""
     held: bool = False
+    key: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,6 +86,7 @@ class MenuView:
     error: str
     hold: str = ""
     held: bool = False
+    key: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,7 +139,7 @@ def _datalist(texts: tuple[str, ...]) -> str:
 
 def scale_view(name: str, offer: Offer, edit: Edit) -> ScaleView:
     """One setting's scale, with the marks around the present value."""
-    present = format_setting(edit.spec, name)
+    present = by_name()[name].text(edit.spec)
     at = offer.insert_at if offer.index is None else offer.index
     marks: list[Mark | None] = []
     for k in range(at - MARKS_AROUND, at + MARKS_AROUND + 1):
@@ -153,10 +150,10 @@ def scale_view(name: str, offer: Offer, edit: Edit) -> ScaleView:
     return ScaleView(
         name=name,
         label=label_for(edit.spec.kind, name),
-        key=SETTING_KEYS[name],
+        key=by_name()[name].key,
         text=edit.typed.get(name, present),
         held=name in edit.spec.held,
-        limit=format_limit(edit.spec, limit) if limit else "",
+        limit=format_limit(limit) if limit else "",
         error=edit.errors.get(name, ""),
         marks=tuple(marks),
         options_json=json.dumps([[o.text, o.mark] for o in offer.options], ensure_ascii=False),
@@ -167,85 +164,71 @@ def scale_view(name: str, offer: Offer, edit: Edit) -> ScaleView:
     )
 
 
-def _metres(value: float | None) -> str:
-    if value is None:
-        return "none"
-    if value < 0.1:
-        return f"{n.format_number(1000 * value, 3)} mm"
-    return f"{n.format_number(value, 3)} m"
+def field_view(edit: Edit, row: Setting) -> FieldView:
+    """One row of the table as its field: what is typed in error stands, else the present value."""
+    return FieldView(
+        row.name, label_for(edit.spec.kind, row.name),
+        edit.typed.get(row.name, row.text(edit.spec)),
+        edit.errors.get(row.name, ""), row.hint, row.name if row.holdable else "",
+        row.name in edit.spec.held, row.key,
+    )  # fmt: skip
 
 
-def _speed(value: float) -> str:
-    return f"{n.format_number(value, 3)} m/s"
-
-
-def _or_none(value: float | None, unit: str) -> str:
-    return "none" if value is None else f"{n.format_number(value, 3)} {unit}"
-
-
-def _texts(edit: Edit) -> dict[str, tuple[str, str, str]]:
-    """Label, present text and hint of every ordinary field."""
-    row, spec = edit.row, edit.spec
-    move, wish = spec.movement, spec.intent
-    back = move.background_m
-    time = row.planned_time.strftime("%H:%M") if row.planned_time else ""
-    return {
-        "light": ("Scene light", n.format_light(spec.light), "EV, lux, cd/m² or f/4 1/60 ISO 400"),
-        "subject": ("What moves", spec.subject, ""),
-        "subject_speed": ("Speed", _speed(spec.subject_speed_m_s), "m/s, km/h or mph"),
-        "subject_size": ("Size", _metres(spec.subject_size_m), "across; m, cm or mm"),
-        "subject_depth": ("Its own depth", _metres(spec.subject_depth_m), "front to back"),
-        "subject_distance": ("Distance", _metres(spec.subject_distance_m), "m, cm or ft"),
-        "heading": ("Direction", format_heading(move.heading_deg),
-                    "across, towards, or degrees from the camera's axis"),
-        "pan": ("Pan", f"{n.format_number(move.pan_deg_s, 2)}°/s", "10°/s or 90° in 6 s"),
-        "travel": ("Camera's speed", _speed(move.travel_m_s), "m/s, km/h or mph"),
-        "background": ("Background", "none" if back is None else _metres(back),
-                       "its distance; none is four times the subject's"),
-        "lamp_hz": ("Lamp's own pulses", _or_none(spec.lamp_hz, "Hz"),
-                    "for a lamp with a frequency of its own; none for mains"),
-        "focal": ("Focal length", f"{n.format_number(spec.focal_mm, 2)} mm", ""),
-        "depth": ("Depth wanted", _metres(wish.depth_m), "what has to be sharp; none for no wish"),
-        "white": ("Set to", f"{n.format_number(spec.white_k, 0)} K", "K, or a light by name"),
-        "source": ("Main light", "as set" if spec.source_k is None
-                   else f"{n.format_number(spec.source_k, 0)} K",
-                   "K, or a light such as open shade, studio tungsten"),
-        "tint": ("Tint", format_tint(spec.tint_cc), "M10 for magenta, G5 for green"),
-        "white_bias": ("Taste", f"{n.format_signed(spec.white_bias_mired, 0)} mired",
-                       "warmer is positive; counts in the school of bias"),
-        "delivery": ("Delivered at", "as recorded" if wish.delivery_px is None
-                     else f"{wish.delivery_px} px", "pixels across, such as 1920"),
-        "averaged": ("Frames averaged", str(wish.averaged_frames), "into one, where nothing moves"),
-        "wanted_screen": ("The clip lasts" if spec.kind is Kind.INTERVAL else "Wanted on screen",
-                           f"{n.format_number(spec.wanted_screen_s, 2)} s", ""),
-        "handle": ("Handle each end", f"{n.format_number(spec.handle_s, 2)} s", ""),
-        "code": ("Code", row.code, ""),
-        "title": ("Title", row.title, ""),
-        "notes": ("Notes", row.notes, ""),
-        "planned_time": ("Planned for", time, "13:45"),
-        "freeze": ("Freeze to", _or_none(wish.freeze_px, "px"), "most smear; none for no wish"),
-        "smear": ("Smear aimed at", _or_none(wish.smear_percent, "%"), "of the frame width"),
-        "slow_factor": ("Slow motion", f"{n.format_number(wish.slow_factor, 2)} times", ""),
-        "light_change": ("Light may move", f"{n.format_number(spec.light_change_stops, 2)} stops",
-                         "during the take, up or down"),
-    }  # fmt: skip
-
-
-HOLDS = {"focal": "focal", "subject_distance": "distance"}
-ABOUT_TEXTS = ("code", "title", "planned_time")
-WANT_TEXTS = ("slow_factor", "freeze", "smear", "light_change")
+def row_field(edit: Edit, name: str, label: str, text: str, hint: str = "") -> FieldView:
+    """A field that the row alone keeps."""
+    return FieldView(name, label, edit.typed.get(name, text), edit.errors.get(name, ""), hint)
 
 
 def field_views(edit: Edit) -> dict[str, FieldView]:
-    """Every ordinary field by name."""
-    held = edit.spec.held
+    """Every field that is typed, by name."""
+    time = edit.row.planned_time.strftime("%H:%M") if edit.row.planned_time else ""
     return {
-        name: FieldView(
-            name, label, edit.typed.get(name, text), edit.errors.get(name, ""), hint,
-            HOLDS.get(name, ""), HOLDS.get(name) in held,
-        )
-        for name, (label, text, hint) in _texts(edit).items()
+        **{row.name: field_view(edit, row) for row in SETTINGS if row.control is Control.TEXT},
+        "planned_time": row_field(edit, "planned_time", "Planned for", time, "13:45"),
+        "notes": row_field(edit, "notes", "Notes", edit.row.notes),
+    }
+
+
+def choice_menu(edit: Edit, row: Setting) -> MenuView:
+    """A row that is chosen from a list; a school may be left to the shoot."""
+    assert row.choices is not None
+    present = row.text(edit.spec)
+    label, error = label_for(edit.spec.kind, row.name), edit.errors.get(row.name, "")
+    if row.name not in SCHOOLS:
+        return MenuView(row.name, label, _enum_choices(row.choices, present), error)
+    chosen = edit.row.intent.get(row.name)
+    usual = _label(row.choices(getattr(edit.row.shoot, row.name)))
+    own = tuple(Choice(item.value, _label(item), item.value == chosen) for item in row.choices)
+    choices = (Choice("", f"as the shoot: {usual}", chosen is None), *own)
+    return MenuView(row.name, label, choices, error)
+
+
+def ticks(edit: Edit) -> dict[str, bool]:
+    """What is ticked."""
+    return {
+        row.name: bool(value_of(edit.spec, row.name))
+        for row in SETTINGS if row.control is Control.TICK
     }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class KeyView:
+    """Letters and what they go to, for the list of keys."""
+
+    letters: tuple[str, ...]
+    words: str
+
+
+def key_views(kind: Kind) -> tuple[KeyView, ...]:
+    """The letters of the table: the scales and the light each in a line, the rest in one."""
+    lettered = [row for row in SETTINGS if row.key]
+    alone = [row for row in lettered if row.control is Control.SCALE or row.lane == "light"]
+    rest = sorted((row for row in lettered if row not in alone), key=lambda row: row.key)
+    words = ", ".join(said(row.label) for row in rest)
+    return (
+        *(KeyView((row.key,), label_for(kind, row.name)) for row in alone),
+        KeyView(tuple(row.key for row in rest), words),
+    )
 
 
 def names_of(model: type[Gear], owner: AbstractBaseUser) -> list[str]:
@@ -263,11 +246,12 @@ def choices_of(names: Iterable[str], present: set[str], outside: str = "") -> tu
     )
 
 
+def _label(item: Any) -> str:
+    return str(getattr(item, "label", item.value))
+
+
 def _enum_choices(members: Iterable[Any], present: str) -> tuple[Choice, ...]:
-    return tuple(
-        Choice(item.value, getattr(item, "label", item.value), item.value == present)
-        for item in members
-    )
+    return tuple(Choice(item.value, _label(item), item.value == present) for item in members)
 
 
 def _packed_names(edit: Edit, model: type[Gear], names: str) -> list[str]:
@@ -281,43 +265,35 @@ def menus(edit: Edit) -> dict[str, MenuView]:
         owner=row.shoot.owner
     ).order_by().values_list("name", flat=True)  # fmt: skip
     formats = [recorded.name for recorded in spec.body.formats]
-    found = {
-        "profile": MenuView("profile", "Profile",
-                            choices_of(sorted(records), {spec.profile.name}, "not on this body"),
-                            errors.get("profile", "")),
-        "recording": MenuView("recording", "Format",
-                              choices_of(formats, {spec.recording or formats[0]},
-                                         "not on this body"), errors.get("recording", "")),
-        "camera": MenuView("camera", "The camera",
-                           _enum_choices(Camera, spec.movement.camera.value),
-                           errors.get("camera", "")),
-    }  # fmt: skip
-    for name, label, school in (
-        ("exposing", "Expose by", Exposing),
-        ("white_school", "White balance by", WhiteSchool),
+    found = {row.name: choice_menu(edit, row) for row in SETTINGS if row.choices is not None}
+    for name, names, present in (
+        ("profile", sorted(records), spec.profile.name),
+        ("recording", formats, spec.recording or formats[0]),
     ):
-        found[name] = school_menu(edit, name, label, school)
+        choices = choices_of(names, {present}, "not on this body")
+        found[name] = MenuView(name, by_name()[name].label, choices, errors.get(name, ""))
     if not edit.lens_stays:
-        names = _packed_names(edit, Lens, "lenses")
-        lenses = choices_of(names, {spec.lens.name}, "not packed")
-        found["lens"] = MenuView("lens", "Lens", lenses, errors.get("lens", ""), "lens",
-                                 "lens" in spec.held)  # fmt: skip
+        lenses = choices_of(_packed_names(edit, Lens, "lenses"), {spec.lens.name}, "not packed")
+        table_row = by_name()["lens"]
+        found["lens"] = MenuView("lens", table_row.label, lenses, errors.get("lens", ""), "lens",
+                                 "lens" in spec.held, table_row.key)  # fmt: skip
     return found
 
 
-def about_view(edit: Edit, fields: dict[str, FieldView]) -> AboutView:
+def about_view(edit: Edit, fields: dict[str, FieldView], choices: dict[str, MenuView]) -> AboutView:
     """The fold of what a setup is and what it is shot with."""
-    spec, errors = edit.spec, edit.errors
+    spec, errors, rows = edit.spec, edit.errors, by_name()
     bodies = choices_of(_packed_names(edit, Body, "bodies"), {spec.body.name}, "not packed")
     in_front = {piece.name for piece in spec.filters}
     others = tuple(piece.name for piece in edit.packed.others.values())
     tubes = tuple(tube.name for tube in edit.packed.tubes.values())
+    support = rows["support"].label
     return AboutView(
-        fields=tuple(fields[name] for name in ABOUT_TEXTS),
+        fields=tuple(fields[name] for name in ("code", "title", "planned_time")),
         menus=(
-            MenuView("kind", "Kind", _enum_choices(Kind, spec.kind.value), errors.get("kind", "")),
-            MenuView("body", "Camera", bodies, errors.get("body", "")),
-            MenuView("support", "Carried by", _supports(edit), errors.get("support", "")),
+            choices["kind"],
+            MenuView("body", rows["body"].label, bodies, errors.get("body", "")),
+            MenuView("support", support, _supports(edit), errors.get("support", "")),
         ),
         notes=fields["notes"],
         filters=choices_of(others, in_front),
@@ -342,19 +318,16 @@ def _supports(edit: Edit) -> tuple[Choice, ...]:
     )  # fmt: skip
 
 
-def wants_view(edit: Edit, fields: dict[str, FieldView]) -> WantsView:
+def wants_view(edit: Edit, fields: dict[str, FieldView], choices: dict[str, MenuView]) -> WantsView:
     """The fold of what matters: schools, wishes, limits, weights."""
-    spec, errors = edit.spec, edit.errors
-    schools: list[tuple[str, str, Any]] = [
-        ("look", "Shutter school", Look), ("handheld", "Handheld school", Handheld),
-        ("circle", "Counts as sharp", Circle),
-    ]  # fmt: skip
+    spec, errors, rows = edit.spec, edit.errors, by_name()
+    here = [row for row in SETTINGS if row.lane == "wants"]
     return WantsView(
-        menus=tuple(school_menu(edit, name, label, school) for name, label, school in schools),
-        fields=tuple(fields[name] for name in WANT_TEXTS),
+        menus=tuple(choices[row.name] for row in here if row.choices is not None),
+        fields=tuple(fields[row.name] for row in here if row.control is Control.TEXT),
         limits=tuple(
             FieldView(
-                field, LABELS[name], edit.typed.get(field, _limit_text(spec, name)),
+                field, rows[name].label, edit.typed.get(field, _limit_text(spec, name)),
                 errors.get(field, ""), f"such as {LIMIT_EXAMPLES[name]}; empty for none",
             )
             for field, name in LIMIT_FIELDS.items()
@@ -363,17 +336,9 @@ def wants_view(edit: Edit, fields: dict[str, FieldView]) -> WantsView:
     )  # fmt: skip
 
 
-def school_menu(edit: Edit, name: str, label: str, school: Any) -> MenuView:
-    chosen = edit.row.intent.get(name)
-    usual = school(getattr(edit.row.shoot, name)).label
-    own = tuple(Choice(item.value, item.label, item.value == chosen) for item in school)
-    choices = (Choice("", f"as the shoot: {usual}", chosen is None), *own)
-    return MenuView(name, label, choices, edit.errors.get(name, ""))
-
-
 def _limit_text(spec: Spec, name: str) -> str:
     limit = spec.limit_on(name)
-    return format_limit(spec, limit) if limit else ""
+    return format_limit(limit) if limit else ""
 
 
 def _weight(edit: Edit, name: str) -> WeightView:

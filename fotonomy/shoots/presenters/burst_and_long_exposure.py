@@ -7,8 +7,10 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.accessories import Remote
 from fotonomy.core.notation import writing as n
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.stills.burst import Burst, DriveChoice
 from fotonomy.core.stills.long_exposure import HOT_PIXELS_FROM_S, LongExposure
+from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.long_exposure import long_exposure_words, passing_words
 
 
@@ -82,7 +84,7 @@ def _drive(one: DriveChoice, chosen: bool) -> DriveRow:
         blind="?" if one.clears_s is None else f"{n.format_number(one.clears_s)} s",
         hour=f"{n.format_number(one.frames_an_hour, 0)}, {n.format_number(one.gb_an_hour)} GB",
         lean=lean, enough=one.enough, chosen=chosen,
-        take="" if chosen else f"frame_rate={n.format_frame_rate(one.rate_fps)}",
+        take="" if chosen else press_of([Change("frame_rate", one.rate_fps)]),
     )  # fmt: skip
 
 

@@ -9,13 +9,13 @@ from fotonomy.core.compare.exposure_strategies import ExposureStrategy, compare_
 from fotonomy.core.compare.low_light import WayOut, low_light
 from fotonomy.core.compare.profiles import ProfileOutcome, compare_profiles
 from fotonomy.core.exposure.metering import Claim, claims
-from fotonomy.core.findings.fixes import Change
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation import writing as n
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.monitor.stops_key import level_strip
 from fotonomy.kit.models import Profile as ProfileRow
-from fotonomy.shoots.editing.fix_values import press_of
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 
@@ -137,7 +137,7 @@ def _school(
         headroom=n.format_signed(school.headroom_left_stops),
         work=school.work,
         agrees=" and ".join(other.label for other in school.agrees),
-        take="" if chosen or not own.applies else f"exposing={own.school.value}",
+        take="" if chosen or not own.applies else press_of([Change("exposing", own.school)]),
         chosen=chosen,
         advised=advised,
         applies=own.applies,

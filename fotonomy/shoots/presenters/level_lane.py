@@ -6,26 +6,15 @@ from hashlib import blake2b
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.metering import Claim, claims
 from fotonomy.core.notation import writing as n
-from fotonomy.core.spec.readings import Shape, Surface
+from fotonomy.core.parsing.readings import READING_SETTINGS, reading_text
+from fotonomy.core.parsing.table import Control, Setting
+from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.tone.example_scenes import SCENES
 from fotonomy.core.tone.noise import rate_cost_stops
 from fotonomy.core.tone.signal_levels import Tone
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.editing.readings import shown_fields
 from fotonomy.shoots.presenters.bench_fields import Choice, FieldView, MenuView
 from fotonomy.standins.monitor import View
-
-LABELS = {
-    "name": "Name", "stops": "Reads", "share": "Fills", "x": "From the left", "y": "From the top",
-    "wanted": "Should land at", "source": "Light on it",
-}  # fmt: skip
-HINTS = {
-    "stops": "+1.4, EV 13, 900 lux, 450 cd/m², f/4 1/50 ISO 400, or a level: 62 %",
-    "wanted": "stops from grey; usual is the surface's own place",
-    "source": "K or a light by name, where it differs",
-    "share": "of the frame",
-}
-
 
 _ADDED = {Surface.OTHER: "any tone"}
 
@@ -102,40 +91,41 @@ def level_view(edit: Edit, analysis: Analysis, view: str) -> LevelView:
 
 def _reading(edit: Edit, k: int, tone: Tone) -> ReadingView:
     reading = edit.spec.readings[k]
-    texts = shown_fields(reading)
-    fields = {
-        name: FieldView(
-            f"reading-{k}-{name}", LABELS[name],
-            edit.typed.get(f"reading-{k}-{name}", text),
-            edit.errors.get(f"reading-{k}-{name}", ""), HINTS.get(name, ""),
-        )
-        for name, text in texts.items()
-    }  # fmt: skip
+    fields = {row.name: _reading_field(edit, k, row) for row in READING_SETTINGS}
     lands = (
         f"clips {n.format_number(tone.clipped_stops)}"
         if tone.clipped_stops > 0
         else f"{n.format_number(tone.percent)} %"
     )
-    behind = tuple(fields[name] for name in ("share", "x", "y", "wanted", "source"))
-    wrong = any(view.error for view in behind)
+    typed = [row for row in READING_SETTINGS if row.control is Control.TEXT]
+    behind = tuple(fields[row.name] for row in typed if row.name not in ("name", "stops"))
     details = None
     if not edit.readings_stay:
+        chosen = [row for row in READING_SETTINGS if row.choices is not None]
         details = ReadingDetails(
             index=k,
             fields=behind,
-            menus=(
-                MenuView(f"reading-{k}-surface", "What it is", tuple(
-                    Choice(s.value, s.label, s is reading.surface) for s in Surface), ""),
-                MenuView(f"reading-{k}-shape", "Lies as", tuple(
-                    Choice(s.value, s.label, s is reading.shape) for s in Shape), ""),
-            ),
+            menus=tuple(_reading_menu(k, row, reading) for row in chosen),
             key=reading.key,
             may_clip=reading.may_clip,
-        )  # fmt: skip
+        )
     return ReadingView(
         k, fields["name"], fields["stops"], lands, tone.lost, tone.reading is not None
-        and tone.reading.key, details, wrong,
+        and tone.reading.key, details, any(view.error for view in behind),
     )  # fmt: skip
+
+
+def _reading_field(edit: Edit, k: int, row: Setting) -> FieldView:
+    name, text = f"reading-{k}-{row.name}", reading_text(edit.spec.readings[k], row)
+    return FieldView(
+        name, row.label, edit.typed.get(name, text), edit.errors.get(name, ""), row.hint
+    )
+
+
+def _reading_menu(k: int, row: Setting, reading: Reading) -> MenuView:
+    present = getattr(reading, row.name)
+    choices = tuple(Choice(s.value, str(s.label), s is present) for s in row.choices or ())
+    return MenuView(f"reading-{k}-{row.name}", row.label, choices, "")
 
 
 def monitor_view(analysis: Analysis, view: str) -> MonitorView:

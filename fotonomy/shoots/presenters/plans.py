@@ -6,17 +6,18 @@ from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.table import label_for, said
 from fotonomy.core.planner.cost import STRAIGHT
 from fotonomy.core.planner.exposure_modes import Advice, mode_advice
 from fotonomy.core.planner.plans import Solution, solve
 from fotonomy.core.planner.presets import Preset, preset_for
-from fotonomy.core.planner.relaxation import Relaxation, label_for, said_out
+from fotonomy.core.planner.relaxation import Relaxation, said_out
 from fotonomy.core.spec.intent import CRITERIA
 from fotonomy.core.spec.setup import HOLDABLE, Kind
+from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.light_budget import balance_words
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.editing.fix_values import press_of
 
 # A criterion that costs less than this is not worth a line.
 LEAST_COST = 0.02
@@ -89,7 +90,7 @@ def plans_view(edit: Edit) -> PlansView:
     plural = "" if answer.combinations == 1 else "s"
     words = f"{answer.combinations:,} combination{plural} of ".replace(",", "\u202f")
     nothing = "nothing is free: " if not free else ""
-    named = ", ".join(label if label.isupper() else label.lower() for label in free)
+    named = ", ".join(map(said, free))
     return PlansView(
         cards=tuple(_card(one, span) for one in found),
         summary=f"{nothing}{words}{named or 'what is held'}",
@@ -105,8 +106,8 @@ def plans_view(edit: Edit) -> PlansView:
 
 def _missing(kind: Kind, stops: float | None, blocking: tuple[str, ...]) -> str:
     names = [label_for(kind, name) for name in blocking]
-    said = " or ".join(name if name.isupper() else name.lower() for name in names)
-    in_the_way = f"; alone in the way: {said}" if said else "; no single setting is to blame"
+    alone = " or ".join(map(said, names))
+    in_the_way = f"; alone in the way: {alone}" if alone else "; no single setting is to blame"
     if stops is None:
         return f"Nothing to choose from: a held value is beyond the gear{in_the_way}."
     side = "too much" if stops > 0 else "too little"
@@ -116,7 +117,6 @@ def _missing(kind: Kind, stops: float | None, blocking: tuple[str, ...]) -> str:
 def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
     judged, kind = one.candidate.judgement, one.candidate.setup.kind
     moved = {change.setting for change in one.changes}
-    moved |= {"distance"} if "subject_distance" in moved else set()
     costs = sorted(judged.costs.items(), key=lambda pair: -pair[1])
     worth = [(name, cost) for name, cost in costs if cost >= LEAST_COST and name != "change"]
     return PlanCard(
@@ -157,5 +157,5 @@ def _start(start: Preset) -> PresetView:
     balance = "does not balance here; the planner then says what would"
     if start.solution is not None:
         balance = balance_words(start.solution.analysis.budget)
-    said = ", ".join(said_out(one.setting, one.value) for one in start.because)
-    return PresetView(start.moving, labelled, f"{said} · {balance}")
+    words = ", ".join(said_out(start.setup, one.setting) for one in start.because)
+    return PresetView(start.moving, labelled, f"{words} · {balance}")

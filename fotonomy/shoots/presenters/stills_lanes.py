@@ -11,18 +11,16 @@ from fotonomy.core.exposure.ramp import RampStep
 from fotonomy.core.findings.fixes import half_period
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
-from fotonomy.core.spec import stills as r
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.interval import SUBJECTS, usual_for
 from fotonomy.core.stills.intervalometer import REMINDERS
+from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.animation.interval import hop_words
 from fotonomy.figures.lanes.clip import speed_words
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.editing.fix_values import press_of
-from fotonomy.shoots.editing.stills_texts import run_texts
-from fotonomy.shoots.presenters.bench_fields import Choice, FieldView, MenuView
+from fotonomy.shoots.presenters.bench_fields import Choice, MenuView
 from fotonomy.shoots.presenters.burst_and_long_exposure import (
     DriveRow,
     Entry,
@@ -77,9 +75,7 @@ class RampRow:
 class RunView:
     """What the lane templates of single pictures take; empty for video."""
 
-    fields: dict[str, FieldView]
-    menus: dict[str, MenuView]
-    ticks: dict[str, bool]
+    subjects: MenuView
     devices: tuple[Choice, ...]
     words: tuple[str, ...] = ()
     intervalometer: tuple[Entry, ...] = ()
@@ -93,24 +89,13 @@ class RunView:
     half: Choice | None = None
 
 
-def _menu(edit: Edit, name: str, label: str, kinds: Any, present: str) -> MenuView:
-    choices = tuple(Choice(one.value, one.label, one.value == present) for one in kinds)
-    return MenuView(name, label, choices, edit.errors.get(name, ""))
-
-
-def _menus(edit: Edit) -> dict[str, MenuView]:
-    run = edit.spec.run
+def _subjects() -> MenuView:
+    """Usual intervals by subject, to start from."""
     subjects = (Choice("", "choose…", True), *(
         Choice(name, f"{name}, every {format_span(seconds)}", False)
         for name, (seconds, _) in SUBJECTS.items()
     ))  # fmt: skip
-    return {
-        "follows": _menu(edit, "follows", "Worked out", r.Follows, run.follows.value),
-        "files": _menu(edit, "files", "Kept as", r.Files, run.files.value),
-        "ramp": _menu(edit, "ramp", "As the light goes", r.Ramp, run.ramp.value),
-        "combining": _menu(edit, "combining", "Combined", r.Combining, run.combining.value),
-        "subject_start": MenuView("subject_start", "Usual interval for", subjects, ""),
-    }
+    return MenuView("subject_start", "Usual interval for", subjects, "")
 
 
 def run_view(edit: Edit, analysis: Analysis) -> RunView | None:
@@ -118,19 +103,12 @@ def run_view(edit: Edit, analysis: Analysis) -> RunView | None:
     spec, run = edit.spec, analysis.run
     if run is None:
         return None
-    fields = {
-        name: FieldView(name, label, edit.typed.get(name, text), edit.errors.get(name, ""), hint)
-        for name, (label, text, hint) in run_texts(spec).items()
-    }
     hung = {device.name for device in spec.devices}
     devices = tuple(
         Choice(device.name, device.name, device.name in hung)
         for device in sorted(edit.packed.devices.values(), key=lambda d: (type(d).__name__, d.name))
     )
-    base = {
-        "fields": fields, "menus": _menus(edit), "devices": devices,
-        "ticks": {"noise_frames": spec.run.noise_frames, "focusing": spec.run.continuous_focus},
-    }  # fmt: skip
+    base: dict[str, Any] = {"subjects": _subjects(), "devices": devices}
     match run:
         case IntervalRun():
             return RunView(**base, **_interval(analysis, run))

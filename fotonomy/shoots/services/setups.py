@@ -10,7 +10,7 @@ from django.db.models import Max
 from fotonomy.core.planner.presets import preset_for
 from fotonomy.core.spec.readings import USUAL
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind
-from fotonomy.exchange.gear_json import plain
+from fotonomy.exchange.converter import to_data
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
 from fotonomy.kit.services import take_in_gear
@@ -66,7 +66,7 @@ def create_setup(shoot: Shoot) -> Setup:
         shutter_time_s=1 / (2 * shoot.project_fps),
         iris=lens.widest_f,
         iso=body.iso_lowest,
-        readings=plain(USUAL),
+        readings=to_data(USUAL),
         held=list(FRAMING),
     )
     row.filter_ids = row.thing_ids = ()

@@ -25,10 +25,10 @@ from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule, schedule_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import plan
+from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.dry_run import dry_run_figure, verdict_words
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.shoots.editing.apply import edit_setup
-from fotonomy.shoots.editing.fix_values import press_of
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.stills_lanes import (

@@ -27,7 +27,7 @@ def program_to_carry(request: HttpRequest, shoot_id: int, setup_id: int) -> Http
     run = planned.analysis.run
     if not isinstance(run, IntervalRun):
         return back_to_bench(request, row, NO_INTERVALOMETER)
-    first = run.program_to_carry.first_s
+    first = run.intervalometer.first_s
     steps = [
         (step.frame + 1, n.format_duration(first + step.at_s),
          clock_words(planned.analysis.setup, first + step.at_s), step.rung.words, step.lifts_nd)

@@ -96,7 +96,7 @@ function pressed(bench, key, scale) {
   return true;
 }
 
-const FIELDS = { l: "f-light", d: "f-subject_distance", m: "f-focal", e: "f-lens" };
+const FIELDS = { l: "f-light", d: "f-subject_distance_m", m: "f-focal_mm", e: "f-lens" };
 
 function intoField(id) {
   const field = document.getElementById(id);

@@ -1,0 +1,55 @@
+"""What a change brings along: the third of event, interval and clip, and a drive's rate."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+
+from fotonomy.core.analysis.burst import drive_in_use
+from fotonomy.core.analysis.interval import worked_out
+from fotonomy.core.gear.profile import Profile
+from fotonomy.core.spec.changes import Change, applied
+from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.stills import Follows
+from fotonomy.core.stills.burst import rate_of
+
+
+def carried_through(
+    setup: Setup, changes: Iterable[Change], profiles: Mapping[str, Profile] | None = None
+) -> Setup:
+    """The setup with changes made, and with what they bring along.
+
+    Raises RuleError naming the setting that would break a rule.
+    """
+    return brought_along(setup, applied(setup, changes, profiles))
+
+
+def brought_along(before: Setup, setup: Setup) -> Setup:
+    """What a change of a setup brings along; ``before`` is the setup as it was.
+
+    Another drive is meant where focus starts or stops following: its rate goes along.
+    """
+    focusing = setup.run.continuous_focus
+    if before.run.continuous_focus != focusing and before.frame_rate == setup.frame_rate:
+        setup = replace(setup, frame_rate=rate_of(drive_in_use(before), focusing))
+    return with_third(before, setup)
+
+
+def with_third(before: Setup, setup: Setup) -> Setup:
+    """Event, interval and clip put right after a change of one of them.
+
+    Whoever changes the one that follows means it: then another one follows. Raises
+    RuleError naming the one that cannot.
+    """
+    if setup.kind is not Kind.INTERVAL:
+        return setup
+    moved = {
+        Follows.EVENT: before.run.event_s != setup.run.event_s,
+        Follows.INTERVAL: before.frame_rate != setup.frame_rate,
+        Follows.CLIP: before.wanted_screen_s != setup.wanted_screen_s,
+    }
+    fresh = before.kind is not Kind.INTERVAL or before.run.follows is not setup.run.follows
+    if not any(moved.values()) and not fresh and before.project_fps == setup.project_fps:
+        return setup
+    follows = setup.run.follows
+    if moved[follows] and not fresh:
+        follows = Follows.CLIP if follows is Follows.EVENT else Follows.EVENT
+    return worked_out(replace(setup, run=replace(setup.run, follows=follows)))
