@@ -183,7 +183,7 @@ def test_export_then_import_as_a_new_setup(demo_page: Page, tmp_path: Any) -> No
     page.locator(".files summary").click()
     page.locator("input[type=file]").set_input_files(damaged)
     page.get_by_role("button", name="Import").click()
-    expect(page.locator(".messages")).to_contain_text("$.setup.settings.iris")
+    expect(page.locator(".messages")).to_contain_text("$.setup.iris")
     expect(page.locator(".row")).to_have_count(13)
 
 

@@ -1,5 +1,6 @@
 """The planner in a real browser: a bag from nothing, a setup that cannot work, the way out."""
 
+import json
 import re
 from typing import Any
 
@@ -124,7 +125,7 @@ def test_plans_follow_every_change_and_one_is_taken_by_keyboard(demo_page: Page)
     value = button.get_attribute("value") or ""
     button.focus()
     page.keyboard.press("Enter")
-    iris = dict(part.split("=") for part in value.split(";"))["iris"]
+    iris = f"f/{dict(json.loads(value))['iris']:g}"
     expect(strip(page, "Iris")).to_contain_text(iris)
     page.keyboard.press("Escape")
     page.locator("h1").click()

@@ -123,6 +123,9 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     edit.lens_stays = {"lens", "held_lens"}.isdisjoint(names)
     wants = in_lane("wants") | LIMIT_FIELDS.keys() | WEIGHT_FIELDS.keys() | set(SCHOOLS)
     edit.wants_stay = wants.isdisjoint(names) and before["limits"] == after["limits"]
+    if before["kind"] != after["kind"]:
+        # Other lanes: everything in them is sent.
+        edit.readings_stay = edit.lens_stays = edit.wants_stay = False
     if before != after:
         row.save(update_fields=_columns(before, after))
         key = str(row.pk)

@@ -1,117 +1,124 @@
-// The keys of the bench: letters go to a setting or a field, arrows turn it.
-const LETTERS = { s: "shutter", i: "iris", o: "iso", n: "nd", f: "frame_rate" };
-const STEPS = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 };
+// The keys of the bench: a letter goes to the setting or field that carries it, arrows turn it.
+(() => {
+  const STEPS = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 };
 
-function keys(bench, event) {
-  const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
-  const scale = event.target.closest?.(".scale");
-  if (event.altKey && !typing && ["ArrowUp", "ArrowDown"].includes(event.key)) {
-    event.preventDefault();
-    const to = event.key === "ArrowUp" ? "up" : "down";
-    document.querySelector(`.row-actions [value=${to}]`).click();
-    return;
+  window.fotonomy = window.fotonomy || {};
+  fotonomy.listenForKeys = (bench) =>
+    document.addEventListener("keydown", (event) => keys(bench, event));
+
+  function keys(bench, event) {
+    const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
+    const scale = event.target.closest?.(".scale");
+    if (event.altKey && !typing && ["ArrowUp", "ArrowDown"].includes(event.key)) {
+      event.preventDefault();
+      const to = event.key === "ArrowUp" ? "up" : "down";
+      document.querySelector(`.row-actions [value=${to}]`).click();
+      return;
+    }
+    if (event.altKey && event.key.toLowerCase() === "h") return held(event);
+    if (event.ctrlKey || event.metaKey || event.altKey) return undone(bench, event, typing);
+    if (scale && stepped(bench, event, scale, typing)) return event.preventDefault();
+    if (nudged(bench, event)) return event.preventDefault();
+    if (typing && event.key === "Escape") return restore(event);
+    if (typing || document.querySelector("dialog[open]")) return;
+    if (pressed(bench, event.key, scale)) event.preventDefault();
   }
-  if (event.altKey && event.key.toLowerCase() === "h") return held(event);
-  if (event.ctrlKey || event.metaKey || event.altKey) return undone(bench, event, typing);
-  if (scale && stepped(bench, event, scale, typing)) return event.preventDefault();
-  if (nudged(bench, event)) return event.preventDefault();
-  if (typing && event.key === "Escape") return restore(event);
-  if (typing || document.querySelector("dialog[open]")) return;
-  if (pressed(bench, event.key, scale)) event.preventDefault();
-}
 
-// Up and down in a reading's field: a tenth of a stop, with Shift a stop.
-function nudged(bench, event) {
-  const index = event.target.dataset?.nudge;
-  const way = { ArrowUp: 1, ArrowDown: -1 }[event.key];
-  if (index === undefined || !way) return false;
-  delete event.target.dataset.typing;
-  bench.nudge(index, way * (event.shiftKey ? 10 : 1));
-  return true;
-}
-
-// Hold or free what is in hand, a scale or a field.
-function held(event) {
-  const box = event.target.closest?.(".scale, .bfield")?.querySelector(".hold input");
-  if (!box) return;
-  event.preventDefault();
-  box.click();
-}
-
-function undone(bench, event, typing) {
-  if (typing || event.key.toLowerCase() !== "z" || event.altKey) return;
-  event.preventDefault();
-  bench.takeStep(event.shiftKey ? "redo-form" : "undo-form");
-}
-
-function stepped(bench, event, scale, typing) {
-  const coarse = Number(scale.dataset.coarse);
-  const vertical = ["ArrowUp", "ArrowDown"].includes(event.key);
-  if (typing && !vertical) return false;
-  if (event.key in STEPS) {
-    const input = scale.querySelector("input[name]");
-    delete input.dataset.typing;
-    bench.step(scale, STEPS[event.key] * (event.shiftKey ? coarse : 1));
+  // Up and down in a reading's field: a tenth of a stop, with Shift a stop.
+  function nudged(bench, event) {
+    const index = event.target.dataset?.nudge;
+    const way = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+    if (index === undefined || !way) return false;
+    delete event.target.dataset.typing;
+    bench.nudge(index, way * (event.shiftKey ? 10 : 1));
     return true;
   }
-  if (typing) return false;
-  const far = { PageUp: coarse, PageDown: -coarse, Home: -9999, End: 9999 }[event.key];
-  if (far) bench.step(scale, far);
-  const input = scale.querySelector("input[name]");
-  if (/^[0-9]$/.test(event.key)) {
-    input.value = "";
-    input.focus();
-    return false;
+
+  // Hold or free what is in hand, a scale or a field.
+  function held(event) {
+    const box = event.target.closest?.(".scale, .bfield")?.querySelector(".hold input");
+    if (!box) return;
+    event.preventDefault();
+    box.click();
   }
-  if (event.key === "Enter") {
-    input.focus();
-    input.select();
+
+  function undone(bench, event, typing) {
+    if (typing || event.key.toLowerCase() !== "z" || event.altKey) return;
+    event.preventDefault();
+    press(event.shiftKey ? "redo-form" : "undo-form");
   }
-  return Boolean(far) || event.key === "Enter";
-}
 
-function restore(event) {
-  const field = event.target;
-  if (field.defaultValue !== undefined) field.value = field.defaultValue;
-  delete field.dataset.typing;
-  (field.closest(".scale")?.querySelector(".track") || field).focus();
-}
+  function stepped(bench, event, scale, typing) {
+    const coarse = Number(scale.dataset.coarse);
+    const vertical = ["ArrowUp", "ArrowDown"].includes(event.key);
+    if (typing && !vertical) return false;
+    if (event.key in STEPS) {
+      const input = scale.querySelector("input[name]");
+      delete input.dataset.typing;
+      bench.step(scale, STEPS[event.key] * (event.shiftKey ? coarse : 1));
+      return true;
+    }
+    if (typing) return false;
+    const far = { PageUp: coarse, PageDown: -coarse, Home: -9999, End: 9999 }[event.key];
+    if (far) bench.step(scale, far);
+    const input = scale.querySelector("input[name]");
+    if (/^[0-9]$/.test(event.key)) {
+      input.value = "";
+      input.focus();
+      return false;
+    }
+    if (event.key === "Enter") {
+      input.focus();
+      input.select();
+    }
+    return Boolean(far) || event.key === "Enter";
+  }
 
-function pressed(bench, key, scale) {
-  const lower = key.toLowerCase();
-  if (lower in LETTERS) track(LETTERS[lower])?.focus();
-  else if (lower in FIELDS) intoField(FIELDS[lower]);
-  else if (lower === "p") bench.togglePanel("plans");
-  else if (lower === "x") bench.togglePanel("schools");
-  else if (lower === "w") openFold("wants");
-  else if (lower === "v") document.querySelector("[data-play]")?.click();
-  else if (lower === "c") document.querySelector("[data-compare]").click();
-  else if (lower === "h" && scale) scale.querySelector(".hold input").click();
-  else if (key === "[" || key === "]") neighbour(key === "]");
-  else if (lower === "z") bench.takeStep("undo-form");
-  else if (lower === "y") bench.takeStep("redo-form");
-  else if (key === "!") bench.toggleFindings();
-  else if (key === "?") document.getElementById("keys").showModal();
-  else return false;
-  return true;
-}
+  function restore(event) {
+    const field = event.target;
+    if (field.defaultValue !== undefined) field.value = field.defaultValue;
+    delete field.dataset.typing;
+    (field.closest(".scale")?.querySelector(".track") || field).focus();
+  }
 
-const FIELDS = { l: "f-light", d: "f-subject_distance_m", m: "f-focal_mm", e: "f-lens" };
+  function pressed(bench, key, scale) {
+    const lower = key.toLowerCase();
+    const lettered = /^[a-z]$/.test(lower) && document.querySelector(`[data-key="${lower}"]`);
+    if (lettered) into(lettered);
+    else if (lower === "p") bench.toggle("plans");
+    else if (lower === "x") bench.toggle("schools");
+    else if (lower === "w") openFold("wants");
+    else if (lower === "v") document.querySelector("[data-play]")?.click();
+    else if (lower === "c") document.querySelector("[data-compare]").click();
+    else if (lower === "h" && scale) scale.querySelector(".hold input").click();
+    else if (key === "[" || key === "]") neighbour(key === "]");
+    else if (lower === "z") press("undo-form");
+    else if (lower === "y") press("redo-form");
+    else if (key === "!") bench.toggle("findings");
+    else if (key === "?") document.getElementById("keys").showModal();
+    else return false;
+    return true;
+  }
 
-function intoField(id) {
-  const field = document.getElementById(id);
-  field.focus();
-  field.select?.();
-}
+  // What is under way decides whether there is a step: the queue keeps the order of the presses.
+  function press(id) {
+    document.getElementById(id).requestSubmit();
+  }
 
-function openFold(id) {
-  const fold = document.getElementById(id);
-  fold.open = !fold.open;
-  if (fold.open) fold.querySelector("input:not([type=hidden]), select")?.focus();
-}
+  function into(field) {
+    field.focus();
+    field.select?.();
+  }
 
-function neighbour(following) {
-  const row = document.querySelector(".row[aria-current]");
-  const other = following ? row?.nextElementSibling : row?.previousElementSibling;
-  other?.querySelector("a").click();
-}
+  function openFold(id) {
+    const fold = document.getElementById(id);
+    fold.open = !fold.open;
+    if (fold.open) fold.querySelector("input:not([type=hidden]), select")?.focus();
+  }
+
+  function neighbour(following) {
+    const row = document.querySelector(".row[aria-current]");
+    const other = following ? row?.nextElementSibling : row?.previousElementSibling;
+    other?.querySelector("a").click();
+  }
+})();

@@ -44,6 +44,7 @@
     });
   }
 
-  window.setUpPlaying = () => document.querySelectorAll(".play").forEach(setUp);
-  document.addEventListener("DOMContentLoaded", window.setUpPlaying);
+  window.fotonomy = window.fotonomy || {};
+  fotonomy.setUpPlaying = () => document.querySelectorAll(".play").forEach(setUp);
+  document.addEventListener("DOMContentLoaded", fotonomy.setUpPlaying);
 })();
