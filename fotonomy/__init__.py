@@ -1,3 +1,3 @@
-"""Fotonomy: planning location footage by the housekeeping of light."""
+"""Plans location footage: the light, the motion, the level and the clip of every setup."""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

@@ -20,9 +20,16 @@ settings.register_profile(
 settings.load_profile("hunt" if "FOTONOMY_HUNT" in os.environ else "steady")
 
 
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
+    """The test database with the demo in it, loaded once; every test rolls back to it."""
+    with django_db_blocker.unblock():
+        ensure_demo()
+
+
 @pytest.fixture
 def demo(db: None) -> Shoot:
-    """The demo shoot with its twelve setups."""
+    """The demo shoot with its twelve setups; a test of its own transactions may have swept it."""
     ensure_demo()
     return Shoot.objects.get(owner__username=DEMO_USER)
 

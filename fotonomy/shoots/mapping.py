@@ -5,6 +5,8 @@ from datetime import datetime
 from functools import cached_property
 from typing import Any
 
+from django.db.models import QuerySet
+
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.filters import Glass, Holder
 from fotonomy.core.gear.lens import Lens as LensSpec
@@ -83,6 +85,13 @@ def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
             OwnSupport(t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT
         ),
         devices={t.pk: t.to_device() for t in things if t.sort in Accessory.DEVICES},
+    )
+
+
+def whole_rows(shoot: Shoot) -> QuerySet[Setup]:
+    """A shoot's setups with all they need to be planned; the number of queries is constant."""
+    return shoot.setups.select_related("body", "lens", "profile").prefetch_related(
+        "filters", "things", "body__profiles"
     )
 
 

@@ -122,6 +122,8 @@ class Setup(models.Model):
     wanted_screen_s = models.FloatField(default=5.0)
     handle_s = models.FloatField(default=1.0)
     notes = models.TextField(blank=True, max_length=4000)
+    # What it comes to in a line, None where it has to be planned again.
+    summary = models.JSONField(null=True, blank=True, editable=False)
 
     class Meta:
         ordering = ["position", "pk"]

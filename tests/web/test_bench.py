@@ -287,7 +287,7 @@ def test_a_new_setup_starts_from_the_kit_and_the_edit(client: Any, stranger: Any
 def test_an_empty_kit_is_said_not_a_crash(client: Any, stranger: Any) -> None:
     client.force_login(stranger)
     shoot = stranger.shoot_set.create(name="Bare", date="2027-03-02")
-    Body.objects.all().delete()
+    Body.objects.filter(owner=stranger).delete()
     answer = client.post(f"/shoots/{shoot.pk}/setups/new/", follow=True)
     assert "no camera body yet" in answer.content.decode()
 

@@ -3,6 +3,7 @@
 from typing import Any
 
 import pytest
+from django.core.management import call_command
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
@@ -19,6 +20,7 @@ def migrate(targets: list[tuple[str, str]]) -> Any:
 def test_gear_and_setups_from_before_formats() -> None:
     latest = [leaf for leaf in MigrationExecutor(connection).loader.graph.leaf_nodes()
               if leaf[0] in ("kit", "shoots")]  # fmt: skip
+    call_command("flush", interactive=False, verbosity=0)
     apps = migrate(OLD)
     try:
         owner = apps.get_model("auth", "User").objects.create(username="old hand")

@@ -127,6 +127,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
         # Other lanes: everything in them is sent.
         edit.readings_stay = edit.lens_stays = edit.wants_stay = False
     if before != after:
+        row.summary = None
         row.save(update_fields=_columns(before, after))
         key = str(row.pk)
         label = label_of(before, after)
@@ -139,7 +140,8 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
 
 def _columns(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
     """Columns to save; rows beside the setup's own are saved already."""
-    return [k for k in after if k not in ("filters", "things") and before[k] != after[k]]
+    moved = [k for k in after if k not in ("filters", "things") and before[k] != after[k]]
+    return [*moved, "summary"]
 
 
 def _pressed(data: Mapping[str, Any]) -> tuple[Change, ...] | None:

@@ -32,7 +32,7 @@ from fotonomy.figures.lanes.white_balance import white_figure
 from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.mapping import PackedKit, spec_of, starts_of
+from fotonomy.shoots.mapping import starts_of
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.presenters.bench_fields import (
     AboutView,
@@ -51,6 +51,7 @@ from fotonomy.shoots.presenters.bench_fields import (
 )
 from fotonomy.shoots.presenters.level_lane import LevelView, level_view
 from fotonomy.shoots.presenters.stills_lanes import RunView, lanes_of, run_view
+from fotonomy.shoots.summaries import is_fresh, renew
 from fotonomy.standins.monitor import SCOPES, View
 
 
@@ -77,11 +78,16 @@ class FindingView:
 class RowView:
     """One line of the running order."""
 
-    row: Setup
+    pk: int
+    address: str
+    hour: str
+    name: str
+    kind: str
     light: str
     light_words: str
     stops: int
     cautions: int
+    current: bool
 
 
 @dataclass(slots=True)
@@ -226,32 +232,33 @@ def bench_view(
     )
 
 
-def row_view(row: Setup, planned: Plan) -> RowView:
-    """One line of the running order, with the light of its hour."""
+def row_view(row: Setup, summary: dict[str, Any], current: bool) -> RowView:
+    """One line of the running order, with the light of its hour; ``current`` is on the bench."""
     light = None
     when = starts_of(row)
     if when is not None:
         light = sky_light(
             sun_altitude_deg(when, row.shoot.latitude_deg, row.shoot.longitude_deg)
         )  # fmt: skip
-    found = planned.findings
-    stops = sum(f.severity is Severity.STOP for f in found)
     return RowView(
-        row=row,
+        pk=row.pk,
+        address=row.get_absolute_url(),
+        hour=row.planned_time.strftime("%H:%M") if row.planned_time else "",
+        name=str(row),
+        kind=row.get_kind_display(),
         light=light.name.lower() if light else "unknown",
         light_words=light.value if light else "no hour planned",
-        stops=stops,
-        cautions=len(found) - stops,
+        stops=summary["stops"],
+        cautions=summary["cautions"],
+        current=current,
     )
 
 
-def running_order(shoot: Shoot, packed: PackedKit) -> list[RowView]:
-    """Every setup of a shoot in order, each planned; the number of queries does not grow."""
-    rows = shoot.setups.select_related("body", "lens", "profile").prefetch_related(
-        "filters", "things", "body__profiles"
-    )
-    views = []
+def running_order(shoot: Shoot, here: int) -> list[RowView]:
+    """Every setup of a shoot in order; only those that changed are planned again."""
+    rows = list(shoot.setups.only("shoot_id", "code", "title", "kind", "planned_time", "summary"))
+    stale = [row.pk for row in rows if not is_fresh(row.summary)]
+    fresh = renew(shoot, stale) if stale else {}
     for row in rows:
         row.shoot = shoot
-        views.append(row_view(row, plan(spec_of(row, packed))))
-    return views
+    return [row_view(row, fresh.get(row.pk) or row.summary, row.pk == here) for row in rows]

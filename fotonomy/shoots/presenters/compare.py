@@ -18,7 +18,7 @@ from fotonomy.figures.lanes.focus import focus_words
 from fotonomy.figures.lanes.motion import motion_words
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
 from fotonomy.figures.svg import NARROW, WIDE
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.bench_fields import Choice
 
@@ -97,8 +97,7 @@ def playing_view(row: Setup, against: str, narrow: bool) -> dict[str, Any]:
     if spec.kind is Kind.INTERVAL:
         figure = dots_figure(analyse(spec), NARROW if narrow else WIDE)
         return {"playing": figure, "markup": mark_safe(figure.markup), "choices": []}
-    rows = row.shoot.setups.exclude(pk=row.pk).select_related("body", "lens", "profile")
-    others = list(rows.prefetch_related("filters", "things", "body__profiles"))
+    others = list(whole_rows(row.shoot).exclude(pk=row.pk))
     for other in others:
         other.shoot = row.shoot
     moving = [other for other in others if not spec_of(other, packed).records_stills]

@@ -2,19 +2,13 @@
 
 from dataclasses import dataclass
 
-from django.db import transaction
-from django.http import QueryDict
-
 from fotonomy.core.analysis.packing import CameraLoad, camera_loads, glass_needed, holders_needed
 from fotonomy.core.analysis.setup import Analysis, analyse
-from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens
-from fotonomy.shoots.mapping import PackedKit, packed_kit, spec_of
+from fotonomy.kit.models import Gear
+from fotonomy.shoots.mapping import PackedKit, packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.services.packing import SORTS
 
-SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
-    ("bodies", "Camera bodies", Body), ("lenses", "Lenses", Lens),
-    ("filters", "Glass", Filter), ("accessories", "Rings, tubes, supports, devices", Accessory),
-)  # fmt: skip
 # More codes than this are counted instead.
 MOST_CODES = 5
 
@@ -62,9 +56,7 @@ class PackingView:
 
 def packing_view(shoot: Shoot) -> PackingView:
     """The kit with what is packed and used, and what the setups record."""
-    rows = list(
-        shoot.setups.select_related("body", "lens", "profile").prefetch_related("filters", "things")
-    )
+    rows = list(whole_rows(shoot))
     for row in rows:
         row.shoot = shoot
     # What a setup needs does not depend on what was packed: ask the whole kit.
@@ -111,15 +103,3 @@ def _things(
                   tuple(used.get(row.name, ())))
         for row in rows
     )  # fmt: skip
-
-
-@transaction.atomic
-def save_packing(shoot: Shoot, data: QueryDict) -> None:
-    """Keep what was ticked; the person's own gear only, whatever was sent."""
-    shoot.packs_all = data.get("packs_all") == "1"
-    shoot.save(update_fields=["packs_all"])
-    if shoot.packs_all:
-        return
-    for field, _, model in SORTS:
-        keys = [int(k) for k in data.getlist(field) if k.isascii() and k.isdigit() and len(k) < 19]
-        getattr(shoot, field).set(model.objects.filter(owner=shoot.owner, pk__in=keys))

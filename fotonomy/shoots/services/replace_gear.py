@@ -8,7 +8,7 @@ from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import snapshot
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.presenters.packing import SORTS
+from fotonomy.shoots.services.packing import SORTS
 
 # Columns of a setup that name one thing of the kit.
 COLUMNS: dict[type[Gear], str] = {Body: "body", Lens: "lens", Profile: "profile"}

@@ -79,26 +79,31 @@ def create_setup(shoot: Shoot) -> Setup:
 def copy_setup(row: Setup) -> Setup:
     """The same setup once more, right below; the rest move down."""
     shoot, pieces, things = row.shoot, list(row.filters.all()), list(row.things.all())
-    order = list(shoot.setups.all())
-    before = {str(other.pk): snapshot(other) for other in order}
+    order = list(shoot.setups.only("shoot_id", "position"))
     at = next(i for i, other in enumerate(order) if other.pk == row.pk)
     copy = Setup.objects.get(pk=row.pk)
     copy.pk, copy.title = None, f"{row.title} (copy)"[:80]
+    copy.position = at + 1
     copy.save(force_insert=True)
     copy.put_filters(pieces)
     copy.put_things(things)
-    order.insert(at + 1, copy)
-    _renumber(order)
-    after = {str(other.pk): snapshot(other) for other in order}
-    history.record(shoot, f"copy of {row}", {**before, str(copy.pk): None}, after)
+    before, after = _renumber([*order[: at + 1], copy, *order[at + 1 :]])
+    key = str(copy.pk)
+    history.record(
+        shoot, f"copy of {row}", {**before, key: None}, {**after, key: snapshot(copy)}
+    )  # fmt: skip
     return copy
 
 
-def _renumber(order: list[Setup]) -> None:
-    for position, row in enumerate(order):
-        if row.position != position:
-            row.position = position
-            row.save(update_fields=["position"])
+def _renumber(order: list[Setup]) -> tuple[history.Snapshots, history.Snapshots]:
+    """Put setups into this order; where they stood before and now, of those that moved."""
+    moved = [(row, at) for at, row in enumerate(order) if row.position != at]
+    before: history.Snapshots = {str(row.pk): {"position": row.position} for row, _ in moved}
+    after: history.Snapshots = {str(row.pk): {"position": at} for row, at in moved}
+    for row, at in moved:
+        row.position = at
+    Setup.objects.bulk_update([row for row, _ in moved], ["position"], batch_size=200)
+    return before, after
 
 
 @transaction.atomic
@@ -114,10 +119,9 @@ def delete_setup(row: Setup) -> None:
 def order_setups(shoot: Shoot, wanted: list[int]) -> None:
     """Put setups into the wanted order; ids not named keep their place at the end."""
     rank = {pk: at for at, pk in enumerate(wanted)}
-    rows = sorted(shoot.setups.all(), key=lambda row: rank.get(row.pk, len(rank) + row.position))
-    before = {str(row.pk): snapshot(row) for row in rows}
-    _renumber(rows)
-    after = {str(row.pk): snapshot(row) for row in rows}
+    rows = list(shoot.setups.only("shoot_id", "position"))
+    rows.sort(key=lambda row: rank.get(row.pk, len(rank) + row.position))
+    before, after = _renumber(rows)
     history.record(shoot, "new order", before, after)
 
 

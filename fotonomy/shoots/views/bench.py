@@ -11,6 +11,7 @@ from fotonomy.shoots import history
 from fotonomy.shoots.editing.apply import Edit, edit_setup
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.presenters.bench import CUTS, bench_view, row_view, running_order
+from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
     FRAGMENT_HEADER,
     back_to,
@@ -42,7 +43,11 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
     cut = request.headers[FRAGMENT_HEADER]
     view = bench_view(edit, (cut,) if cut in CUTS else CUTS, monitor_choice(request))
-    context = {"bench": view, "shoot": edit.row.shoot, "line": row_view(edit.row, view.plan)}
+    context = {
+        "bench": view,
+        "shoot": edit.row.shoot,
+        "line": row_view(edit.row, summary_of(view.plan), True),
+    }
     context["here"] = edit.row.pk
     if edit.step:
         context |= {"last_step": edit.step, "next_step": None}
@@ -56,7 +61,7 @@ def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
         "bench": bench_view(edit, monitor=monitor_choice(request)),
         "shoot": edit.row.shoot,
         "here": edit.row.pk,
-        "lines": running_order(edit.row.shoot, edit.packed),
+        "lines": running_order(edit.row.shoot, edit.row.pk),
         **history_state(edit.row.shoot),
     }
     return render(request, "shoots/bench.html", context, status=status)

@@ -7,7 +7,8 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from fotonomy.kit.views.kit import SORT_NAMES, own_gear
-from fotonomy.shoots.presenters.packing import packing_view, save_packing
+from fotonomy.shoots.presenters.packing import packing_view
+from fotonomy.shoots.services.packing import save_packing
 from fotonomy.shoots.services.replace_gear import take_out, use_of
 from fotonomy.shoots.views.lookup import own_shoot
 

@@ -1,0 +1,24 @@
+"""What a shoot takes along: the lists, and keeping what was ticked."""
+
+from django.db import transaction
+from django.http import QueryDict
+
+from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens
+from fotonomy.shoots.models import Shoot
+
+SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
+    ("bodies", "Camera bodies", Body), ("lenses", "Lenses", Lens),
+    ("filters", "Glass", Filter), ("accessories", "Rings, tubes, supports, devices", Accessory),
+)  # fmt: skip
+
+
+@transaction.atomic
+def save_packing(shoot: Shoot, data: QueryDict) -> None:
+    """Keep what was ticked; the person's own gear only, whatever was sent."""
+    shoot.packs_all = data.get("packs_all") == "1"
+    shoot.save(update_fields=["packs_all"])
+    if shoot.packs_all:
+        return
+    for field, _, model in SORTS:
+        keys = [int(k) for k in data.getlist(field) if k.isascii() and k.isdigit() and len(k) < 19]
+        getattr(shoot, field).set(model.objects.filter(owner=shoot.owner, pk__in=keys))

@@ -1,0 +1,72 @@
+"""What each setup comes to in a line, kept beside its row for the running order.
+
+A summary is forgotten when its setup, its shoot or any of its owner's gear changes, and made
+anew when the running order is next shown: a shoot is planned once, not at every visit.
+"""
+
+from collections.abc import Iterable
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db.models.signals import m2m_changed, post_delete, post_save
+
+from fotonomy import __version__
+from fotonomy.core.findings.finding import Severity
+from fotonomy.core.plan import Plan, plan
+from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
+from fotonomy.shoots.mapping import packed_kit, spec_of, whole_rows
+from fotonomy.shoots.models import Setup, Shoot
+
+GEAR = (Body, Lens, Filter, Accessory, Profile)
+
+
+def summary_of(planned: Plan) -> dict[str, Any]:
+    """How many must-fixes and cautions, the first of them, and which version found them."""
+    found = planned.findings
+    stops = sum(finding.severity is Severity.STOP for finding in found)
+    return {
+        "stops": stops, "cautions": len(found) - stops, "first": found[0].what if found else "",
+        "by": __version__,
+    }  # fmt: skip
+
+
+def is_fresh(summary: dict[str, Any] | None) -> bool:
+    """True for a summary that this version of the program made."""
+    return summary is not None and summary.get("by") == __version__
+
+
+def renew(shoot: Shoot, keys: Iterable[int]) -> dict[int, dict[str, Any]]:
+    """Plan these setups of a shoot and keep their summaries; the number of queries is constant."""
+    rows = list(whole_rows(shoot).filter(pk__in=list(keys)))
+    packed = packed_kit(shoot)
+    for row in rows:
+        row.shoot = shoot
+        row.summary = summary_of(plan(spec_of(row, packed)))
+    Setup.objects.bulk_update(rows, ["summary"], batch_size=200)
+    return {row.pk: row.summary for row in rows}
+
+
+def forget(owner: User) -> None:
+    """Every setup of a person has to be looked at again."""
+    Setup.objects.filter(shoot__owner=owner, summary__isnull=False).update(summary=None)
+
+
+def _gear_changed(sender: Any, instance: Any, **_: Any) -> None:
+    forget(instance.owner)
+
+
+def _shoot_changed(sender: Any, instance: Any, **_: Any) -> None:
+    if isinstance(instance, Shoot):
+        instance.setups.filter(summary__isnull=False).update(summary=None)
+
+
+def listen() -> None:
+    """Forget summaries when what they rest on changes."""
+    for model in GEAR:
+        post_save.connect(_gear_changed, sender=model, dispatch_uid=f"saved-{model.__name__}")
+        post_delete.connect(_gear_changed, sender=model, dispatch_uid=f"gone-{model.__name__}")
+    m2m_changed.connect(_gear_changed, sender=Body.profiles.through, dispatch_uid="body-profiles")
+    post_save.connect(_shoot_changed, sender=Shoot, dispatch_uid="saved-shoot")
+    for field in ("bodies", "lenses", "filters", "accessories"):
+        through = getattr(Shoot, field).through
+        m2m_changed.connect(_shoot_changed, sender=through, dispatch_uid=f"packed-{field}")
