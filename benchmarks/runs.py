@@ -34,31 +34,31 @@ def _long_run(interval_s: float, frames: int) -> Any:
                  Battery(name="b", energy_wh=90_000)),
         run=replace(spec.run, light_curve=light, ramp=Ramp.PLANNED, declination_deg=None),
     )  # fmt: skip
-    run = analyse(spec).run
-    assert run is not None
-    return spec, run
+    return analyse(spec)
 
 
 def measure() -> RunTimes:
     """Rehearse both; the log and its verdict included."""
     from fotonomy.core.dry_run.log import judge
-    from fotonomy.core.dry_run.trigger_schedule import schedule_of
+    from fotonomy.core.dry_run.trigger_schedule import interval_schedule
     from fotonomy.standins.dry_run import carry_out
 
-    def go(spec: Any, run: Any) -> int:
-        dry = carry_out(spec, schedule_of(spec, run))
+    def go(analysis: Any) -> int:
+        spec, schedule = analysis.setup, interval_schedule(analysis)
+        dry = carry_out(spec, schedule)
         assert dry.log is not None
         found = judge(
-            dry.log, planned=run.frames, interval_s=run.program.step_s, project_fps=spec.project_fps
-        )
+            dry.log, planned=schedule.frames, interval_s=schedule.step_s,
+            project_fps=spec.project_fps,
+        )  # fmt: skip
         return found.frames
 
     short, month = _long_run(20, 5000), _long_run(60, 43_200)
-    assert go(*short) == 5000
-    quick = times_ms(lambda _: go(*short), 30, 3)
-    slow = times_ms(lambda _: go(*month), 8, 1)
+    assert go(short) == 5000
+    quick = times_ms(lambda _: go(short), 30, 3)
+    slow = times_ms(lambda _: go(month), 8, 1)
     tracemalloc.start()
-    frames = go(*month)
+    frames = go(month)
     peak = tracemalloc.get_traced_memory()[1] / 1e6
     tracemalloc.stop()
     return RunTimes(quick, slow, frames, peak)

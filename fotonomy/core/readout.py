@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.gear.neutral_density import density_to_factor
 from fotonomy.core.notation import writing as n
 from fotonomy.core.stills.burst import Burst
@@ -19,13 +19,46 @@ class ReadoutItem:
     detail: str
 
 
-def readout(analysis: Analysis) -> tuple[ReadoutItem, ...]:
-    """Frame rate, shutter, iris, ISO, ND, white balance and zebra of one setup."""
+def frame_rate_item(analysis: Analysis) -> ReadoutItem:
+    """What video is recorded at."""
+    setup = analysis.setup
+    edit = f"edit {n.format_frame_rate(setup.project_fps)}"
+    return ReadoutItem("Frame rate", f"{n.format_frame_rate(setup.frame_rate)} fps", edit)
+
+
+def interval_item(analysis: Analysis) -> ReadoutItem:
+    """What the remote's interval field is set to, and how often it fires."""
+    run = run_of(analysis, IntervalRun)
+    count = run.intervalometer.count
+    counted = "no count" if count is None else f"count {count}"
+    return ReadoutItem(
+        "Interval", f"{n.format_number(run.intervalometer.interval_s, 2)} s",
+        f"{run.frames} frames, {counted}",
+    )  # fmt: skip
+
+
+def burst_item(analysis: Analysis) -> ReadoutItem:
+    """The drive of a burst."""
+    drive = run_of(analysis, Burst).present
+    return ReadoutItem("Drive", f"{n.format_number(drive.rate_fps)}/s", drive.drive.name)
+
+
+def long_exposure_item(analysis: Analysis) -> ReadoutItem:
+    """One frame or several, and who holds the shutter."""
+    run = run_of(analysis, LongExposure)
+    one = run.frames == 1
+    many = "one frame" if one else analysis.setup.run.combining.label.partition(",")[0]
+    return ReadoutItem(
+        "Drive", "single" if one else f"×{run.frames}", "bulb, remote holds" if run.bulb else many
+    )
+
+
+def readout(analysis: Analysis, first: ReadoutItem) -> tuple[ReadoutItem, ...]:
+    """What a kind sets first, then shutter, iris, ISO, ND, white balance and zebra."""
     setup, level = analysis.setup, analysis.level
     time = n.format_time(setup.time_s)
     in_degrees = setup.shutter.angle_deg is not None
     angle = f"{n.format_number(setup.shutter.degrees(setup.frame_rate), 1)}°"
-    rate = n.format_frame_rate(setup.frame_rate)
     density = n.format_density(setup.nd_density)
     pieces = analysis.stack.said if analysis.stack else ""
     one, two = level.zebra_one, level.zebra_two
@@ -49,23 +82,4 @@ def readout(analysis: Analysis) -> tuple[ReadoutItem, ...]:
         "" if setup.single_frame or setup.records_stills else time if in_degrees else angle,
     )  # fmt: skip
     iris = ReadoutItem("Iris", n.format_iris(setup.iris), f"{n.format_number(setup.focal_mm)} mm")
-    if isinstance(analysis.run, LongExposure):
-        frames = analysis.run.frames
-        bulb = "bulb, remote holds" if analysis.run.bulb else ""
-        many = "one frame" if frames == 1 else setup.run.combining.label.partition(",")[0]
-        first = ReadoutItem("Drive", "single" if frames == 1 else f"×{frames}", bulb or many)
-    elif isinstance(analysis.run, IntervalRun):
-        count = analysis.run.intervalometer.count
-        counted = "no count" if count is None else f"count {count}"
-        first = ReadoutItem(
-            "Interval",
-            f"{n.format_number(analysis.run.intervalometer.interval_s, 2)} s",
-            f"{analysis.run.frames} frames, {counted}",
-        )
-    elif isinstance(analysis.run, Burst):
-        drive = analysis.run.present
-        first = ReadoutItem("Drive", f"{n.format_number(drive.rate_fps)}/s", drive.drive.name)
-    else:
-        edit = f"edit {n.format_frame_rate(setup.project_fps)}"
-        first = ReadoutItem("Frame rate", f"{rate} fps", edit)
     return (first, shutter, iris, *items)

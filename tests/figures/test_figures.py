@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.dry_run.log import judge
-from fotonomy.core.dry_run.trigger_schedule import schedule_of
+from fotonomy.core.dry_run.trigger_schedule import interval_schedule
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
@@ -381,7 +381,7 @@ def test_plan_against_run_on_one_line() -> None:
     spec = interval(frame_rate=1 / 2, devices=(PLAIN, CARD, CELL))
     analysis = analyse(spec)
     assert isinstance(analysis.run, IntervalRun)
-    dry = carry_out(spec, schedule_of(spec, analysis.run), frozenset({Fault.SLOW_CARD}))
+    dry = carry_out(spec, interval_schedule(analysis), frozenset({Fault.SLOW_CARD}))
     assert dry.log is not None
     verdict = judge(dry.log, planned=500, interval_s=2, project_fps=25)
     planned = (analysis.run.intervalometer.first_s, analysis.run.intervalometer.last_s)

@@ -13,9 +13,10 @@ from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.dry_run.lessons import Lesson, lessons
 from fotonomy.core.dry_run.log import Ended, Jump, Lost, Verdict, judge
-from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule, schedule_of
+from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Battery, Card, Counting, Remote
+from fotonomy.core.kinds import rules_of
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
@@ -32,9 +33,9 @@ def run_of(spec: Setup) -> IntervalRun:
 
 
 def plan_of(spec: Setup) -> TriggerSchedule:
-    run = analyse(spec).run
-    assert run is not None
-    return schedule_of(spec, run)
+    rules = rules_of(spec).dry_run
+    assert rules is not None
+    return rules.schedule(analyse(spec))
 
 
 def carried_out(spec: Setup, *faults: Fault, seed: int = 1) -> tuple[DryRun, Verdict]:
@@ -48,11 +49,9 @@ def carried_out(spec: Setup, *faults: Fault, seed: int = 1) -> tuple[DryRun, Ver
 
 
 def taught_by(spec: Setup, dry: DryRun, verdict: Verdict) -> tuple[Lesson, ...]:
-    run = analyse(spec).run
-    assert run is not None
-    return lessons(
-        spec, run, dry.schedule, verdict, dry.camera.file_mb / dry.camera.card.write_mb_s
-    )
+    rules = rules_of(spec).dry_run
+    assert rules is not None
+    return lessons(analyse(spec), rules.ways_out, dry.schedule, verdict, dry.camera.write_s)
 
 
 remotes = st.builds(
@@ -298,9 +297,9 @@ def test_a_slow_card_costs_frames_of_a_burst_and_says_what_would_do() -> None:
     (lesson,) = taught_by(fast, dry, verdict)
     fixes = {change.setting: change.value for fix in lesson.fixes for change in fix.changes}
     assert fixes["devices"][-1] == "quick"
-    assert fixes["frame_rate"] == "12"
+    assert fixes["frame_rate"] == 12
     assert fixes["files"] == "jpeg"
-    held = float(fixes["burst"].split()[0])
+    held = fixes["burst_s"]
     shorter = replace(fast, run=replace(fast.run, burst_s=held))
     assert carried_out(shorter, Fault.SLOW_CARD)[1].clean
 

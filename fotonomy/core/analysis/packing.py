@@ -4,7 +4,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from math import ceil
 
-from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.filters import Glass, Mount, StepRing
 
@@ -51,9 +50,9 @@ def holders_needed(analysis: Analysis) -> tuple[str, ...]:
 
 def _energy_wh(analysis: Analysis, power_w: float) -> float:
     """What one take draws: a run waits most of the time, anything else is at work throughout."""
-    run = analysis.run
-    if isinstance(run, IntervalRun) and run.power is not None:
-        return run.power.needs_wh
+    power = None if analysis.run is None else analysis.run.power
+    if power is not None:
+        return power.needs_wh
     return power_w * analysis.clip.record_s / 3600
 
 

@@ -1,6 +1,7 @@
 """Everything the numbers of one setup come to, before anyone judges them."""
 
 from dataclasses import dataclass
+from typing import TypeVar
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.burst import burst_of, lean_of, rolls_down
@@ -86,6 +87,16 @@ class Analysis:
     stacks: tuple[Stack, ...]
     stack: Stack | None
     glass_left_out: int
+
+
+Run = TypeVar("Run", IntervalRun, Burst, LongExposure)
+
+
+def run_of(analysis: Analysis, kind: type[Run]) -> Run:
+    """What a kind of single pictures adds, as its own rules know it. TypeError for another kind."""
+    if not isinstance(analysis.run, kind):
+        raise TypeError(f"{analysis.setup.kind.label} has no {kind.__name__}")
+    return analysis.run
 
 
 def equivalent_focal_mm(setup: Setup) -> float:

@@ -1,6 +1,6 @@
 """What stand-ins have to carry out for a setup of single pictures: who fires, when, with what."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 from fotonomy.core.analysis.interval import (
@@ -11,6 +11,7 @@ from fotonomy.core.analysis.interval import (
     remote_of,
     write_s_of,
 )
+from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.exposure.ramp import Rung
 from fotonomy.core.gear.accessories import Card, Remote
 from fotonomy.core.spec.setup import Setup
@@ -63,35 +64,54 @@ class TriggerSchedule:
         return isinstance(self.by, Intervalometer)
 
 
-def schedule_of(setup: Setup, run: IntervalRun | Burst | LongExposure) -> TriggerSchedule:
-    """The script of an interval run, of an hour of bursts, or of one picture's exposures."""
-    match run:
-        case IntervalRun():
-            by: Intervalometer | Presses = run.intervalometer
-            frames, step, buffer = run.frames, run.intervalometer.step_s, run.buffer_frames
-            span = (run.intervalometer.first_s, run.intervalometer.last_s)
-            rungs = run.ramp.rungs
-        case Burst():
-            by = _presses(setup, run)
-            frames, step = by.bursts * by.frames, 1 / by.rate_fps
-            buffer = limit_of(run.present.drive, setup.run.files) or buffer_of(setup)
-            span = (0.0, by.start_s(by.bursts - 1, by.frames - 1))
-            rungs = _as_set(setup)
-        case LongExposure():
-            step = run.time_s + run.gap_s
-            by = Intervalometer(
-                delay_s=0.0, exposure_s=run.time_s if run.bulb else 0.0, interval_s=step,
-                count=run.frames, frames=run.frames, first_s=0.0, step_s=step, bulb=run.bulb,
-            )  # fmt: skip
-            frames, buffer, span = run.frames, buffer_of(setup), (0.0, by.last_s)
-            rungs = _as_set(setup)
-    burst = isinstance(run, Burst)
+def interval_schedule(analysis: Analysis) -> TriggerSchedule:
+    """The remote's program of an interval run."""
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    by = run.intervalometer
+    return _schedule(
+        setup, by, frames=run.frames, span_s=(by.first_s, by.last_s), step_s=by.step_s,
+        buffer=run.buffer_frames, rungs=run.ramp.rungs,
+    )  # fmt: skip
+
+
+def burst_schedule(analysis: Analysis) -> TriggerSchedule:
+    """An hour of bursts, a finger on the button; no timer and no dark frames between them."""
+    run, setup = run_of(analysis, Burst), analysis.setup
+    by = _presses(setup, run)
+    found = _schedule(
+        setup, by, frames=by.bursts * by.frames,
+        span_s=(0.0, by.start_s(by.bursts - 1, by.frames - 1)), step_s=1 / by.rate_fps,
+        buffer=limit_of(run.present.drive, setup.run.files) or buffer_of(setup),
+        rungs=_as_set(setup),
+    )  # fmt: skip
+    return replace(found, self_timer_s=0.0, noise_frame=False)
+
+
+def long_exposure_schedule(analysis: Analysis) -> TriggerSchedule:
+    """The exposures of one picture, one after the other."""
+    run, setup = run_of(analysis, LongExposure), analysis.setup
+    step = run.time_s + run.gap_s
+    by = Intervalometer(
+        delay_s=0.0, exposure_s=run.time_s if run.bulb else 0.0, interval_s=step,
+        count=run.frames, frames=run.frames, first_s=0.0, step_s=step, bulb=run.bulb,
+    )  # fmt: skip
+    return _schedule(
+        setup, by, frames=run.frames, span_s=(0.0, by.last_s), step_s=step,
+        buffer=buffer_of(setup), rungs=_as_set(setup),
+    )  # fmt: skip
+
+
+def _schedule(
+    setup: Setup, by: Intervalometer | Presses, *, frames: int, span_s: tuple[float, float],
+    step_s: float, buffer: int, rungs: tuple[Rung, ...],
+) -> TriggerSchedule:  # fmt: skip
+    """What all of them share: the devices, the files and the timer."""
     return TriggerSchedule(
-        by=by, frames=frames, first_s=span[0], last_s=span[1], step_s=step,
+        by=by, frames=frames, first_s=span_s[0], last_s=span_s[1], step_s=step_s,
         remote=remote_of(setup), card=card_of(setup),
         file_mb=file_mb(setup.body, setup.run.files), write_s=write_s_of(setup),
-        buffer_frames=buffer, self_timer_s=0.0 if burst else setup.run.self_timer_s,
-        noise_frame=noise_frame(setup) and not burst, rungs=rungs,
+        buffer_frames=buffer, self_timer_s=setup.run.self_timer_s,
+        noise_frame=noise_frame(setup), rungs=rungs,
     )  # fmt: skip
 
 

@@ -2,9 +2,10 @@
 
 from collections.abc import Iterator
 
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.interval import as_jpeg
+from fotonomy.core.findings.motion import leaning
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.stills import Files
@@ -13,9 +14,7 @@ from fotonomy.core.stills.burst import Burst
 
 def buffer_fills(analysis: Analysis) -> Iterator[Finding]:
     """A burst longer than the buffer holds out."""
-    burst, setup = analysis.run, analysis.setup
-    if not isinstance(burst, Burst):
-        return
+    burst, setup = run_of(analysis, Burst), analysis.setup
     present = burst.present
     full = present.full_after_s
     if full is None or present.buffer is None or burst.lasts_s <= full * 1.001:
@@ -44,8 +43,8 @@ def buffer_fills(analysis: Analysis) -> Iterator[Finding]:
 
 def moment_missed(analysis: Analysis) -> Iterator[Finding]:
     """A rate that may well miss the moment."""
-    burst = analysis.run
-    if not isinstance(burst, Burst) or burst.present.chance >= burst.advised.chance - 0.01:
+    burst = run_of(analysis, Burst)
+    if burst.present.chance >= burst.advised.chance - 0.01:
         return
     present, better = burst.present, burst.advised
     rate = n.format_frame_rate(better.rate_fps)
@@ -58,6 +57,18 @@ def moment_missed(analysis: Analysis) -> Iterator[Finding]:
         (Fix(f"{better.drive.name}, {rate} a second",
              (Change("frame_rate", better.rate_fps),), 0.0),),
     )  # fmt: skip
+
+
+def lean(analysis: Analysis) -> Iterator[Finding]:
+    """Uprights that an electronic drive leans: a mechanical one does not."""
+    burst = run_of(analysis, Burst)
+    mechanical = [one for one in burst.choices if not one.drive.electronic]
+    ways = [
+        Fix(f"{one.drive.name}, mechanical, {n.format_number(one.rate_fps)} a second",
+            (Change("frame_rate", one.rate_fps),), 0.0)
+        for one in sorted(mechanical, key=lambda one: -one.rate_fps)[:1]
+    ]  # fmt: skip
+    return leaning(analysis, ways)
 
 
 CHECKS = (buffer_fills, moment_missed)

@@ -21,20 +21,26 @@ from fotonomy.core.findings import (
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.spec.setup import Kind
 
-# In the order people look; each module names its own.
-CHECKS: tuple[Callable[[Analysis], Iterator[Finding]], ...] = tuple(
+Check = Callable[[Analysis], Iterator[Finding]]
+
+# What every kind is held to, in the order people look; each module names its own.
+COMMON: tuple[Check, ...] = tuple(
     check
     for topic in (
-        shutter, gear, exposure, level, motion, focus, noise, white_balance, neutral_density,
-        clip, interval, burst, long_exposure,
+        shutter, gear, exposure, level, motion, focus, noise, white_balance, neutral_density, clip,
     )
     for check in topic.CHECKS
 )  # fmt: skip
+INTERVAL: tuple[Check, ...] = (*COMMON, *interval.CHECKS)
+BURST: tuple[Check, ...] = (
+    *(burst.lean if check is motion.lean else check for check in COMMON), *burst.CHECKS,
+)  # fmt: skip
+LONG_EXPOSURE: tuple[Check, ...] = (*COMMON, *long_exposure.CHECKS)
 
 
-def all_findings(analysis: Analysis) -> tuple[Finding, ...]:
-    """Every finding, those that ruin the take first."""
-    found = [finding for check in CHECKS for finding in check(analysis)]
+def all_findings(analysis: Analysis, checks: tuple[Check, ...]) -> tuple[Finding, ...]:
+    """Every finding of these checks, those that ruin the take first."""
+    found = [finding for check in checks for finding in check(analysis)]
     if analysis.setup.kind is Kind.INTERVAL:
         found = [interval.with_possible_fixes(analysis.setup, finding) for finding in found]
     return tuple(sorted(found, key=lambda finding: finding.severity is not Severity.STOP))

@@ -8,7 +8,7 @@ from math import ceil, floor
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.changes import carried_through
 from fotonomy.core.analysis.interval import IntervalRun, noise_frame, worked_out
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.ramp import ramp_plan
 from fotonomy.core.findings import fixes as fx
@@ -63,8 +63,8 @@ def _longest_interval(seconds: float) -> tuple[Fix, ...]:
 
 def cycle_fits(analysis: Analysis) -> Iterator[Finding]:
     """Exposure, noise frame and writing against the interval."""
-    run, setup = analysis.run, analysis.setup
-    if not isinstance(run, IntervalRun) or run.cycle.fits:
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    if run.cycle.fits:
         return
     if setup.time_s * setup.frame_rate > 1.001:
         return  # The shutter's own finding says it.
@@ -103,9 +103,7 @@ def cycle_fits(analysis: Analysis) -> Iterator[Finding]:
 
 def covers(analysis: Analysis) -> Iterator[Finding]:
     """A run too short for its event, or of one frame, or longer than a year."""
-    run, setup = analysis.run, analysis.setup
-    if not isinstance(run, IntervalRun):
-        return
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
     if run.three.frames < 2:
         wanted = max(1.0, setup.run.event_s / (setup.project_fps * 5))
         yield Finding(
@@ -155,8 +153,8 @@ def _let_follow(setup: Setup, run: IntervalRun) -> tuple[Fix, ...]:
 
 def card_holds(analysis: Analysis) -> Iterator[Finding]:
     """The run against its card."""
-    run, setup = analysis.run, analysis.setup
-    if not isinstance(run, IntervalRun) or run.frames <= run.fitting_frames:
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    if run.frames <= run.fitting_frames:
         return
     ways = [
         take_along(setup, card) for card in setup.packed_devices
@@ -184,8 +182,8 @@ def card_holds(analysis: Analysis) -> Iterator[Finding]:
 
 def power_lasts(analysis: Analysis) -> Iterator[Finding]:
     """Batteries against the run."""
-    run, setup = analysis.run, analysis.setup
-    if not isinstance(run, IntervalRun) or run.power is None or run.power.short_wh <= 0:
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    if run.power is None or run.power.short_wh <= 0:
         return
     power = run.power
     lasts = format_span(round(power.lasts_s or 0.0, -1))
@@ -225,9 +223,7 @@ def power_fixes(setup: Setup, power: Power, share: float) -> tuple[Fix, ...]:
 
 def remote_can(analysis: Analysis) -> Iterator[Finding]:
     """What the remote cannot count, step or wait."""
-    run, setup = analysis.run, analysis.setup
-    if not isinstance(run, IntervalRun):
-        return
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
     intervalometer, remote = run.intervalometer, run.remote
     others = [d for d in setup.packed_devices if isinstance(d, Remote)]
     if intervalometer.count is not None and intervalometer.count < run.frames:
@@ -276,8 +272,8 @@ def _intervalometer(setup: Setup, run: IntervalRun, remote: Remote) -> Intervalo
 
 def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
     """Stars that draw trails longer than wanted."""
-    run = analysis.run
-    if not isinstance(run, IntervalRun) or run.stars is None:
+    run = run_of(analysis, IntervalRun)
+    if run.stars is None:
         return
     stars = run.stars
     if stars.trail_px <= stars.allowed_px * 1.02:
@@ -306,8 +302,8 @@ def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
 
 def light_goes(analysis: Analysis) -> Iterator[Finding]:
     """Light that leaves the settings behind."""
-    run, setup = analysis.run, analysis.setup
-    if not isinstance(run, IntervalRun) or not setup.run.light_curve:
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    if not setup.run.light_curve:
         return
     ramp, limit = run.ramp, run.ramp.limit_at_s
     evs = [point.ev100 for point in setup.run.light_curve]
@@ -353,8 +349,8 @@ def _follows_better(
 
 def clock_changes(analysis: Analysis) -> Iterator[Finding]:
     """Daylight saving that begins or ends in the middle of a run."""
-    run, setup = analysis.run, analysis.setup
-    if not isinstance(run, IntervalRun) or not run.clock_shift_s or setup.starts is None:
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    if not run.clock_shift_s or setup.starts is None:
         return
     change = change_of_clock(setup.starts, run.lasts_s)
     before_s = (change - setup.starts.astimezone(UTC)).total_seconds()

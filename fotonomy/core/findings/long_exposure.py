@@ -5,7 +5,7 @@ from math import ceil, log, log2
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import noise_frame
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.interval import take_along
@@ -24,8 +24,8 @@ EMPTY_CHANCE = 0.1
 
 def combined_too_many(analysis: Analysis) -> Iterator[Finding]:
     """More exposures than the body combines."""
-    long_exposure, setup = analysis.run, analysis.setup
-    if not isinstance(long_exposure, LongExposure) or not long_exposure.over_limit:
+    long_exposure, setup = run_of(analysis, LongExposure), analysis.setup
+    if not long_exposure.over_limit:
         return
     most, adds = setup.body.combines_most, setup.run.combining is Combining.ADDITIVE
     lost = -log2(long_exposure.frames) if adds else 0.0
@@ -45,7 +45,7 @@ def averaging_lacks(analysis: Analysis) -> Iterator[Finding]:
     """A body that adds but does not average."""
     setup = analysis.setup
     wanted = setup.run.combining is Combining.AVERAGE and setup.run.frames > 1
-    if not isinstance(analysis.run, LongExposure) or not wanted or setup.body.combines_averaging:
+    if not wanted or setup.body.combines_averaging:
         return
     over = log2(setup.run.frames)
     yield Finding(
@@ -59,12 +59,8 @@ def averaging_lacks(analysis: Analysis) -> Iterator[Finding]:
 
 def nothing_passes(analysis: Analysis) -> Iterator[Finding]:
     """A frame that may well stay empty."""
-    long_exposure, setup = analysis.run, analysis.setup
-    if (
-        not isinstance(long_exposure, LongExposure)
-        or long_exposure.empty_chance is None
-        or long_exposure.passing is None
-    ):
+    long_exposure, setup = run_of(analysis, LongExposure), analysis.setup
+    if long_exposure.empty_chance is None or long_exposure.passing is None:
         return
     if long_exposure.empty_chance <= EMPTY_CHANCE or setup.run.passes_s is None:
         return
@@ -95,12 +91,8 @@ def nothing_passes(analysis: Analysis) -> Iterator[Finding]:
 
 def holes(analysis: Analysis) -> Iterator[Finding]:
     """Gaps in a trail between two exposures."""
-    long_exposure, setup = analysis.run, analysis.setup
-    if (
-        not isinstance(long_exposure, LongExposure)
-        or long_exposure.frames < 2
-        or long_exposure.hole_px <= HOLE_SEEN_PX
-    ):
+    long_exposure, setup = run_of(analysis, LongExposure), analysis.setup
+    if long_exposure.frames < 2 or long_exposure.hole_px <= HOLE_SEEN_PX:
         return
     ways = []
     if noise_frame(setup):
@@ -117,8 +109,8 @@ def holes(analysis: Analysis) -> Iterator[Finding]:
 
 def bulb_needs_remote(analysis: Analysis) -> Iterator[Finding]:
     """Beyond the body's own times somebody or something has to hold the shutter."""
-    long_exposure, setup = analysis.run, analysis.setup
-    if not isinstance(long_exposure, LongExposure) or not long_exposure.bulb:
+    long_exposure, setup = run_of(analysis, LongExposure), analysis.setup
+    if not long_exposure.bulb:
         return
     if any(isinstance(device, Remote) for device in setup.devices):
         return
@@ -135,12 +127,8 @@ def bulb_needs_remote(analysis: Analysis) -> Iterator[Finding]:
 
 def trail_length(analysis: Analysis) -> Iterator[Finding]:
     """A trail far from the length wanted."""
-    long_exposure, setup = analysis.run, analysis.setup
-    if (
-        not isinstance(long_exposure, LongExposure)
-        or not long_exposure.wanted_s
-        or not setup.run.trail_percent
-    ):
+    long_exposure, setup = run_of(analysis, LongExposure), analysis.setup
+    if not long_exposure.wanted_s or not setup.run.trail_percent:
         return
     off = log2(setup.time_s / long_exposure.wanted_s)
     if abs(off) <= 1 / 3 + 0.02:

@@ -19,7 +19,6 @@ from fotonomy.core.ranges import range_of
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Intent
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.stills.burst import Burst
 
 # A lean of this many degrees begins to show on uprights. Common practice, no source.
 LEAN_SEEN_FROM_DEG = 2.0
@@ -163,40 +162,40 @@ def _fast_enough(analysis: Analysis, longest_s: float) -> list[Fix]:
 
 def lean(analysis: Analysis) -> Iterator[Finding]:
     """Uprights that a rolling shutter leans."""
+    return leaning(analysis, _faster_formats(analysis.setup))
+
+
+def leaning(analysis: Analysis, ways: list[Fix]) -> Iterator[Finding]:
+    """The finding of leaning uprights, with a kind's own ways out before moving slower."""
     degrees, setup = analysis.shake.lean_deg, analysis.setup
     if degrees is None or degrees < LEAN_SEEN_FROM_DEG:
         return
-    readout = setup.format.readout_ms
-    assert readout is not None
     tall = setup.subject_size_m >= LEAN_SEEN_FROM_SHARE * analysis.focus.field_height_m
     if setup.movement.camera in (Camera.LOCKED, Camera.TRAVEL) and not tall:
         # Chips and drops lean too, but nobody knows how they stood.
         return
-    rate = setup.frame_rate
+    share = LEAN_SEEN_FROM_DEG / degrees * 0.99
+    yield Finding(
+        "motion.lean", Severity.CAUTION, "Uprights lean: the shutter rolls down the picture",
+        f"{n.format_number(degrees)}° at {n.format_number(setup.format.readout_ms or 0.0)} ms of "
+        f"readout; under {n.format_number(LEAN_SEEN_FROM_DEG, 0)}° it is hard to see",
+        degrees, "°", tuple(ways) + _calmer(setup, share),
+    )  # fmt: skip
+
+
+def _faster_formats(setup: Setup) -> list[Fix]:
+    """Formats of this body that are read out faster, at the present rate."""
+    readout, rate = setup.format.readout_ms or 0.0, setup.frame_rate
     faster = [
         f for f in setup.body.formats
         if f.readout_ms is not None and f.readout_ms < 0.8 * readout
         and any(abs(r.fps / rate - 1) < 0.001 for r in f.rates)
     ]  # fmt: skip
-    ways = [
+    return [
         Fix(f"record {f.name}, {n.format_number(f.readout_ms or 0)} ms",
             (Change("recording", f.name),), 0.0)
         for f in sorted(faster, key=lambda f: f.readout_ms or 0.0)[:2]
     ]  # fmt: skip
-    if isinstance(analysis.run, Burst):
-        mechanical = [one for one in analysis.run.choices if not one.drive.electronic]
-        ways = [
-            Fix(f"{one.drive.name}, mechanical, {n.format_number(one.rate_fps)} a second",
-                (Change("frame_rate", one.rate_fps),), 0.0)
-            for one in sorted(mechanical, key=lambda one: -one.rate_fps)[:1]
-        ]  # fmt: skip
-    share = LEAN_SEEN_FROM_DEG / degrees * 0.99
-    yield Finding(
-        "motion.lean", Severity.CAUTION, "Uprights lean: the shutter rolls down the picture",
-        f"{n.format_number(degrees)}° at {n.format_number(readout)} ms of readout; under "
-        f"{n.format_number(LEAN_SEEN_FROM_DEG, 0)}° it is hard to see",
-        degrees, "°", tuple(ways) + _calmer(setup, share),
-    )  # fmt: skip
 
 
 def _calmer(setup: Setup, share: float) -> tuple[Fix, ...]:

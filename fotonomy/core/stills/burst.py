@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from math import inf
+from typing import ClassVar
 
 from fotonomy.core.gear.body import Body, DriveMode
 from fotonomy.core.notation.writing import format_number, format_share
@@ -115,6 +116,9 @@ class Burst:
     ``before_frames`` is what the drive keeps from before the press, ``covers_reaction``
     true where that is longer than a person needs to press.
     """
+
+    # Their energy is counted by the hour of work, not as a run's.
+    power: ClassVar[None] = None
 
     present: DriveChoice
     choices: tuple[DriveChoice, ...]

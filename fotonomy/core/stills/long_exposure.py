@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from math import exp, log2, sqrt
+from typing import ClassVar
 
 from fotonomy.core.spec.stills import Combining
 
@@ -39,6 +40,9 @@ class LongExposure:
     wanted trail.
     ``bulb`` is true beyond the body's slowest time. ``lasts_s`` counts noise frames too.
     """
+
+    # Their energy is counted by the hour of work, not as a run's.
+    power: ClassVar[None] = None
 
     frames: int
     time_s: float

@@ -5,7 +5,7 @@ from math import ceil
 import numpy as np
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation.writing import format_duration, format_number
 from fotonomy.figures.animation.cadence import Playing
@@ -19,9 +19,8 @@ STANDING_S = 3.2e7
 
 def hop_words(analysis: Analysis) -> str:
     """How fast the subject, or the stars, will look on screen."""
-    run, moved = analysis.run, analysis.motion
-    if isinstance(run, IntervalRun) and run.stars is not None:
-        stars = run.stars
+    stars, moved = run_of(analysis, IntervalRun).stars, analysis.motion
+    if stars is not None:
         if stars.frame_crossing_s > STANDING_S:
             return "stars turn about the pole, and cross no frame"
         return (
@@ -41,9 +40,9 @@ def hop_words(analysis: Analysis) -> str:
 
 def step_share(analysis: Analysis) -> float:
     """How far the subject or the stars go from one screen frame to the next, of the width."""
-    run = analysis.run
-    if isinstance(run, IntervalRun) and run.stars is not None:
-        return run.stars.step_percent / 100
+    stars = run_of(analysis, IntervalRun).stars
+    if stars is not None:
+        return stars.step_percent / 100
     return (analysis.motion.step_percent or 0.0) / 100
 
 

@@ -1,14 +1,17 @@
 """What the bench shows: a plan, its figures, its scales and fields, ready for the templates."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.exposure.sun import sky_light, sun_altitude_deg
 from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.kinds import rules_of
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import by_name, said
 from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd_m2
@@ -133,9 +136,9 @@ def _fix(fix: Fix, held: frozenset[str]) -> FixView:
 
 
 def _ramp_words(planned: Plan) -> str:
-    run = planned.analysis.run
-    if not isinstance(run, IntervalRun):
+    if "ramp" not in rules_of(planned.analysis.setup).lanes:
         return ""
+    run = run_of(planned.analysis, IntervalRun)
     if not planned.analysis.setup.run.light_curve:
         return "the light stays as it is: say what it will be, or take it from the sun"
     words = ramp_words(run.ramp)
@@ -145,9 +148,24 @@ def _ramp_words(planned: Plan) -> str:
 CUTS = {"wide": WIDE, "thin": NARROW}
 
 
+def _ramp_figure(analysis: Analysis, width: float) -> str:
+    run = run_of(analysis, IntervalRun)
+    return ramp_figure(run.ramp, run.floating, width)
+
+
+# Drawings that only some kinds have: the lane they stand in, and what draws them.
+_LANE_FIGURES: dict[str, tuple[str, Callable[[Analysis, float], str]]] = {
+    "cycle": ("cycle", lambda a, width: cycle_figure(run_of(a, IntervalRun).cycle, width)),
+    "ramp": ("ramp", _ramp_figure),
+    "buffer": ("burst", lambda a, width: buffer_figure(run_of(a, Burst), width)),
+    "trail": ("long_exposure",
+              lambda a, width: long_exposure_figure(run_of(a, LongExposure), width)),
+}  # fmt: skip
+
+
 def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
     analysis = planned.analysis
-    drawn = {
+    drawn: dict[str, Callable[[float], str]] = {
         "light": lambda width: budget_figure(analysis.budget, width),
         "motion": lambda width: motion_figure(analysis, width),
         "focus": lambda width: focus_figure(analysis, width),
@@ -158,15 +176,10 @@ def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
         "white": lambda width: white_figure(analysis.white, width),
         "clip": lambda width: clip_figure(analysis, width),
     }
-    match analysis.run:
-        case IntervalRun() as run:
-            drawn["cycle"] = lambda width: cycle_figure(run.cycle, width)
-            if analysis.setup.run.light_curve:
-                drawn["ramp"] = lambda width: ramp_figure(run.ramp, run.floating, width)
-        case Burst() as burst:
-            drawn["buffer"] = lambda width: buffer_figure(burst, width)
-        case LongExposure() as long_exposure:
-            drawn["trail"] = lambda width: long_exposure_figure(long_exposure, width)
+    lanes = rules_of(analysis.setup).lanes
+    for name, (lane, figure) in _LANE_FIGURES.items():
+        if lane in lanes and (name != "ramp" or analysis.setup.run.light_curve):
+            drawn[name] = partial(figure, analysis)
     if analysis.setup.lamps and not analysis.setup.single_frame:
         drawn["flicker"] = lambda width: flicker_figure(analysis, width)
     if analysis.shake.passing:

@@ -8,8 +8,8 @@ from django.utils.safestring import SafeString, mark_safe
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
 from fotonomy.core.notation import writing as n
+from fotonomy.core.plan import readout_of
 from fotonomy.core.planner.plans import compare
-from fotonomy.core.readout import readout
 from fotonomy.core.spec.setup import Kind
 from fotonomy.figures.animation.cadence import Playing, playing_figure
 from fotonomy.figures.animation.interval import dots_figure
@@ -80,7 +80,7 @@ def _rows(analysis: Analysis) -> dict[str, str]:
     setup = analysis.setup
     rows = {"Kind": setup.kind.label, "Camera": f"{setup.body.name}, {setup.format.name}",
             "Lens": setup.lens.name, "Light": n.format_light(setup.light)}  # fmt: skip
-    rows |= {item.label: item.value for item in readout(analysis)}
+    rows |= {item.label: item.value for item in readout_of(analysis)}
     rows |= {
         "Balance": f"{n.format_signed(analysis.budget.error_stops)} stops",
         "Motion": motion_words(analysis),

@@ -1,14 +1,16 @@
 """The interval, burst and long-exposure lanes of the bench, as the templates draw them."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.dry_run.trigger_schedule import Presses, TriggerSchedule
 from fotonomy.core.exposure.ramp import RampStep
 from fotonomy.core.findings.fixes import half_period
+from fotonomy.core.kinds import KINDS
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.spec.setup import Kind
@@ -16,6 +18,7 @@ from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.interval import SUBJECTS, usual_for
 from fotonomy.core.stills.intervalometer import REMINDERS
+from fotonomy.core.stills.long_exposure import LongExposure
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.animation.interval import hop_words
 from fotonomy.figures.lanes.clip import speed_words
@@ -28,36 +31,10 @@ from fotonomy.shoots.presenters.burst_and_long_exposure import (
     long_exposure_parts,
 )
 
-LANES = {
-    Kind.INTERVAL: (
-        "interval",
-        "cycle",
-        "light",
-        "ramp",
-        "motion",
-        "focus",
-        "level",
-        "noise",
-        "white",
-    ),
-    Kind.BURST: ("burst", "light", "motion", "focus", "level", "noise", "white", "clip"),
-    Kind.LONG_EXPOSURE: (
-        "long_exposure",
-        "light",
-        "motion",
-        "focus",
-        "level",
-        "noise",
-        "white",
-        "clip",
-    ),
-}
-VIDEO_LANES = ("light", "motion", "focus", "level", "noise", "white", "clip")
-
 
 def lanes_of(kind: Kind) -> tuple[str, ...]:
     """Templates of the lanes of a kind, in the order people decide."""
-    return tuple(f"shoots/lanes/{name}.html" for name in LANES.get(kind, VIDEO_LANES))
+    return tuple(f"shoots/lanes/{name}.html" for name in KINDS[kind].lanes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,12 +86,7 @@ def run_view(edit: Edit, analysis: Analysis) -> RunView | None:
         for device in sorted(edit.packed.devices.values(), key=lambda d: (type(d).__name__, d.name))
     )
     base: dict[str, Any] = {"subjects": _subjects(), "devices": devices}
-    match run:
-        case IntervalRun():
-            return RunView(**base, **_interval(analysis, run))
-        case Burst():
-            return RunView(**base, **burst_parts(run))
-    return RunView(**base, **long_exposure_parts(analysis, run))
+    return RunView(**base, **_PARTS[spec.kind](analysis))
 
 
 MOST_STEPS = 40
@@ -126,8 +98,8 @@ def _half_period(analysis: Analysis) -> Choice | None:
     return None if fix is None else Choice(press_of(fix.changes), fix.label, False)
 
 
-def _interval(analysis: Analysis, run: IntervalRun) -> dict[str, Any]:
-    spec = analysis.setup
+def _interval(analysis: Analysis) -> dict[str, Any]:
+    run, spec = run_of(analysis, IntervalRun), analysis.setup
     three = run.three
     handles = run.frames - three.frames
     words = [
@@ -153,8 +125,7 @@ def _interval(analysis: Analysis, run: IntervalRun) -> dict[str, Any]:
 
 
 def _step_row(analysis: Analysis, step: RampStep) -> RampRow:
-    run = analysis.run
-    first = run.intervalometer.first_s if isinstance(run, IntervalRun) else 0.0
+    first = run_of(analysis, IntervalRun).intervalometer.first_s
     return RampRow(
         step.frame + 1,
         n.format_duration(step.at_s),
@@ -214,8 +185,8 @@ def intervalometer_entries(analysis: Analysis, run: IntervalRun) -> tuple[Entry,
 
 def schedule_entries(analysis: Analysis, schedule: TriggerSchedule) -> tuple[Entry, ...]:
     """What is rehearsed: a remote's program, an hour of bursts, or one picture's exposures."""
-    if isinstance(analysis.run, IntervalRun):
-        return intervalometer_entries(analysis, analysis.run)
+    if analysis.setup.kind is Kind.INTERVAL:
+        return intervalometer_entries(analysis, run_of(analysis, IntervalRun))
     if isinstance(schedule.by, Presses):
         presses = schedule.by
         return (
@@ -284,3 +255,13 @@ def _stars(run: IntervalRun) -> tuple[Entry, ...]:
               "simplified, from memory"),
         Entry("Noise", "", average),
     )  # fmt: skip
+
+
+# What the lanes of single pictures take, by kind.
+_PARTS: dict[Kind, Callable[[Analysis], dict[str, Any]]] = {
+    Kind.INTERVAL: _interval,
+    Kind.BURST: lambda analysis: burst_parts(run_of(analysis, Burst)),
+    Kind.LONG_EXPOSURE: lambda analysis: long_exposure_parts(
+        analysis, run_of(analysis, LongExposure)
+    ),
+}

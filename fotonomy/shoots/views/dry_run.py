@@ -21,8 +21,9 @@ from django.views.decorators.http import require_GET, require_http_methods
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.dry_run.lessons import lessons
 from fotonomy.core.dry_run.log import LOST_ORDER, RunLog, judge
-from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule, schedule_of
+from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule
 from fotonomy.core.errors import RuleError
+from fotonomy.core.kinds import rules_of
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import plan
 from fotonomy.exchange.changes_json import press_of
@@ -73,7 +74,8 @@ def _whole(text: str, usual: Any) -> Any:
 def _analysis(row: Setup) -> tuple[Analysis, TriggerSchedule] | None:
     """What is rehearsed of a setup; None for video."""
     analysis = plan(spec_of(row, packed_kit(row.shoot))).analysis
-    return None if analysis.run is None else (analysis, schedule_of(analysis.setup, analysis.run))
+    rules = rules_of(analysis.setup).dry_run
+    return None if rules is None else (analysis, rules.schedule(analysis))
 
 
 NO_DRY_RUN = "Only intervals, bursts and long exposures have a dry run."
@@ -114,7 +116,8 @@ def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[
     """What the result's template takes."""
     log, setup = dry.log, analysis.setup
     assert log is not None
-    assert analysis.run is not None
+    rules = rules_of(setup).dry_run
+    assert rules is not None
     verdict = judge(
         log, planned=schedule.frames, interval_s=schedule.step_s, project_fps=setup.project_fps,
         one_run=schedule.one_run,
@@ -134,7 +137,7 @@ def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[
         "lessons": [
             (lesson, [(fix.label, press_of(fix.changes))
                       for fix in lesson.fixes])
-            for lesson in lessons(setup, analysis.run, schedule, verdict, dry.camera.write_s)
+            for lesson in lessons(analysis, rules.ways_out, schedule, verdict, dry.camera.write_s)
         ],
         "jumps": [
             (f"{jump.screen_s:.1f} s", *map(n.format_duration, (jump.at_s, jump.skips_s)),
