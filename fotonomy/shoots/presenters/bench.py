@@ -60,12 +60,16 @@ from fotonomy.standins.monitor import SCOPES, View
 
 @dataclass(frozen=True, slots=True)
 class FixView:
-    """A fix as a button: what is sent, what is said, its price, and what it overrides."""
+    """A fix as a button: what is sent, what is said, its price, what it overrides and costs.
+
+    ``value`` is "" for something to be bought or hired, which no press can do.
+    """
 
     value: str
     label: str
     price: str
     overrides: str
+    costs: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,7 +136,8 @@ def _fix(fix: Fix, held: frozenset[str]) -> FixView:
         if change.setting in held and change.setting != "lens"
     ]
     overrides = f"moves the held {' and '.join(touched)}" if touched else ""
-    return FixView(press_of(fix.changes), fix.label, price, overrides)
+    value = press_of(fix.changes) if fix.changes else ""
+    return FixView(value, fix.label, price, overrides, fix.costs)
 
 
 def _ramp_words(planned: Plan) -> str:
