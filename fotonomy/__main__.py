@@ -1,12 +1,14 @@
 """``python -m fotonomy plan FILE.json`` (or ``solve``): the core without the web.
 
-``schemas`` writes the schemas of all files anew, from the classes they describe.
+``schemas`` writes the schemas of all files anew, from the classes they describe; ``settings``
+prints docs/settings.md.
 """
 
 import argparse
 import sys
 from pathlib import Path
 
+from fotonomy.core.parsing.settings_page import settings_page
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.plans import solve
 from fotonomy.exchange.errors import ExchangeError
@@ -23,11 +25,15 @@ def main(arguments: list[str] | None = None) -> int:
     planner = commands.add_parser("plan", help="print the plan of one setup file as JSON")
     solver = commands.add_parser("solve", help="print what the planner offers for one, as JSON")
     commands.add_parser("schemas", help="write the schemas of all files anew")
+    commands.add_parser("settings", help="print every setting as Markdown")
     for command in (planner, solver):
         command.add_argument("file", type=Path, help="a setup file, see docs/formats.md")
     asked = parser.parse_args(arguments)
     if asked.command == "schemas":
         write_schemas()
+        return 0
+    if asked.command == "settings":
+        sys.stdout.write(settings_page())
         return 0
     path: Path = asked.file
     try:

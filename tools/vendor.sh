@@ -21,4 +21,6 @@ cp "$from/sortablejs/LICENSE" "$out/sortable.LICENSE"
 cp "$from/@fontsource-variable/archivo/LICENSE" "$out/archivo.LICENSE"
 cp "$from/@fontsource-variable/spline-sans-mono/LICENSE" "$out/spline-sans-mono.LICENSE"
 "$from/.bin/sass" --no-source-map --style=compressed --load-path="$from" \
-   "$here/bulma.scss" "$out/bulma.css"
+   "$here/bulma.scss" "$work/bulma.css"
+cp "$here/purge.mjs" "$work/"
+node "$work/purge.mjs" "$work/bulma.css" "$out/bulma.css" "$here/.."

@@ -1,0 +1,13 @@
+// Leave in a stylesheet what the templates and scripts use: node purge.mjs FROM TO ROOT
+import { writeFileSync } from "node:fs";
+import { PurgeCSS } from "purgecss";
+
+const [from, to, root] = process.argv.slice(2);
+const [kept] = await new PurgeCSS().purge({
+  content: [`${root}/fotonomy/**/*.html`, `${root}/fotonomy/site/static/site/*.js`],
+  css: [from],
+  variables: true,
+  keyframes: true,
+  fontFace: true,
+});
+writeFileSync(to, kept.css);
