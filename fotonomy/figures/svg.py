@@ -12,9 +12,9 @@ def text_width(text: str, mono: bool = False) -> float:
     return len(text) * (MONO_PX if mono else SANS_PX)
 
 
-def shortened(text: str, room: float) -> str:
+def shortened(text: str, room: float, mono: bool = False) -> str:
     """A text cut to about ``room`` px, with an ellipsis where something went."""
-    most = max(4, int(room / SANS_PX))
+    most = max(4, int(room / (MONO_PX if mono else SANS_PX)))
     return text if len(text) <= most else f"{text[: most - 1]}…"
 
 

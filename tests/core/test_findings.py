@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 import pytest
-from hypothesis import given, reject
+from hypothesis import given, reject, settings
 from hypothesis import strategies as st
 
 from fotonomy.core.analysis.changes import carried_through
@@ -350,6 +350,7 @@ def shrinks(finding: Finding, after: Finding, spec: Setup) -> bool:
     return abs(after.number) < abs(finding.number)
 
 
+@settings(max_examples=40)
 @given(anything())
 def test_every_fix_helps_or_says_what_it_costs(spec: Setup) -> None:
     for finding in plan(spec).findings:
@@ -357,9 +358,10 @@ def test_every_fix_helps_or_says_what_it_costs(spec: Setup) -> None:
             if not fix.changes:
                 continue
             fixed = carried_through(spec, fix.changes, PROFILES)
+            if fix.costs or fix.touches_held or abs(fix.price_stops) >= 0.05:
+                continue
             left = next((f for f in plan(fixed).findings if f.id == finding.id), None)
-            said = bool(fix.costs) or fix.touches_held or abs(fix.price_stops) >= 0.05
-            assert left is None or said or shrinks(finding, left, spec), (
+            assert left is None or shrinks(finding, left, spec), (
                 fix,
                 finding.id,
                 finding.number,

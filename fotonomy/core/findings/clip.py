@@ -12,7 +12,7 @@ from fotonomy.core.gear.accessories import Card
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Kind, Setup
-from fotonomy.core.spec.stills import Follows
+from fotonomy.core.spec.stills import EVENT_RANGE_S, Follows
 from fotonomy.core.stills.clip import Clip
 
 
@@ -59,8 +59,15 @@ def _other_formats(analysis: Analysis, slow: bool) -> list[Fix]:
 def _as_interval(setup: Setup) -> list[Fix]:
     """What plays faster than life by far is an interval run; a little faster, the edit's rate."""
     if setup.frame_rate <= 1:
-        changes = (Change("kind", Kind.INTERVAL), Change("follows", Follows.EVENT))
-        return [Fix("make it an interval run", changes, 0.0)]
+        changes = [Change("kind", Kind.INTERVAL), Change("follows", Follows.EVENT)]
+        label = "make it an interval run"
+        # A run lasts a year at most.
+        longest_s = floor(EVENT_RANGE_S[1] * setup.frame_rate) / setup.project_fps
+        if setup.wanted_screen_s > longest_s:
+            longest_s = max(0.1, floor(10 * longest_s) / 10)
+            changes.append(Change("wanted_screen_s", longest_s))
+            label += f" of {n.format_number(longest_s, 1)} s on screen"
+        return [Fix(label, tuple(changes), 0.0)]
     rate = n.format_frame_rate(setup.frame_rate)
     return [Fix(f"edit at {rate} fps, or take another camera", (), 0.0)]
 

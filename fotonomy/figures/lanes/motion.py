@@ -169,7 +169,8 @@ def _cadence(drawing: Drawing, analysis: Analysis, top: float) -> None:
         _mark(drawing, k * step, smear, top, tall)
     y, parts = top + tall + 17, motion_parts(analysis)
     shown = "" if zoom == 1 else f"1/{zoom} of the frame width shown; "
-    drawing.label(0, y, ", ".join(parts[: 2 if drawing.width < BREAK else 3]), "figures")
+    first = ", ".join(parts[: 2 if drawing.width < BREAK else 3])
+    drawing.label(0, y, shortened(first, drawing.width, mono=True), "figures")
     if drawing.width < BREAK:
         y += 17
         drawing.label(0, y, ", ".join(parts[2:]), "figures")
