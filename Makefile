@@ -26,7 +26,7 @@ test: dev-environment
 	$(DEV)/bin/mypy
 	$(DEV)/bin/lint-imports
 	DJANGO_SETTINGS_MODULE=fotonomy.site.settings.testing $(DEV)/bin/python manage.py makemigrations --check --dry-run
-	DJANGO_SETTINGS_MODULE=fotonomy.site.settings.testing $(DEV)/bin/pytest -n 2
+	DJANGO_SETTINGS_MODULE=fotonomy.site.settings.testing $(DEV)/bin/pytest -n 2 --dist worksteal
 
 bench: dev-environment
 	@$(DEV)/bin/python -m benchmarks

@@ -68,8 +68,11 @@ def fragment_ms(code: str = "4B") -> list[float]:
     return times_ms(change, 300)
 
 
-def bench_queries() -> dict[int, int]:
-    """Queries of the bench page for a shoot with so many setups."""
+SIZES = (12, 48, 500)
+
+
+def bench_growth() -> tuple[dict[int, int], dict[int, float]]:
+    """Queries of the bench page, and its median in ms, for a shoot with so many setups."""
     from django.db import connection
     from django.test import Client
     from django.test.utils import CaptureQueriesContext
@@ -80,14 +83,15 @@ def bench_queries() -> dict[int, int]:
     row = Setup.objects.select_related("shoot__owner").get(code="4B")
     client = Client(headers={"host": "localhost"})
     client.force_login(row.shoot.owner)
-    counted = {}
-    for size in (12, 48):
+    counted, taken = {}, {}
+    for size in SIZES:
         while row.shoot.setups.count() < size:
             copy_setup(row)
+        taken[size] = percentile(times_ms(lambda _: client.get(row.get_absolute_url()), 15, 2), 50)
         with CaptureQueriesContext(connection) as queries:
             client.get(row.get_absolute_url())
         counted[size] = len(queries)
-    return counted
+    return counted, taken
 
 
 KIT_SIZE = 200

@@ -150,7 +150,7 @@ def fields_of(page: Page) -> dict[str, int]:
     return counted
 
 
-@pytest.mark.parametrize("first", list(Kind))
+@pytest.mark.parametrize("first", list(Kind)[:-1])
 def test_every_kind_into_every_other_with_each_field_there_once(
     demo_page: Page, first: Kind
 ) -> None:
@@ -158,7 +158,9 @@ def test_every_kind_into_every_other_with_each_field_there_once(
     page.locator("#about > summary").click()
     kind = page.locator("#f-kind")
     kind.focus()
-    for other in [first, *(k for end in Kind if end is not first for k in (end, first))]:
+    later = list(Kind)[list(Kind).index(first) + 1 :]
+    # There and back; the kinds before the first have been there with it.
+    for other in [first, *(k for end in later for k in (end, first))]:
         kind.select_option(other.value)
         settled(page)
         expect(page.locator(".lanes")).to_have_attribute("data-kind", other.value)
