@@ -29,8 +29,8 @@ class Pair:
 
     number: int
     iso: str
-    first: UploadedFile | None
-    second: UploadedFile | None
+    first: "UploadedFile[bytes] | None"
+    second: "UploadedFile[bytes] | None"
 
     @property
     def empty(self) -> bool:
@@ -87,7 +87,7 @@ def _measured(pair: Pair, profile: Spec, iso: int) -> tuple[Group, ...]:
     return measure(first.pixels, second.pixels, profile, iso)
 
 
-def _read(upload: UploadedFile) -> Frame:
+def _read(upload: "UploadedFile[bytes]") -> Frame:
     return read_frame(upload.read(LARGEST_PICTURE_BYTES + 1), (upload.name or "a frame")[:80])
 
 

@@ -1,6 +1,6 @@
 """What a person owns. Each model turns itself into a spec of the core."""
 
-from typing import Any
+from typing import Any, ClassVar, Self
 
 from django.conf import settings
 from django.db import models
@@ -26,6 +26,8 @@ class Gear(models.Model):
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     name = models.CharField(max_length=80)
+
+    objects: ClassVar[models.Manager[Self]] = models.Manager()
 
     class Meta:
         abstract = True

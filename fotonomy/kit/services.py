@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 
 from fotonomy.core.curves.transfer_functions import ParametricLog, Tabulated
@@ -15,9 +15,10 @@ from fotonomy.core.gear.lens import Tube
 from fotonomy.core.gear.neutral_density import stops_to_density
 from fotonomy.core.gear.profile import LevelScale
 from fotonomy.core.gear.profile import Profile as ProfileSpec
+from fotonomy.core.gear.support import Support
 from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.converter import curve_to_data, to_data
-from fotonomy.exchange.kit_json import Kit
+from fotonomy.exchange.kit_json import Kit, OwnSupport
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 
 GearKind = TypeVar("GearKind", bound=Gear)
@@ -34,7 +35,7 @@ class TakenIn:
     things: list[Accessory]
 
 
-def take_in_gear(owner: AbstractBaseUser, spec: Setup) -> TakenIn:
+def take_in_gear(owner: User, spec: Setup) -> TakenIn:
     """Rows for a spec's gear; its ND, holders and other lenses are taken in too.
 
     Same name and same numbers: the person's own row. Otherwise a new one, under a
@@ -71,21 +72,21 @@ class Arrival:
 
 
 @transaction.atomic
-def take_in_kit(owner: AbstractBaseUser, kit: Kit) -> list[Arrival]:
+def take_in_kit(owner: User, kit: Kit) -> list[Arrival]:
     """Rows for a whole kit; what the person has already, number for number, is not doubled."""
     found = []
 
-    def take(model: type[Gear], name: str, columns: dict[str, Any]) -> tuple[Gear, bool]:
+    def take(model: type[GearKind], name: str, columns: dict[str, Any]) -> tuple[GearKind, bool]:
         row, made = take_in(model, owner, name, columns)
         found.append(Arrival(row, name, made))
         return row, made
 
     profiles = {p.name: take(Profile, p.name, profile_columns(p))[0] for p in kit.profiles}
-    own = {row.name: row for row in Profile.objects.filter(owner=owner)}
+    profiles = {row.name: row for row in Profile.objects.filter(owner=owner)} | profiles
     for body in kit.bodies:
         row, made = take(Body, body.name, body_columns(body))
-        if made and isinstance(row, Body):
-            row.profiles.set(filter(None, (profiles.get(n) or own.get(n) for n in body.profiles)))
+        if made:
+            row.profiles.set(profiles[name] for name in body.profiles if name in profiles)
     for lens in kit.lenses:
         take(Lens, lens.name, lens_columns(lens))
     for piece in kit.glass:
@@ -97,25 +98,25 @@ def take_in_kit(owner: AbstractBaseUser, kit: Kit) -> list[Arrival]:
     return found
 
 
-def kit_of(owner: AbstractBaseUser) -> Kit:
+def kit_of(owner: User) -> Kit:
     """Everything a person owns as the core knows it."""
-    owned = {"owner": owner}
-    bodies = Body.objects.filter(**owned).prefetch_related("profiles")
-    things = list(Accessory.objects.filter(**owned))
+    bodies = Body.objects.filter(owner=owner).prefetch_related("profiles")
+    things = list(Accessory.objects.filter(owner=owner))
+    specs = [(row.name, row.to_spec()) for row in things]
     return Kit(
-        profiles=tuple(row.to_spec() for row in Profile.objects.filter(**owned)),
+        profiles=tuple(row.to_spec() for row in Profile.objects.filter(owner=owner)),
         bodies=tuple(row.to_spec() for row in bodies),
-        lenses=tuple(row.to_spec() for row in Lens.objects.filter(**owned)),
-        glass=tuple(row.to_spec() for row in Filter.objects.filter(**owned)),
-        holders=tuple(t.to_spec() for t in things if t.sort in Accessory.HOLDERS),
-        tubes=tuple(t.to_spec() for t in things if t.sort == Accessory.TUBE),
-        supports=tuple((t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT),
-        devices=tuple(t.to_device() for t in things if t.sort in Accessory.DEVICES),
+        lenses=tuple(row.to_spec() for row in Lens.objects.filter(owner=owner)),
+        glass=tuple(row.to_spec() for row in Filter.objects.filter(owner=owner)),
+        holders=tuple(s for _, s in specs if isinstance(s, StepRing | MatteBox)),
+        tubes=tuple(s for _, s in specs if isinstance(s, Tube)),
+        supports=tuple(OwnSupport(name, s) for name, s in specs if isinstance(s, Support)),
+        devices=tuple(s for _, s in specs if isinstance(s, Remote | Card | Battery | Heater)),
     )
 
 
 def take_in(
-    model: type[GearKind], owner: AbstractBaseUser, wanted: str, columns: dict[str, Any]
+    model: type[GearKind], owner: User, wanted: str, columns: dict[str, Any]
 ) -> tuple[GearKind, bool]:
     """A row of this name and these numbers, and True if it had to be made."""
     name = wanted
@@ -170,26 +171,27 @@ def filter_columns(piece: Glass) -> dict[str, Any]:
     }
 
 
-_DEVICE_SORTS: dict[type[Device], str] = {
-    Remote: Accessory.REMOTE, Card: Accessory.CARD, Battery: Accessory.BATTERY,
-    Heater: Accessory.HEATER,
-}  # fmt: skip
-
-
 def accessory_columns(thing: Holder | Tube | Device) -> dict[str, Any]:
     """A holder's, tube's or device's spec as columns."""
-    sort = _DEVICE_SORTS.get(type(thing))
-    if sort is not None:
-        columns = {name: getattr(thing, name) for name in Accessory.PLAIN[sort]}
-        if isinstance(thing, Remote):
-            columns["counting"] = thing.counting.value
-        return {"sort": sort, **columns}
     match thing:
+        case Remote():
+            return _device_columns(Accessory.REMOTE, thing) | {"counting": thing.counting.value}
+        case Card():
+            return _device_columns(Accessory.CARD, thing)
+        case Battery():
+            return _device_columns(Accessory.BATTERY, thing)
+        case Heater():
+            return _device_columns(Accessory.HEATER, thing)
         case StepRing():
             return {"sort": Accessory.RING, "lens_mm": thing.lens_mm, "filter_mm": thing.filter_mm}
         case MatteBox():
             return {"sort": Accessory.BOX, "lens_mm": thing.largest_mm}
-    return {"sort": Accessory.TUBE, "length_mm": thing.length_mm}
+        case Tube():
+            return {"sort": Accessory.TUBE, "length_mm": thing.length_mm}
+
+
+def _device_columns(sort: str, device: Device) -> dict[str, Any]:
+    return {"sort": sort, **{name: getattr(device, name) for name in Accessory.PLAIN[sort]}}
 
 
 def profile_columns(profile: ProfileSpec) -> dict[str, Any]:
@@ -212,7 +214,7 @@ def profile_columns(profile: ProfileSpec) -> dict[str, Any]:
     }
 
 
-def profile_from_published(owner: AbstractBaseUser, name: str, curve: Tabulated) -> Profile:
+def profile_from_published(owner: User, name: str, curve: Tabulated) -> Profile:
     """A new profile on a published encoding, under its own name or a free one.
 
     Published encodings count in full codes; the clip is put where the curve or the scale

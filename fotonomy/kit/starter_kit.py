@@ -1,6 +1,6 @@
 """A first kit for a new account, so that the bench works before any gear is entered."""
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 
 from fotonomy.kit.models import Body, Filter, Lens, Profile
 
@@ -20,7 +20,7 @@ _LENS = {"focal_shortest_mm": 24.0, "focal_longest_mm": 70.0, "widest_f": 2.8, "
          "thread_mm": 77.0}  # fmt: skip
 
 
-def give_starter_kit(owner: AbstractBaseUser) -> None:
+def give_starter_kit(owner: User) -> None:
     """One body, one lens, three ND filters and plain video, to be changed at will."""
     video = Profile.objects.create(
         owner=owner, name="Video", curve="bt709", clip_percent=109.0, base_iso=[100]

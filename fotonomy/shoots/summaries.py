@@ -30,20 +30,22 @@ def summary_of(planned: Plan) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def is_fresh(summary: dict[str, Any] | None) -> bool:
-    """True for a summary that this version of the program made."""
-    return summary is not None and summary.get("by") == __version__
+def fresh(row: Setup) -> dict[str, Any] | None:
+    """The summary kept beside a row, if this version of the program made it."""
+    kept = row.summary
+    return kept if kept is not None and kept.get("by") == __version__ else None
 
 
 def renew(shoot: Shoot, keys: Iterable[int]) -> dict[int, dict[str, Any]]:
     """Plan these setups of a shoot and keep their summaries; the number of queries is constant."""
     rows = list(whole_rows(shoot).filter(pk__in=list(keys)))
     packed = packed_kit(shoot)
+    made = {}
     for row in rows:
         row.shoot = shoot
-        row.summary = summary_of(plan(spec_of(row, packed)))
+        made[row.pk] = row.summary = summary_of(plan(spec_of(row, packed)))
     Setup.objects.bulk_update(rows, ["summary"], batch_size=200)
-    return {row.pk: row.summary for row in rows}
+    return made
 
 
 def forget(owner: User) -> None:

@@ -3,6 +3,7 @@
 from django.conf import settings
 from django.contrib.auth import get_user_model, login
 from django.contrib.auth.forms import UserCreationForm
+from django.contrib.auth.models import User
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
@@ -22,7 +23,7 @@ def sign_up(request: HttpRequest) -> HttpResponse:
     """Make an account; 404 where sign-up is switched off."""
     if not settings.SIGN_UP_OPEN:
         raise Http404
-    form = UserCreationForm(request.POST or None)
+    form: UserCreationForm[User] = UserCreationForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         user = form.save()
         give_starter_kit(user)

@@ -1,13 +1,19 @@
 """What the forms of all gear share."""
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django import forms
 
 from fotonomy.core.errors import RuleError
 
+# Generic for the type checker only: the instance is whatever model the form's Meta names.
+if TYPE_CHECKING:
+    ModelForm = forms.ModelForm[Any]
+else:
+    ModelForm = forms.ModelForm
 
-class GearForm(forms.ModelForm):
+
+class GearForm(ModelForm):
     """What all gear forms share: an owner, a name of its own, and the core's own rules."""
 
     def __init__(self, *arguments: Any, owner: Any, **options: Any) -> None:
@@ -16,14 +22,14 @@ class GearForm(forms.ModelForm):
 
     def clean_name(self) -> str:
         """A name no other gear of this sort has."""
-        name = self.cleaned_data["name"].strip()
+        name: str = self.cleaned_data["name"].strip()
         twin = type(self.instance).objects.filter(owner=self.instance.owner, name=name)
         if twin.exclude(pk=self.instance.pk).exists():
             raise forms.ValidationError("You have one of this name already")
         return name
 
     def _post_clean(self) -> None:
-        super()._post_clean()
+        super()._post_clean()  # type: ignore[misc]  # Django's own hook, not in the stubs
         if self.errors:
             return
         try:

@@ -35,7 +35,7 @@ class ParsedField(forms.CharField):
     def to_python(self, value: Any) -> Any:
         text = super().to_python(value)
         try:
-            return self.parse(text)
+            return self.parse(text or "")
         except RuleError as error:
             raise forms.ValidationError(f"{error.rule[:1].upper()}{error.rule[1:]}") from error
 

@@ -63,15 +63,15 @@ class DriveForm(forms.Form):
     use_required_attribute = False
 
 
-FormatSet: type[BaseFormSet] = formset_factory(
+FormatSet: "type[BaseFormSet[FormatForm]]" = formset_factory(
     FormatForm, extra=0, min_num=1, max_num=24, absolute_max=30, validate_max=True, can_delete=True
 )
-DriveSet: type[BaseFormSet] = formset_factory(
+DriveSet: "type[BaseFormSet[DriveForm]]" = formset_factory(
     DriveForm, extra=0, max_num=24, absolute_max=30, validate_max=True, can_delete=True
 )
 
 
-def _rows(lines: BaseFormSet) -> list[dict[str, Any]]:
+def _rows(lines: "BaseFormSet[Any]") -> list[dict[str, Any]]:
     """What was filled in and not struck out, in its order."""
     return [
         {key: value for key, value in form.cleaned_data.items() if key != "DELETE"}
@@ -141,7 +141,9 @@ class BodyForm(GearForm):
 
     def __init__(self, data: Any = None, *, owner: Any, **options: Any) -> None:
         super().__init__(data, owner=owner, **options)
-        self.fields["profiles"].queryset = Profile.objects.filter(owner=owner)
+        profiles = self.fields["profiles"]
+        assert isinstance(profiles, forms.ModelMultipleChoiceField)
+        profiles.queryset = Profile.objects.filter(owner=owner)
         self.asks_more = data.get("more", "") if data is not None else ""
         if data is not None and self.asks_more in ("formats", "drives"):
             data = data.copy()

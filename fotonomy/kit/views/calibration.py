@@ -29,6 +29,7 @@ from fotonomy.kit.calibration import (
     stand_in_isos,
 )
 from fotonomy.kit.models import Body, Profile
+from fotonomy.kit.owner import owner_of
 
 LINES = 4
 SALT = "calibration"
@@ -37,8 +38,8 @@ SALT = "calibration"
 @login_required
 def calibrate(request: HttpRequest, gear_id: int) -> HttpResponse:
     """Measure, look at the fit, and keep it; nothing uploaded is stored."""
-    body = get_object_or_404(Body, pk=gear_id, owner=request.user)
-    profiles = list(body.profiles.all()) or list(Profile.objects.filter(owner=request.user))
+    body = get_object_or_404(Body, pk=gear_id, owner=owner_of(request))
+    profiles = list(body.profiles.all()) or list(Profile.objects.filter(owner=owner_of(request)))
     if not profiles:
         messages.error(request, "The kit has no profile yet: frames are read through one.")
         return redirect("gear-new", "profile")
@@ -127,8 +128,9 @@ def _keep(request: HttpRequest, body: Body) -> HttpResponse:
 @require_GET
 def frame(request: HttpRequest, gear_id: int) -> HttpResponse:
     """One grey frame of the stand-in camera, a PNG of 16 bits."""
-    body = get_object_or_404(Body, pk=gear_id, owner=request.user)
-    profile = get_object_or_404(Profile, name=request.GET.get("profile", ""), owner=request.user)
+    body = get_object_or_404(Body, pk=gear_id, owner=owner_of(request))
+    profiles = Profile.objects.filter(owner=body.owner)
+    profile = get_object_or_404(profiles, name=request.GET.get("profile", ""))
     try:
         iso = parse_iso(request.GET.get("iso", ""))
     except RuleError as error:

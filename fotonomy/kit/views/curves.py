@@ -25,6 +25,7 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.figures.kit.curves import curves_figure
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.kit.models import Profile
+from fotonomy.kit.owner import owner_of
 from fotonomy.kit.services import profile_from_published
 
 MOST_CURVES = 6
@@ -75,7 +76,7 @@ def _level(spec: Spec, stops: float) -> str:
 @require_GET
 def curves(request: HttpRequest) -> HttpResponse:
     """Several curves over each other, with a table to print."""
-    rows = list(Profile.objects.filter(owner=request.user))
+    rows = list(Profile.objects.filter(owner=owner_of(request)))
     asked = set(request.GET.getlist("profile"))
     chosen = [row for row in rows if str(row.pk) in asked] or rows
     shown = chosen[:MOST_CURVES]
@@ -104,7 +105,7 @@ def published(request: HttpRequest) -> HttpResponse:
     chosen, error = request.POST.get("encoding", ""), ""
     if request.method == "POST":
         try:
-            row = profile_from_published(request.user, chosen, published_curve(chosen))
+            row = profile_from_published(owner_of(request), chosen, published_curve(chosen))
             messages.success(
                 request, f"{row} is yours now: set where it clips, its base ISO and its bits."
             )
@@ -126,7 +127,7 @@ def published(request: HttpRequest) -> HttpResponse:
 @require_GET
 def curve_export(request: HttpRequest, gear_id: int, form: str) -> HttpResponse:
     """A curve or a monitoring correction as a file."""
-    row = get_object_or_404(Profile, pk=gear_id, owner=request.user)
+    row = get_object_or_404(Profile, pk=gear_id, owner=owner_of(request))
     spec = row.to_spec()
     name = slugify(row.name) or "curve"
     match form:

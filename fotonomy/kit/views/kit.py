@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.db.models import Count, Q
+from django.db.models import Count, Q, QuerySet
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.safestring import SafeString, mark_safe
@@ -17,6 +17,7 @@ from fotonomy.figures.kit.body import body_figure
 from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.kit.forms.gear import FORMS, MODELS
 from fotonomy.kit.models import Accessory, Body, Gear
+from fotonomy.kit.owner import owner_of
 from fotonomy.kit.services import kit_of, take_in_kit
 from fotonomy.kit.summaries import (
     accessory_words,
@@ -36,7 +37,7 @@ def own_gear(request: HttpRequest, sort: str, gear_id: int) -> Gear:
     """The person's thing of this sort and id; 404 for anybody else's."""
     if sort not in MODELS:
         raise Http404
-    return get_object_or_404(MODELS[sort], pk=gear_id, owner=request.user)
+    return get_object_or_404(MODELS[sort], pk=gear_id, owner=owner_of(request))
 
 
 @login_required
@@ -55,8 +56,10 @@ def kit(request: HttpRequest) -> HttpResponse:
     ]  # fmt: skip
     shown = []
     for key, sort, title, one, words, which in sections:
-        rows = MODELS[sort].objects.filter(which, owner=request.user).order_by("name")
-        rows = rows.annotate(used=Count("setups", distinct=True))
+        rows: QuerySet[Any] = (
+            MODELS[sort].objects.filter(which, owner=owner_of(request)).order_by("name")
+        )
+        rows = rows.order_by("name").annotate(used=Count("setups", distinct=True))
         if sort == "body":
             rows = rows.prefetch_related("profiles")
         items = [(row, words(row), _drawings(row)) for row in rows]
@@ -96,7 +99,7 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
         asked = request.GET.get("sort", "")
         options["initial"] = {"sort": asked if asked in dict(Accessory.SORTS) else Accessory.RING}
     form = FORMS[sort](
-        request.POST or None, files=request.FILES or None, instance=row, owner=request.user,
+        request.POST or None, files=request.FILES or None, instance=row, owner=owner_of(request),
         **options,
     )  # fmt: skip
     if request.method == "POST" and form.is_valid():
@@ -119,7 +122,7 @@ def kit_import(request: HttpRequest) -> HttpResponse:
         messages.error(request, "Choose a kit file first.")
         return redirect("kit")
     try:
-        arrivals = take_in_kit(request.user, read_kit(upload.read(LARGEST_FILE_BYTES + 1)))
+        arrivals = take_in_kit(owner_of(request), read_kit(upload.read(LARGEST_FILE_BYTES + 1)))
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return redirect("kit")
@@ -135,7 +138,7 @@ def kit_import(request: HttpRequest) -> HttpResponse:
 @login_required
 def kit_export(request: HttpRequest) -> HttpResponse:
     """Everything the person owns as a file."""
-    text = write_json(kit_to_data(kit_of(request.user)))
+    text = write_json(kit_to_data(kit_of(owner_of(request))))
     response = HttpResponse(text, content_type="application/json")
     response["Content-Disposition"] = 'attachment; filename="kit.json"'
     return response

@@ -13,6 +13,7 @@ from fotonomy.core.notation.reading import (
     parse_frame_rate,
     parse_quantity,
 )
+from fotonomy.kit.forms.base import ModelForm
 from fotonomy.shoots.mapping import SCHOOLS
 from fotonomy.shoots.models import Shoot
 
@@ -64,7 +65,7 @@ def parse_place_number(low: float, high: float, what: str) -> Callable[[str], fl
     return parse
 
 
-class ShootForm(forms.ModelForm):
+class ShootForm(ModelForm):
     """A shoot: name, date, place and edit frame rate."""
 
     latitude_deg = NotationField(
@@ -112,14 +113,14 @@ class ShootForm(forms.ModelForm):
 
     def clean_time_zone(self) -> str:
         """A name the time zone database knows."""
-        name = self.cleaned_data["time_zone"].strip()
+        name: str = self.cleaned_data["time_zone"].strip()
         if name not in available_timezones():
             raise forms.ValidationError("A time zone name such as Australia/Hobart or UTC")
         return name
 
     def clean_project_fps(self) -> float:
         """At least one frame a second: this is what the edit plays at."""
-        rate = self.cleaned_data["project_fps"]
+        rate: float = self.cleaned_data["project_fps"]
         if not 1 <= rate <= RATE_RANGE_FPS[1]:
             raise forms.ValidationError("Frames a second, such as 25 or 23.976")
         return rate

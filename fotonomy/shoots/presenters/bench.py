@@ -54,7 +54,7 @@ from fotonomy.shoots.presenters.bench_fields import (
 )
 from fotonomy.shoots.presenters.level_lane import LevelView, level_view
 from fotonomy.shoots.presenters.stills_lanes import RunView, lanes_of, run_view
-from fotonomy.shoots.summaries import is_fresh, renew
+from fotonomy.shoots.summaries import fresh, renew
 from fotonomy.standins.monitor import SCOPES, View
 
 
@@ -275,8 +275,10 @@ def row_view(row: Setup, summary: dict[str, Any], current: bool) -> RowView:
 def running_order(shoot: Shoot, here: int) -> list[RowView]:
     """Every setup of a shoot in order; only those that changed are planned again."""
     rows = list(shoot.setups.only("shoot_id", "code", "title", "kind", "planned_time", "summary"))
-    stale = [row.pk for row in rows if not is_fresh(row.summary)]
-    fresh = renew(shoot, stale) if stale else {}
+    known = {row.pk: summary for row in rows if (summary := fresh(row)) is not None}
+    stale = [row.pk for row in rows if row.pk not in known]
+    if stale:
+        known |= renew(shoot, stale)
     for row in rows:
         row.shoot = shoot
-    return [row_view(row, fresh.get(row.pk) or row.summary, row.pk == here) for row in rows]
+    return [row_view(row, known[row.pk], row.pk == here) for row in rows]

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.utils.html import format_html_join
 
 from fotonomy.core.exposure.scales import Offer
@@ -103,7 +103,7 @@ class AboutView:
     @property
     def in_error(self) -> bool:
         """True if something in here is refused, so that it has to be open."""
-        views = (*self.fields, *self.menus, self.notes)
+        views: list[FieldView | MenuView] = [*self.fields, *self.menus, self.notes]
         return bool(self.filters_error) or any(view.error for view in views)
 
 
@@ -128,7 +128,8 @@ class WantsView:
     @property
     def in_error(self) -> bool:
         """True if something in here is refused, so that it has to be open."""
-        views = (*self.menus, *self.fields, *self.limits, *(w.field for w in self.weights))
+        weights = [weight.field for weight in self.weights]
+        views: list[FieldView | MenuView] = [*self.menus, *self.fields, *self.limits, *weights]
         return any(view.error for view in views)
 
 
@@ -145,7 +146,7 @@ def scale_view(name: str, offer: Offer, edit: Edit) -> ScaleView:
     for k in range(at - MARKS_AROUND, at + MARKS_AROUND + 1):
         inside = 0 <= k < len(offer.options)
         option = offer.options[k] if inside else None
-        marks.append(option and Mark(option.text, option.mark, k == offer.index))
+        marks.append(Mark(option.text, option.mark, k == offer.index) if option else None)
     limit = edit.spec.limit_on(name)
     return ScaleView(
         name=name,
@@ -197,8 +198,8 @@ def choice_menu(edit: Edit, row: Setting) -> MenuView:
     if row.name not in SCHOOLS:
         return MenuView(row.name, label, _enum_choices(row.choices, present), error)
     chosen = edit.row.intent.get(row.name)
-    usual = _label(row.choices(getattr(edit.row.shoot, row.name)))
-    own = tuple(Choice(item.value, _label(item), item.value == chosen) for item in row.choices)
+    usual = label_of(row.choices(getattr(edit.row.shoot, row.name)))
+    own = tuple(Choice(item.value, label_of(item), item.value == chosen) for item in row.choices)
     choices = (Choice("", f"as the shoot: {usual}", chosen is None), *own)
     return MenuView(row.name, label, choices, error)
 
@@ -231,7 +232,7 @@ def key_views(kind: Kind) -> tuple[KeyView, ...]:
     )
 
 
-def names_of(model: type[Gear], owner: AbstractBaseUser) -> list[str]:
+def names_of(model: type[Gear], owner: User) -> list[str]:
     """Names of a person's gear of one sort."""
     # Sorted here: on the bench every clause of a query is compiled at every change.
     return sorted(model.objects.filter(owner=owner).order_by().values_list("name", flat=True))
@@ -246,12 +247,13 @@ def choices_of(names: Iterable[str], present: set[str], outside: str = "") -> tu
     )
 
 
-def _label(item: Any) -> str:
+def label_of(item: Any) -> str:
+    """What a member of an enumeration is called: its label, or its value."""
     return str(getattr(item, "label", item.value))
 
 
 def _enum_choices(members: Iterable[Any], present: str) -> tuple[Choice, ...]:
-    return tuple(Choice(item.value, _label(item), item.value == present) for item in members)
+    return tuple(Choice(item.value, label_of(item), item.value == present) for item in members)
 
 
 def _packed_names(edit: Edit, model: type[Gear], names: str) -> list[str]:

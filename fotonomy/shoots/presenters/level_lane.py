@@ -13,7 +13,7 @@ from fotonomy.core.tone.example_scenes import SCENES
 from fotonomy.core.tone.noise import rate_cost_stops
 from fotonomy.core.tone.signal_levels import Tone
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.presenters.bench_fields import Choice, FieldView, MenuView
+from fotonomy.shoots.presenters.bench_fields import Choice, FieldView, MenuView, label_of
 from fotonomy.standins.monitor import View
 
 _ADDED = {Surface.OTHER: "any tone"}
@@ -124,7 +124,7 @@ def _reading_field(edit: Edit, k: int, row: Setting) -> FieldView:
 
 def _reading_menu(k: int, row: Setting, reading: Reading) -> MenuView:
     present = getattr(reading, row.name)
-    choices = tuple(Choice(s.value, str(s.label), s is present) for s in row.choices or ())
+    choices = tuple(Choice(s.value, label_of(s), s is present) for s in row.choices or ())
     return MenuView(f"reading-{k}-{row.name}", row.label, choices, "")
 
 

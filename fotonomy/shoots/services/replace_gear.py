@@ -1,13 +1,16 @@
 """Taking gear out of the kit: where it is used, and what may stand in for it."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any, TypeVar
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import snapshot
-from fotonomy.shoots.models import Setup
+from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.packing import SORTS
 
 # Columns of a setup that name one thing of the kit.
@@ -15,6 +18,7 @@ COLUMNS: dict[type[Gear], str] = {Body: "body", Lens: "lens", Profile: "profile"
 # The list of a shoot's packing a thing stands in.
 PACKED_AS: dict[type[Gear], str] = {model: field for field, _, model in SORTS}
 MOST_NAMED = 12
+Thing = TypeVar("Thing", Accessory, Filter)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,13 +45,19 @@ def use_of(gear: Gear) -> Use:
     if not hasattr(gear, "setups"):
         return Use((), (), optional=True)
     setups = tuple(gear.setups.select_related("shoot").order_by("shoot_id", "position"))
-    others = type(gear).objects.filter(owner=gear.owner).exclude(pk=gear.pk)
-    if isinstance(gear, Filter):
-        # ND is stacked by the bench itself; only other glass is put on one by one.
-        others = others.exclude(kind__in=Filter.KNOB_KINDS)
-    if isinstance(gear, Accessory):
-        others = others.filter(sort=gear.sort)
+    others = _like(gear).filter(owner=gear.owner).exclude(pk=gear.pk)
     return Use(setups, tuple(others), type(gear) not in COLUMNS)
+
+
+def _like(gear: Gear) -> "QuerySet[Any]":
+    """Everything of the sort that can stand where this thing stands."""
+    match gear:
+        case Filter():
+            # ND is stacked by the bench itself; only other glass is put on one by one.
+            return Filter.objects.exclude(kind__in=Filter.KNOB_KINDS)
+        case Accessory():
+            return Accessory.objects.filter(sort=gear.sort)
+    return type(gear).objects.all()
 
 
 @transaction.atomic
@@ -80,7 +90,7 @@ def _repack(gear: Gear, replacement: Gear | None) -> None:
     """Shoots that had packed the thing take the other one along."""
     field = PACKED_AS.get(type(gear))
     if field is not None and replacement is not None:
-        for shoot in gear.shoots.all():
+        for shoot in Shoot.objects.filter(**{field: gear}):
             getattr(shoot, field).add(replacement)
 
 
@@ -90,9 +100,14 @@ def _replace(row: Setup, gear: Gear, replacement: Gear | None) -> None:
         setattr(row, column, replacement)
         row.save()
         return
-    put = row.put_things if isinstance(gear, Accessory) else row.put_filters
-    present = row.things if isinstance(gear, Accessory) else row.filters
-    kept = [thing for thing in present.all() if thing.pk != gear.pk]
-    if replacement is not None and replacement not in kept:
-        kept.append(replacement)
-    put(kept)
+    if isinstance(gear, Accessory):
+        row.put_things(_swapped(row.things.all(), gear, replacement))
+    elif isinstance(gear, Filter):
+        row.put_filters(_swapped(row.filters.all(), gear, replacement))
+
+
+def _swapped(present: Iterable[Thing], gear: Thing, other: Gear | None) -> list[Thing]:
+    kept = [thing for thing in present if thing.pk != gear.pk]
+    if isinstance(other, type(gear)) and other not in kept:
+        kept.append(other)
+    return kept

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from datetime import time
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Max
 
@@ -134,7 +134,7 @@ def move_setup(row: Setup, places: int) -> None:
 
 
 @transaction.atomic
-def import_setup(shoot: Shoot, owner: AbstractBaseUser, given: SetupFile) -> Setup:
+def import_setup(shoot: Shoot, owner: User, given: SetupFile) -> Setup:
     """A setup file as a new setup of this shoot.
 
     Gear the kit has under the same name with the same numbers is used; other gear is

@@ -11,6 +11,7 @@ from urllib.parse import urlencode
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -153,7 +154,7 @@ def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[
 
 @login_required
 @require_GET
-def dry_run_go(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+def dry_run_go(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponseBase:
     """The dry run as it goes: a line of JSON for each stretch, then one with the result."""
     row = own_setup(request, shoot_id, setup_id)
     found = _analysis(row)
@@ -192,7 +193,7 @@ COLUMNS = ("start", "fired_s", "opened_s", "clock", "result", "shutter_s", "iso"
 
 @login_required
 @require_GET
-def dry_run_csv(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+def dry_run_csv(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponseBase:
     """The log of a dry run, one line a start of the remote."""
     row = own_setup(request, shoot_id, setup_id)
     found = _analysis(row)

@@ -12,6 +12,7 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.plan_json import plan_to_data
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
+from fotonomy.kit.owner import owner_of
 from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.lookup import (
@@ -32,7 +33,7 @@ def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
         return redirect(back_to(request, shoot))
     try:
         given = read_setup(upload.read(LARGEST_FILE_BYTES + 1))
-        row = services.import_setup(shoot, request.user, given)
+        row = services.import_setup(shoot, owner_of(request), given)
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return redirect(back_to(request, shoot))

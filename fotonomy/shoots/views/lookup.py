@@ -4,6 +4,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 
+from fotonomy.kit.owner import owner_of
 from fotonomy.shoots.models import Setup, Shoot
 
 # Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
@@ -12,16 +13,16 @@ FRAGMENT_HEADER = "X-Fotonomy-Fragment"
 
 def own_shoot(request: HttpRequest, shoot_id: int) -> Shoot:
     """The person's shoot of this id; 404 for anybody else's."""
-    shoot = get_object_or_404(Shoot, pk=shoot_id, owner=request.user)
-    shoot.owner = request.user
+    shoot = get_object_or_404(Shoot, pk=shoot_id, owner=owner_of(request))
+    shoot.owner = owner_of(request)
     return shoot
 
 
 def own_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
     """The person's setup of this shoot; 404 for anybody else's."""
     rows = Setup.objects.select_related("shoot", "body", "lens", "profile")
-    row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=request.user)
-    row.shoot.owner = request.user
+    row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=owner_of(request))
+    row.shoot.owner = owner_of(request)
     return row
 
 

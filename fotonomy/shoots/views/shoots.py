@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from fotonomy.kit.owner import owner_of
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.lookup import (
@@ -18,7 +19,7 @@ from fotonomy.shoots.views.lookup import (
 def shoot_list(request: HttpRequest) -> HttpResponse:
     """All shoots of the person, newest first."""
     return render(
-        request, "shoots/list.html", {"shoots": Shoot.objects.filter(owner=request.user)}
+        request, "shoots/list.html", {"shoots": Shoot.objects.filter(owner=owner_of(request))}
     )  # fmt: skip
 
 
@@ -27,7 +28,7 @@ def shoot_new(request: HttpRequest) -> HttpResponse:
     """Add a shoot."""
     form = ShootForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        form.instance.owner = request.user
+        form.instance.owner = owner_of(request)
         return redirect(form.save())
     return render(request, "shoots/shoot_form.html", {"form": form, "shoot": None})
 
