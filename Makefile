@@ -23,6 +23,7 @@ demo: run-environment
 test: dev-environment
 	$(DEV)/bin/ruff format --check .
 	$(DEV)/bin/ruff check .
+	$(DEV)/bin/djlint --check --lint --quiet fotonomy
 	$(DEV)/bin/mypy
 	$(DEV)/bin/lint-imports
 	DJANGO_SETTINGS_MODULE=fotonomy.site.settings.testing $(DEV)/bin/python manage.py makemigrations --check --dry-run
@@ -37,3 +38,4 @@ screenshots: dev-environment
 format: dev-environment
 	$(DEV)/bin/ruff check --fix .
 	$(DEV)/bin/ruff format .
+	$(DEV)/bin/djlint --reformat --quiet fotonomy || true

@@ -34,7 +34,7 @@ def empty_kit_of(page: Page) -> None:
         page.get_by_role("link", name="Setups")
     ).first.wait_for()
     for model in (Body, Lens, Filter, Profile):
-        model.objects.all().delete()
+        model.objects.filter(owner__username="rigger").delete()
 
 
 def build_bag(page: Page) -> None:
@@ -108,7 +108,7 @@ def test_a_bag_from_nothing_an_impossible_setup_and_the_way_out(new_page: Any) -
     expect(page.locator(".verdict:visible").first).to_contain_text(re.compile("balanced|close"))
     expect(card).to_contain_text("stands now")
     expect(strip(page, "ND")).to_contain_text("ND 1.5")
-    row = Setup.objects.get()
+    row = Setup.objects.get(shoot__owner__username="rigger")
     assert (row.nd_density, row.lens.name) == (1.5, "Fifty")
 
 

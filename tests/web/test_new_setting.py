@@ -17,6 +17,7 @@ HERE = Path(__file__).parents[2]
 ASKED = """
 import json
 import django
+from lxml import html
 django.setup()
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
@@ -31,15 +32,17 @@ client = Client()
 client.force_login(row.shoot.owner)
 from django.urls import reverse
 bench = reverse("bench", args=[row.shoot_id, row.pk])
-before = client.get(bench).content.decode()
+before = html.fromstring(client.get(bench).content.decode())
+def words(place):
+    return [" ".join(one.text_content().split()) for one in before.xpath(place)]
 client.post(bench, {{"gusts_s": "7 s"}})
 row = Setup.objects.get(pk=row.pk)
 data = setup_to_data(file_of(row, packed_kit(row.shoot)))
 refused = client.post(bench, {{"gusts_s": "99 s"}}).content.decode()
 print(json.dumps({{
-    "field": 'name="gusts_s" value="5 s"' in before,
-    "key": 'data-key="u"' in before,
-    "key list": "<kbd>u</kbd>" in before and ", gusts last</dd>" in before,
+    "field": before.xpath("//input[@name='gusts_s']/@value") == ["5 s"],
+    "key": before.xpath("//input[@name='gusts_s']/@data-key") == ["u"],
+    "key list": "u" in words("//kbd") and any(w.endswith(", gusts last") for w in words("//dd")),
     "stored": row.run["gusts_s"],
     "file": data["setup"]["run"]["gusts_s"],
     "read back": setup_from_data(data).setup.run.gusts_s,

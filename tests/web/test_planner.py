@@ -247,5 +247,5 @@ def test_advice_names_where_a_floating_value_runs_out(demo_client: Any, adze: Se
     table = text_of(page, "//table[@class='floats']")
     # ISO 500 up to the ceiling of 12800 is 4.7 stops, down to 100 2.3.
     assert "ISO floats from 100 to your ceiling 12800" in table
-    assert "4.7 stops2.3 stops" in table
+    assert "4.7 stops 2.3 stops" in " ".join(table.split())
     assert "motion holds the shutter" in text_of(page, "(//section/h3/small)[last()]")
