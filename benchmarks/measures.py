@@ -27,13 +27,17 @@ def times_ms(action: Callable[[int], Any], rounds: int, warm: int = 10) -> list[
     return taken
 
 
-def yardstick_ms() -> float:
+def yardstick_ms(rounds: int = 15) -> float:
     """A plain Python loop: how fast this machine is right now, to read the times by."""
-    return percentile(times_ms(lambda _: sum(k * k for k in range(200_000)), 15, 2), 50)
+    return percentile(times_ms(lambda _: sum(k * k for k in range(200_000)), rounds, 2), 50)
 
 
-def core_plan_ms() -> tuple[list[float], list[float]]:
-    """Planning the demo's setups one by one, and reading one back from JSON beside it."""
+def core_plan_ms() -> tuple[list[float], list[float], float]:
+    """Planning the demo's setups one by one, and reading one back from JSON beside it.
+
+    The third value is the share of the yardstick that a plan costs: both are measured by turns,
+    so that a machine that slows down slows both.
+    """
     from fotonomy.core.plan import plan
     from fotonomy.exchange.schemas import write_json
     from fotonomy.exchange.setup_json import read_setup, setup_to_data
@@ -43,9 +47,14 @@ def core_plan_ms() -> tuple[list[float], list[float]]:
     rows = list(Setup.objects.select_related("shoot__owner"))
     files = [file_of(row, packed_kit(row.shoot)) for row in rows]
     raw = write_json(setup_to_data(files[0])).encode()
-    planned = times_ms(lambda k: plan(files[k % len(files)].setup), 1200, 100)
+    planned, shares = [], []
+    for _ in range(12):
+        yard = yardstick_ms(5)
+        block = times_ms(lambda k: plan(files[k % len(files)].setup), 120, 12)
+        planned += block
+        shares.append(percentile(block, 50) / yard)
     read = times_ms(lambda _: read_setup(raw), 200)
-    return planned, read
+    return planned, read, percentile(shares, 50)
 
 
 def fragment_ms(code: str = "4B") -> list[float]:

@@ -47,9 +47,9 @@ def long_exposure_item(analysis: Analysis) -> ReadoutItem:
     """One frame or several, and who holds the shutter."""
     run = run_of(analysis, LongExposure)
     one = run.frames == 1
-    many = "one frame" if one else analysis.setup.run.combining.label.partition(",")[0]
+    how = "one frame" if one else analysis.setup.run.combining.brief
     return ReadoutItem(
-        "Drive", "single" if one else f"×{run.frames}", "bulb, remote holds" if run.bulb else many
+        "Drive", "single" if one else f"×{run.frames}", "bulb, remote holds" if run.bulb else how
     )
 
 
@@ -62,7 +62,6 @@ def readout(analysis: Analysis, first: ReadoutItem) -> tuple[ReadoutItem, ...]:
     density = n.format_density(setup.nd_density)
     pieces = analysis.stack.said if analysis.stack else ""
     one, two = level.zebra_one, level.zebra_two
-    half = n.format_number(one.half_width_percent or 0, 0)
     items = [
         ReadoutItem("ISO", str(setup.iso), setup.profile.name),
         ReadoutItem(
@@ -70,12 +69,8 @@ def readout(analysis: Analysis, first: ReadoutItem) -> tuple[ReadoutItem, ...]:
             f"ND{density_to_factor(setup.nd_density)}, {pieces}" if pieces else "",
         ),
         ReadoutItem("White", f"{n.format_number(setup.white_k, 0)} K", "lock it"),
-        ReadoutItem(
-            "Zebra 1",
-            f"{n.format_number(one.percent, 0)} ± {half} %",
-            one.meant_for,
-        ),
-        ReadoutItem("Zebra 2", f"{n.format_number(two.percent, 0)} % up", two.meant_for),
+        ReadoutItem("Zebra 1", one.words, one.meant_for),
+        ReadoutItem("Zebra 2", two.words, two.meant_for),
     ]  # fmt: skip
     shutter = ReadoutItem(
         "Shutter", n.format_shutter(setup.shutter) if in_degrees else time,

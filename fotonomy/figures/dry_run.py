@@ -86,7 +86,7 @@ def _gauge(
 
 def _axis(drawing: Drawing, x: Scale, end: float, verdict: Verdict) -> None:
     y = 172.0
-    most = 8 if drawing.width > 500 else 3
+    most = 3 if drawing.narrow else 8
     every = next((s for s in (10, 30, 60, 300, 600, 1800, 3600, 7200, 14_400, 43_200, 86_400,
                               259_200, 864_000) if end / s <= most), 2_592_000)  # fmt: skip
     for k in range(int(end // every) + 1):

@@ -6,6 +6,11 @@ from xml.sax.saxutils import escape, quoteattr
 # Average advance of the two faces at 12 px, in px: enough to tell whether a label fits.
 SANS_PX, MONO_PX = 6.3, 7.3
 
+# The two cuts of every figure, in px, and the width under which a figure lays itself out narrow.
+WIDE, NARROW = 780.0, 350.0
+NARROW_BELOW = 500.0
+CUTS = {"wide": WIDE, "thin": NARROW}
+
 
 def text_width(text: str, mono: bool = False) -> float:
     """About how wide a label comes out, in px at 12 px."""
@@ -49,6 +54,11 @@ class Box:
         )  # fmt: skip
 
 
+def is_narrow(width: float) -> bool:
+    """True for a width in px at which a figure leaves out, or stacks, what stands side by side."""
+    return width < NARROW_BELOW
+
+
 class Drawing:
     """One SVG picture in px, with a title and a description for those who do not see it.
 
@@ -59,6 +69,7 @@ class Drawing:
 
     def __init__(self, width: float, height: float, title: str, description: str) -> None:
         self.width, self.height = width, height
+        self.narrow = is_narrow(width)
         said = quoteattr(f"{title}. {description}")
         self.parts = [
             f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {_number(width)} '
@@ -134,9 +145,6 @@ class Drawing:
 def _number(value: float) -> str:
     text = f"{value:.1f}"
     return text[:-2] if text.endswith(".0") else text
-
-
-WIDE, NARROW = 780.0, 350.0
 
 
 def label_within(

@@ -154,13 +154,16 @@ def test_chips_flying_before_a_50_mm_lens() -> None:
 
 
 @given(st.floats(0, 50), st.floats(0.05, 1), st.floats(10, 200))
-def test_smear_and_gap_make_the_step(speed: float, share: float, fps: float) -> None:
+def test_smear_and_gap_are_the_way_open_and_the_way_closed(
+    speed: float, share: float, fps: float
+) -> None:
     moved = motion(
         field_m=3.0, speed_m_s=speed, time_s=share / fps, capture_fps=fps, project_fps=25,
         width_px=1000,
     )  # fmt: skip
-    assert moved.gap_percent is not None
-    assert moved.smear_percent + moved.gap_percent == pytest.approx(moved.step_percent, abs=1e-9)
+    # Metres travelled while the shutter is open and while it is closed, of the field's three.
+    assert moved.smear_percent == pytest.approx(100 * speed * share / fps / 3, abs=1e-9)
+    assert moved.gap_percent == pytest.approx(100 * speed * (1 - share) / fps / 3, abs=1e-9)
 
 
 def test_nothing_moves_and_single_frames() -> None:

@@ -325,3 +325,23 @@ def test_a_shorter_clip_is_as_short_as_the_battery_lasted() -> None:
     shorter = lesson.fixes[-1].changes[0].value
     assert shorter <= verdict.clip_s
     assert carried_out(replace(weak, wanted_screen_s=shorter))[1].clean
+
+
+def test_a_card_that_falls_behind_is_replaced_by_the_fastest_only() -> None:
+    # 25 MB raw files every half second onto 20 MB/s: the buffer fills. 50 MB/s would just do.
+    slow = replace(CARD, write_mb_s=20.0)
+    others = tuple(
+        Card(name=f"V{speed:.0f}", size_gb=128, write_mb_s=speed) for speed in (10.0, 60.0, 90.0)
+    )
+    spec = interval(devices=(PLAIN, slow, CELL), frame_rate=2.0, shutter=Shutter(time_s=0.1),
+                    packed_devices=others)  # fmt: skip
+    dry, verdict = carried_out(spec)
+    assert dict(verdict.lost).keys() == {Lost.BUFFER}
+
+    def cards(given: Setup) -> list[str]:
+        (lesson,) = taught_by(given, dry, verdict)
+        return [name for fix in lesson.fixes for name in ("V10", "V60", "V90") if name in fix.label]
+
+    assert cards(spec) == ["V90"]
+    # A slower one is no way out, and with nothing packed none is named.
+    assert cards(replace(spec, packed_devices=others[:1])) == []

@@ -333,4 +333,6 @@ def test_reading_a_table_names_the_line() -> None:
     semicolons = "stops;percent\n" + "\n".join(f"{k},0;{10 + 5 * (k + 8)},5" for k in range(-8, 8))
     curve = read_table(semicolons.encode(), "a.csv", "a", False)
     assert float(encode(curve, 0.18)) == pytest.approx(0.505)
-    assert json.dumps(list(curve.linear))
+    # Whole stops from grey, as plain numbers that JSON can hold.
+    stops = range(-8, 8)
+    assert json.loads(json.dumps(list(curve.linear))) == pytest.approx([0.18 * 2**s for s in stops])

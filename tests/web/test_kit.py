@@ -53,7 +53,7 @@ RING = {"name": "Ring", "sort": "step_ring", "lens_mm": "67", "filter_mm": "77 m
 def test_add_show_and_change(demo_client: Any, sort: str, fields: dict, model: Any) -> None:
     assert demo_client.post(f"/kit/{sort}/new/", fields).status_code == 302
     row = model.objects.get(name=fields["name"])
-    row.to_spec()
+    spec, before = row.to_spec(), model.objects.filter(pk=row.pk).values().get()
     assert fields["name"] in demo_client.get("/kit/").content.decode()
     page = html.fromstring(demo_client.get(f"/kit/{sort}/{row.pk}/").content.decode())
     shown = {field.get("name"): field.get("value", "") for field in page.xpath("//form//input")}
@@ -63,9 +63,8 @@ def test_add_show_and_change(demo_client: Any, sort: str, fields: dict, model: A
     }
     again = {**{k: v for k, v in shown.items() if k in fields}, **chosen}
     assert demo_client.post(f"/kit/{sort}/{row.pk}/", again).status_code == 302
-    assert model.objects.filter(pk=row.pk).values().get() == model.objects.filter(
-        name=fields["name"]
-    ).values().get()  # fmt: skip
+    assert model.objects.filter(pk=row.pk).values().get() == before
+    assert model.objects.get(pk=row.pk).to_spec() == spec
 
 
 WRONG = [

@@ -156,7 +156,8 @@ def scene_means(readings: tuple[Reading, ...]) -> SceneMeans:
 class Claim:
     """One meter: what it shows now, and what it would show with the target met.
 
-    Zero means it is content; ``points_at_stops`` is the exposure over nominal it asks for.
+    Zero means it is content; ``points_at_stops`` is the exposure over nominal it asks for;
+    ``agrees`` is true where it asks for the target itself, or near enough.
     """
 
     name: str
@@ -164,6 +165,7 @@ class Claim:
     at_target_stops: float
     points_at_stops: float
     advice: str
+    agrees: bool
 
 
 def claims(readings: tuple[Reading, ...], level: Level) -> tuple[Claim, ...]:
@@ -182,9 +184,10 @@ def claims(readings: tuple[Reading, ...], level: Level) -> tuple[Claim, ...]:
 
 def _claim(name: str, asks: float, level: Level) -> Claim:
     at_target = level.target_stops - asks
-    said = n.format_signed(at_target)
-    if abs(at_target) <= c.TOLERABLE_WITHIN_STOPS:
-        advice = "agrees with the target"
-    else:
-        advice = f"leave it at {said}: that is the target"
-    return Claim(name, level.exposure_stops - asks, at_target, asks, advice)
+    agrees = abs(at_target) <= c.TOLERABLE_WITHIN_STOPS
+    advice = (
+        "agrees with the target"
+        if agrees
+        else f"leave it at {n.format_signed(at_target)}: that is the target"
+    )
+    return Claim(name, level.exposure_stops - asks, at_target, asks, advice, agrees)

@@ -43,6 +43,8 @@ def reach(analysis: Analysis) -> Iterator[Finding]:
 class DepthOffer:
     """The iris that holds the wanted depth, what balances it, and the stops still missing.
 
+    ``balanced_by`` says what else moves, empty where nothing does.
+
     ``left_stops`` is the exposure error then: within a third of a stop the light allows it,
     negative is too little light.
     """
@@ -50,6 +52,7 @@ class DepthOffer:
     iris: Option
     fix: Fix
     left_stops: float
+    balanced_by: str = ""
 
     @property
     def allowed(self) -> bool:
@@ -73,7 +76,7 @@ def depth_offer(analysis: Analysis) -> DepthOffer | None:
     # What is held stays where it is: the light has to allow it as it stands.
     free = fx.exposure_fixes(analysis, error + price, settled=analysis.setup.held | {"iris"})
     fix = fx.fix_to(analysis, "iris", option, free[0] if free else None)
-    return DepthOffer(option, fix, error + fix.price_stops)
+    return DepthOffer(option, fix, error + fix.price_stops, free[0].label if free else "")
 
 
 def depth(analysis: Analysis) -> Iterator[Finding]:

@@ -205,7 +205,7 @@ def _note_motion(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) ->
         note(slower, f"{rate}{'' if b.setup.frame_rate < 1 else ' fps'} for {was}")
     if abs(_off_look(b.setup) - _off_look(a.setup)) >= 0.3:
         angle = n.format_number(b.setup.shutter.degrees(b.setup.frame_rate))
-        school = b.setup.intent.look.label.split(" (")[0]
+        school = b.setup.intent.look.brief
         note(_off_look(b.setup) < _off_look(a.setup), f"{angle}° where you want {school}")
     if a.motion.crossing_s is None or _near(a.motion.smear_percent, b.motion.smear_percent):
         return
@@ -300,7 +300,7 @@ def _why_shutter(analysis: Analysis) -> str:
     words = []
     if not target.records_stills:
         angle = target.shutter.degrees(target.frame_rate)
-        words.append(f"{n.format_number(angle)}° for {intent.look.label.split(' (')[0]}")
+        words.append(f"{n.format_number(angle)}° for {intent.look.brief}")
     if target.lamps and analysis.flicker.safe and not target.single_frame:
         words.append("steady under the lamps")
     if moved.crossing_s is not None and (intent.freeze_px or intent.smear_percent):

@@ -22,11 +22,14 @@ class Look(StrEnum):
 
     @property
     def label(self) -> str:
-        """The school in words."""
-        return {
-            "half_period": "half period (180°)", "crisp": "crisp (90° or less)",
-            "open": "open (towards 360°)",
-        }[self.value]  # fmt: skip
+        """The school in words, with its angle."""
+        angle = {"half_period": "180°", "crisp": "90° or less", "open": "towards 360°"}
+        return f"{self.brief} ({angle[self.value]})"
+
+    @property
+    def brief(self) -> str:
+        """The school alone."""
+        return {"half_period": "half period", "crisp": "crisp", "open": "open"}[self.value]
 
 
 class Handheld(StrEnum):

@@ -73,6 +73,11 @@ class Combining(StrEnum):
         }[self.value]  # fmt: skip
 
     @property
+    def brief(self) -> str:
+        """In two words, for the row of what is set."""
+        return "combined later" if self is Combining.LATER else self.label
+
+    @property
     def in_camera(self) -> bool:
         """True where the camera has to do it, and forgets the setting after each use."""
         return self in (Combining.ADDITIVE, Combining.AVERAGE)

@@ -9,6 +9,7 @@ import numpy as np
 
 from fotonomy.core.curves.transfer_functions import encode
 from fotonomy.core.gear.profile import LevelScale, Profile
+from fotonomy.core.notation.writing import format_number
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.readings import Reading, key_of
 
@@ -48,6 +49,22 @@ class Zebra:
     percent: float
     half_width_percent: float | None
     meant_for: str
+
+    @property
+    def words(self) -> str:
+        """What one sets: "52 ± 2 %" or "92 % up"."""
+        return self._said(" %")
+
+    @property
+    def brief(self) -> str:
+        """The same beside a scale that bears the unit: "52 ± 2" or "92 up"."""
+        return self._said("")
+
+    def _said(self, unit: str) -> str:
+        percent = format_number(self.percent, 0)
+        if self.half_width_percent is None:
+            return f"{percent}{unit} up"
+        return f"{percent} ± {format_number(self.half_width_percent, 0)}{unit}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,10 +7,9 @@ from math import log2
 from fotonomy.core.gear.body import Body, RecordingFormat, ShutterStyle
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.writing import format_number, format_time
-from fotonomy.figures.svg import WIDE, Drawing, Scale, shortened, text_width
+from fotonomy.figures.svg import WIDE, Drawing, Scale, is_narrow, shortened, text_width
 
 ROW, NAMES_PX = 30.0, 196.0
-BREAK = 500.0
 
 
 def body_words(body: Body) -> str:
@@ -32,7 +31,7 @@ def body_figure(body: Body, profiles: tuple[Profile, ...] = (), width: float = W
 
     Kept by value: a kit page shows every body, and they seldom change.
     """
-    narrow = width < BREAK
+    narrow = is_narrow(width)
     left = 0.0 if narrow else NAMES_PX
     step = 54.0 if narrow else ROW
     lanes = len(body.formats)

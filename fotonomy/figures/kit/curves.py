@@ -8,7 +8,7 @@ from fotonomy.core.curves.transfer_functions import encode
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.writing import format_number
 from fotonomy.core.tone.signal_levels import headroom_stops
-from fotonomy.figures.svg import WIDE, Box, Drawing, Scale, shortened, text_width
+from fotonomy.figures.svg import WIDE, Box, Drawing, Scale, is_narrow, shortened, text_width
 
 HEIGHT, TOP, BOTTOM = 380.0, 12.0, 352.0
 DARKEST = -9
@@ -36,7 +36,7 @@ def curves_figure(profiles: tuple[Profile, ...], width: float = WIDE) -> str:
         drawing.line(x.start, y(tick), x.end, y(tick), "grid")
         if tick % 20 == 0:
             drawing.label(x.start - 6, y(tick) + 4, f"{tick} %", "tick end")
-    every = 1 if width > 500 else 2
+    every = 2 if is_narrow(width) else 1
     for stop in range(DARKEST, int(x.high) + 1, every):
         word = "grey" if stop == 0 else f"{stop:+d}".replace("-", "−")
         drawing.line(x(stop), TOP, x(stop), BOTTOM, "target-line" if stop == 0 else "grid")

@@ -6,7 +6,7 @@ import numpy as np
 
 from fotonomy.core.notation.writing import format_compact, format_number
 from fotonomy.core.tone.photon_transfer import Fit
-from fotonomy.figures.svg import WIDE, Drawing, Scale
+from fotonomy.figures.svg import WIDE, Drawing, Scale, is_narrow
 
 HEIGHT, TOP, BOTTOM = 300.0, 14.0, 262.0
 
@@ -31,7 +31,7 @@ def transfer_figure(fit: Fit, width: float = WIDE) -> str:
         floor(log2(signals.min())) - 0.3,
         log2(most) + 0.1,
         56,
-        width - 90 if width > 500 else width - 14,
+        width - 14 if is_narrow(width) else width - 90,
     )
     ends = [fit.noise_at(group.iso, most) for group in fit.groups]
     low, high = floor(log2(noises.min())) - 0.3, log2(max(ends)) + 0.6
@@ -54,7 +54,7 @@ def transfer_figure(fit: Fit, width: float = WIDE) -> str:
             drawing.circle(x(log2(group.signal)), y(log2(group.variance) / 2), 3.2, "tone key-tone")
         at = max(line[-1][1] + 4, last + 14)
         last = at
-        if width > 500:
+        if not drawing.narrow:
             drawing.label(line[-1][0] + 6, at, f"ISO {iso}", "by-bar")
         else:
             drawing.label(line[-1][0] - 4, line[-1][1] - 6, f"ISO {iso}", "small end")

@@ -9,12 +9,19 @@ from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
 TOP, FOOT = 14.0, 128.0
 
 
+UNKNOWN = "the card's speed or the buffer is not known"
+
+
+def _frames_words(burst: Burst) -> str:
+    frames = format_number(burst.present.frames_a_burst, 0)
+    return f"{frames} frames in {format_number(burst.lasts_s, 2)} s"
+
+
 def buffer_words(burst: Burst) -> str:
     """The buffer of a burst in words."""
-    one = burst.present
-    frames = f"{format_number(one.frames_a_burst, 0)} frames in {format_number(burst.lasts_s, 2)} s"
+    one, frames = burst.present, _frames_words(burst)
     if one.buffer is None:
-        return f"{frames}; the card's speed or the buffer is not known"
+        return f"{frames}; {UNKNOWN}"
     clears = "never clears" if one.clears_s is None or not isfinite(one.clears_s) else (
         f"writes {format_number(one.clears_s)} s after"
     )  # fmt: skip
@@ -28,8 +35,8 @@ def buffer_figure(burst: Burst, width: float = WIDE) -> str:
     drawing = Drawing(width, 176, "Buffer", buffer_words(burst))
     one = burst.present
     if one.buffer is None:
-        first, _, why = buffer_words(burst).partition("; ")
-        for k, words in enumerate((first, why, "put a card with its speed on the camera")):
+        said = (_frames_words(burst), UNKNOWN, "put a card with its speed on the camera")
+        for k, words in enumerate(said):
             drawing.label(0, 40 + 20 * k, words, "caption")
         return drawing.render()
     buffer, lasts = one.buffer, burst.lasts_s
@@ -60,7 +67,7 @@ def buffer_figure(burst: Burst, width: float = WIDE) -> str:
     frames = f"{format_number(one.frames_a_burst, 0)} frames a burst"
     hour = (f"{format_number(one.frames_an_hour, 0)} frames, "
             f"{format_number(one.gb_an_hour)} GB an hour of such bursts")  # fmt: skip
-    drawing.label(0, 170, f"{frames}; {hour}" if width > 500 else frames, "figures")
+    drawing.label(0, 170, frames if drawing.narrow else f"{frames}; {hour}", "figures")
     return drawing.render()
 
 

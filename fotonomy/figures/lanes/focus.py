@@ -5,9 +5,8 @@ from math import ceil, floor, inf, log10
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings.focus import depth_offer
 from fotonomy.core.notation.writing import format_iris, format_length, format_number, format_stops
-from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, text_width
+from fotonomy.figures.svg import WIDE, Drawing, Scale, is_narrow, label_within, text_width
 
-BREAK = 500.0
 # The side view in px: where the ground lies, and the subject above it.
 GROUND, TALL, CAMERA_PX = 88.0, 54.0, 34.0
 LEAST_SHARP_PX = 60.0
@@ -80,9 +79,7 @@ def _allowed(analysis: Analysis) -> str:
         return ", beyond this lens"
     if not offer.allowed:
         return f": the light is {format_stops(offer.left_stops)} short of it"
-    # The fix says the iris first, then what balances it.
-    others = offer.fix.label.partition(" with ")[2]
-    return f": the light allows it{' with ' + others if others else ''}"
+    return f": the light allows it{' with ' + offer.balanced_by if offer.balanced_by else ''}"
 
 
 def blur_words(analysis: Analysis) -> str:
@@ -94,7 +91,7 @@ def blur_words(analysis: Analysis) -> str:
 
 def focus_figure(analysis: Analysis, width: float = WIDE) -> str:
     """Side view and frame as SVG, ``width`` px wide."""
-    narrow = width < BREAK
+    narrow = is_narrow(width)
     said = ". ".join((focus_words(analysis), blur_words(analysis), *focus_notes(analysis)))
     drawing = Drawing(width, 268 if narrow else 146, "Focus", said)
     end = width if narrow else width - FRAME_PX - 30

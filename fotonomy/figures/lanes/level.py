@@ -11,7 +11,7 @@ from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.writing import format_number, format_signed
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.signal_levels import Level, Tone
-from fotonomy.figures.svg import WIDE, Box, Drawing, Scale, shortened, text_width
+from fotonomy.figures.svg import WIDE, Box, Drawing, Scale, is_narrow, shortened, text_width
 
 HEIGHT, TOP, BOTTOM = 216.0, 12.0, 190.0
 DARKEST = -8
@@ -33,7 +33,7 @@ def axes_of(level: Level, width: float) -> Axes:
     top = 10.0 * ceil(max(100.0, level.clip_percent) / 10)
     # A tone far outside is drawn at the edge, with its true figures beside it.
     return Axes(
-        Scale(DARKEST, brightest, 44, width - 66 if width > 500 else width - 10),
+        Scale(DARKEST, brightest, 44, width - 10 if is_narrow(width) else width - 66),
         Scale(0, top, BOTTOM, TOP),
         brightest,
         top,
@@ -78,7 +78,7 @@ def level_figure(
         if end - axes.x.start > 48:
             drawing.label(axes.x.start + 5, TOP + 12, "drowns", "drown-word")
     drawing.paste(_ground(setup.profile, level.headroom_stops, axes, width))
-    if width > 500:
+    if not drawing.narrow:
         _zebras(drawing, axes, level)
     _tones(drawing, axes, level)
     return drawing.render()
@@ -92,7 +92,7 @@ def _grid(drawing: Drawing, axes: Axes, headroom_stops: float) -> None:
     for percent in range(0, int(axes.top_percent) + 1, 20):
         drawing.line(x.start, y(percent), x.end, y(percent), "grid")
         drawing.label(x.start - 6, y(percent) + 4, f"{percent} %", "tick end")
-    every = 1 if drawing.width > 500 else 2
+    every = 2 if drawing.narrow else 1
     for stop in range(DARKEST, axes.brightest + 1, every):
         word = "grey" if stop == 0 else f"{stop:+d}".replace("-", "−")
         drawing.label(x(stop), BOTTOM + 16, word,
@@ -104,12 +104,10 @@ def _zebras(drawing: Drawing, axes: Axes, level: Level) -> None:
     half = one.half_width_percent or 0.0
     top, foot = axes.y(one.percent + half), axes.y(one.percent - half)
     drawing.rect(axes.x.end, top, 8, foot - top, "zebra")
-    words = f"{format_number(one.percent, 0)} ± {format_number(half, 0)}"
-    drawing.label(axes.x.end + 12, (top + foot) / 2 + 4, words, "tick")
+    drawing.label(axes.x.end + 12, (top + foot) / 2 + 4, one.brief, "tick")
     drawing.rect(axes.x.end, axes.y(axes.top_percent), 8,
                  axes.y(two.percent) - axes.y(axes.top_percent), "zebra")  # fmt: skip
-    drawing.label(axes.x.end + 12, axes.y(two.percent) + 4,
-                  f"{format_number(two.percent, 0)} +", "tick")  # fmt: skip
+    drawing.label(axes.x.end + 12, axes.y(two.percent) + 4, two.brief, "tick")
 
 
 def _tones(drawing: Drawing, axes: Axes, level: Level) -> None:

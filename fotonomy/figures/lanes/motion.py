@@ -11,14 +11,13 @@ from fotonomy.core.notation.writing import (
     format_number,
     format_time,
 )
-from fotonomy.figures.svg import WIDE, Drawing, shortened
+from fotonomy.figures.svg import WIDE, Drawing, is_narrow, shortened
 
 ZOOMS = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)
 # On the strip a step is at least this wide, so that its parts can be told apart.
 LEAST_STEP_PX = 26.0
 MOST_MARKS = 48
 # Narrower drawings put one thing a line.
-BREAK = 500.0
 SHAPES = {
     Cadence.STILL: "■", Cadence.COMFORTABLE: "▲", Cadence.BORDERLINE: "◆", Cadence.STROBING: "✕",
 }  # fmt: skip
@@ -121,7 +120,7 @@ def _flicker_kind(analysis: Analysis) -> str:
 def motion_figure(analysis: Analysis, width: float = WIDE) -> str:
     """Shutter and cadence as SVG, ``width`` px wide."""
     said = f"{motion_words(analysis)}. {crossing_words(analysis)}. {flicker_words(analysis)}"
-    narrow = width < BREAK
+    narrow = is_narrow(width)
     drawing = Drawing(width, 182 if narrow else 128, "Motion", said)
     _shutter(drawing, analysis)
     if narrow:
@@ -138,7 +137,7 @@ def _shutter(drawing: Drawing, analysis: Analysis) -> None:
         drawing.rect(0, 2, drawing.width, 20, "open")
         drawing.label(8, 16, f"one frame, open {format_time(setup.time_s)}", "in-bar on-gives")
         return
-    count = 8 if drawing.width > BREAK else 4
+    count = 4 if drawing.narrow else 8
     cell = drawing.width / count
     share = min(1.0, setup.time_s * setup.frame_rate)
     for frame in range(count):
@@ -169,15 +168,15 @@ def _cadence(drawing: Drawing, analysis: Analysis, top: float) -> None:
         _mark(drawing, k * step, smear, top, tall)
     y, parts = top + tall + 17, motion_parts(analysis)
     shown = "" if zoom == 1 else f"1/{zoom} of the frame width shown; "
-    first = ", ".join(parts[: 2 if drawing.width < BREAK else 3])
+    first = ", ".join(parts[: 2 if drawing.narrow else 3])
     drawing.label(0, y, shortened(first, drawing.width, mono=True), "figures")
-    if drawing.width < BREAK:
+    if drawing.narrow:
         y += 17
         drawing.label(0, y, ", ".join(parts[2:]), "figures")
     # The guide judges moving pictures; stills are looked at one by one.
     if not analysis.setup.records_stills:
         drawing.label(drawing.width, y, verdict, f"verdict end {KINDS[moved.cadence]}")
-    if drawing.width < BREAK and zoom > 1:
+    if drawing.narrow and zoom > 1:
         drawing.label(0, y + 17, shown.rstrip("; "), "caption")
         y, shown = y + 17, ""
     crossing = shortened(shown + crossing_words(analysis), drawing.width)

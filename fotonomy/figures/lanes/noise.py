@@ -8,7 +8,7 @@ import numpy as np
 from fotonomy.core.notation.writing import format_compact, format_stops
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.noise import Noise, NoiseModel
-from fotonomy.figures.svg import WIDE, Drawing, Scale, text_width
+from fotonomy.figures.svg import WIDE, Drawing, Scale, is_narrow, text_width
 
 HEIGHT, TOP, BOTTOM = 150.0, 12.0, 126.0
 
@@ -50,7 +50,7 @@ def _ground(
         if (stop - ceil(y.low)) % every == 0:
             drawing.line(x.start, y(stop), x.end, y(stop), "grid")
             drawing.label(x.start - 6, y(stop) + 4, format_compact(100 * 2.0**stop), "tick end")
-    step = 2 if width < 500 else 1
+    step = 2 if is_narrow(width) else 1
     for stop in range(ceil(x.low), floor(x.high) + 1, step):
         drawing.label(x(stop), BOTTOM + 16, format_compact(100 * 2.0**stop), "tick middle")
     drawing.line(x.start, limit, x.end, limit, "limit-line")

@@ -71,7 +71,7 @@ def ramp_figure(ramp: RampPlan, floating: RampPlan | None, width: float = WIDE) 
         _settings(drawing, x, ramp)
     words = "amber: the light; ink: what the settings are right for"
     dashed = "; dashed: the camera left to float" if floating is not None else ""
-    drawing.label(0, 184, words + dashed if width > 500 else words, "caption small")
+    drawing.label(0, 184, words if drawing.narrow else words + dashed, "caption small")
     return drawing.render()
 
 
@@ -115,7 +115,7 @@ def _grid(
         if ev % step == 0:
             drawing.line(x.start, y(ev), x.end, y(ev), "grid")
             drawing.label(x.start - 5, y(ev) + 4, f"EV {ev}".replace("-", "−"), "tick end small")
-    most = MOST_TICKS if drawing.width > 500 else 4
+    most = 4 if drawing.narrow else MOST_TICKS
     every = next((s for s in (60, 300, 600, 900, 1800, 3600, 7200, 14_400, 43_200, 86_400, 604_800)
                   if end / s <= most), 2_592_000)  # fmt: skip
     for k in range(int(end // every) + 1):

@@ -2,7 +2,7 @@
 
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.notation.writing import format_length, format_number, format_time
-from fotonomy.figures.svg import WIDE, Drawing, shortened
+from fotonomy.figures.svg import WIDE, Drawing, is_narrow, shortened
 
 ROW, BAR = 20.0, 13.0
 NAMES_PX, WORDS_PX = 112.0, 150.0
@@ -11,7 +11,7 @@ NAMES_PX, WORDS_PX = 112.0, 150.0
 def passing_figure(analysis: Analysis, width: float = WIDE) -> str:
     """Smear of three distances as bars of the frame width, as SVG."""
     passing, rule = analysis.shake.passing, analysis.shake.rolling_rule_s
-    narrow = width < 500
+    narrow = is_narrow(width)
     room = width - NAMES_PX - (92.0 if narrow else WORDS_PX)
     most = max(100.0, *(one.smear_percent for one in passing)) if passing else 100.0
     rule_words = "" if rule is None else (

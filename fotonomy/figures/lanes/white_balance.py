@@ -3,7 +3,7 @@
 from fotonomy.core.findings.white_balance import MIXED_SEEN_MIRED
 from fotonomy.core.notation.writing import format_number, format_signed
 from fotonomy.core.tone.white_balance import SOURCES, Source, White, mired
-from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within
+from fotonomy.figures.svg import WIDE, Drawing, Scale, is_narrow, label_within
 
 HEIGHT, LINE = 104.0, 58.0
 # Candle to blue hour, with room beyond.
@@ -35,7 +35,7 @@ def white_figure(white: White, width: float = WIDE) -> str:
     def at(kelvin: float) -> float:
         return x(min(max(mired(kelvin), RANGE_MIRED[0]), RANGE_MIRED[1]))
 
-    names = NAMED[:: 2 if width < 500 else 1]
+    names = NAMED[:: 2 if is_narrow(width) else 1]
     drawing.line(x.start, LINE, x.end, LINE, "ground")
     for name in names:
         drawing.line(at(SOURCES[name]), LINE, at(SOURCES[name]), LINE + 6, "ground")

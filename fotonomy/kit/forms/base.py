@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Any
 from django import forms
 
 from fotonomy.core.errors import RuleError
+from fotonomy.kit.forms.fields import ParsedField
 
 # Generic for the type checker only: the instance is whatever model the form's Meta names.
 if TYPE_CHECKING:
@@ -27,6 +28,15 @@ class GearForm(ModelForm):
         if twin.exclude(pk=self.instance.pk).exists():
             raise forms.ValidationError("You have one of this name already")
         return name
+
+    def clean(self) -> dict[str, Any]:
+        """What was left as it was shown keeps its value to the last digit."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        changed = set(self.changed_data)
+        for name in data.keys() & self.initial.keys() - changed:
+            if isinstance(self.fields[name], ParsedField):
+                data[name] = self.initial[name]
+        return data
 
     def _post_clean(self) -> None:
         super()._post_clean()  # type: ignore[misc]  # Django's own hook, not in the stubs

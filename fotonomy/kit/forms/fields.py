@@ -42,6 +42,10 @@ class ParsedField(forms.CharField):
     def prepare_value(self, value: Any) -> Any:
         return value if isinstance(value, str) or value is None else self.show(value)
 
+    def has_changed(self, initial: Any, data: Any) -> bool:
+        """True if the text is not what was shown: a rounded number that was left alone stays."""
+        return (data or "").strip() != (self.prepare_value(initial) or "")
+
     def validate(self, value: Any) -> None:
         """The parser has the last word."""
 

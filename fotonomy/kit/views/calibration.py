@@ -17,7 +17,7 @@ from fotonomy.core.notation.reading import parse_iso
 from fotonomy.core.tone.noise import noise_model
 from fotonomy.exchange.pictures import write_png
 from fotonomy.figures.kit.photon_transfer import transfer_figure
-from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.figures.svg import CUTS
 from fotonomy.kit.calibration import (
     Measured,
     Pair,
@@ -105,7 +105,7 @@ def _result(
         "words": words,
         # Markup from our own figure; it draws numbers only.
         "figures": [(cut, mark_safe(transfer_figure(found, width)))
-                    for cut, width in (("wide", WIDE), ("thin", NARROW))],
+                    for cut, width in CUTS.items()],
         "payload": signing.dumps({"body": body.pk, "columns": columns, "words": words}, salt=SALT),
     }  # fmt: skip
 

@@ -23,7 +23,7 @@ from fotonomy.exchange.curve_files import write_correction, write_csv, write_cub
 from fotonomy.exchange.encodings import published_curve, published_names
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.figures.kit.curves import curves_figure
-from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.figures.svg import CUTS
 from fotonomy.kit.models import Profile
 from fotonomy.kit.owner import owner_of
 from fotonomy.kit.services import profile_from_published
@@ -91,10 +91,7 @@ def curves(request: HttpRequest) -> HttpResponse:
             for k, stop in enumerate(STOPS)
         ],
         # Markup from our own figure, which escapes what a person typed.
-        "figures": [
-            (cut, mark_safe(curves_figure(specs, width)))
-            for cut, width in (("wide", WIDE), ("thin", NARROW))
-        ],
+        "figures": [(cut, mark_safe(curves_figure(specs, width))) for cut, width in CUTS.items()],
     }
     return render(request, "kit/curves.html", context)
 

@@ -14,7 +14,7 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.figures.kit.body import body_figure
-from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.figures.svg import CUTS
 from fotonomy.kit.forms.gear import FORMS, MODELS
 from fotonomy.kit.models import Accessory, Body, Gear
 from fotonomy.kit.owner import owner_of
@@ -74,8 +74,7 @@ def _drawings(row: Gear) -> list[tuple[str, SafeString]]:
     profiles = tuple(profile.to_spec() for profile in row.profiles.all())
     # Markup from our own figure, which escapes what a person typed.
     return [
-        (cut, mark_safe(body_figure(row.to_spec(), profiles, width)))
-        for cut, width in (("wide", WIDE), ("thin", NARROW))
+        (cut, mark_safe(body_figure(row.to_spec(), profiles, width))) for cut, width in CUTS.items()
     ]
 
 

@@ -281,7 +281,7 @@ def _marks(spec: core.Setup) -> tuple[str, str]:
     """Both zebras as one sets them."""
     target = placing(spec.intent.exposing, spec.profile, spec.readings).offset_stops
     one, two, _ = monitor_marks(spec.profile, spec.readings, target, spec.intent.exposing)
-    return f"{one.percent:.0f} ± {one.half_width_percent:.0f} %", f"{two.percent:.0f} %"
+    return one.words, f"{two.percent:.0f} %"
 
 
 def _monitor_moves(before: tuple[str, str], after: tuple[str, str]) -> str:

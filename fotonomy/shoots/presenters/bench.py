@@ -33,7 +33,7 @@ from fotonomy.figures.lanes.ramp import ramp_figure, ramp_words
 from fotonomy.figures.lanes.travelling_smear import passing_figure
 from fotonomy.figures.lanes.white_balance import white_figure
 from fotonomy.figures.monitor.scopes import scope_marks
-from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.figures.svg import CUTS
 from fotonomy.shoots.editing.apply import Edit
 from fotonomy.shoots.mapping import starts_of
 from fotonomy.shoots.models import Setup, Shoot
@@ -148,9 +148,6 @@ def _ramp_words(planned: Plan) -> str:
         return "the light stays as it is: say what it will be, or take it from the sun"
     words = ramp_words(run.ramp)
     return words if run.floating is None else f"{words}. Left to float: {ramp_words(run.floating)}"
-
-
-CUTS = {"wide": WIDE, "thin": NARROW}
 
 
 def _ramp_figure(analysis: Analysis, width: float) -> str:

@@ -17,7 +17,6 @@ from fotonomy.figures.lanes.clip import clip_words
 from fotonomy.figures.lanes.focus import focus_words
 from fotonomy.figures.lanes.motion import motion_words
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
-from fotonomy.figures.svg import NARROW, WIDE
 from fotonomy.shoots.mapping import packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.bench_fields import Choice
@@ -90,12 +89,12 @@ def _rows(analysis: Analysis) -> dict[str, str]:
     return rows
 
 
-def playing_view(row: Setup, against: str, narrow: bool) -> dict[str, Any]:
+def playing_view(row: Setup, against: str, width: float) -> dict[str, Any]:
     """This setup's cadence over a second setting's: a variant's name, or another setup's id."""
     packed = packed_kit(row.shoot)
     spec = spec_of(row, packed)
     if spec.kind is Kind.INTERVAL:
-        figure = dots_figure(analyse(spec), NARROW if narrow else WIDE)
+        figure = dots_figure(analyse(spec), width)
         return {"playing": figure, "markup": mark_safe(figure.markup), "choices": []}
     others = list(whole_rows(row.shoot).exclude(pk=row.pk))
     for other in others:
@@ -107,9 +106,7 @@ def playing_view(row: Setup, against: str, narrow: bool) -> dict[str, Any]:
     else:
         against = against if against in VARIANTS else usual_variant(spec)
         second, name = analyse(variant(spec, against)), VARIANTS[against]
-    figure = playing_figure(
-        [("this setup", analyse(spec)), (name, second)], NARROW if narrow else WIDE
-    )
+    figure = playing_figure([("this setup", analyse(spec)), (name, second)], width)
     choices = [Choice(key, label, key == against) for key, label in VARIANTS.items()]
     choices += [Choice(str(other.pk), str(other), other is chosen) for other in moving]
     return {"playing": figure, "markup": mark_safe(figure.markup), "choices": choices}

@@ -156,7 +156,7 @@ def _room(analysis: Analysis) -> str:
 
 
 def _averaging(claim: Claim) -> str:
-    if claim.advice.startswith("agrees"):
+    if claim.agrees:
         return f"The averaging meter agrees: {n.format_signed(claim.at_target_stops)}"
     shown = n.format_signed(claim.at_target_stops)
     return f"On target the averaging meter reads {shown}: ignore it"

@@ -7,10 +7,11 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from fotonomy.figures.svg import CUTS
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.apply import Edit, edit_setup
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.presenters.bench import CUTS, bench_view, row_view, running_order
+from fotonomy.shoots.presenters.bench import bench_view, row_view, running_order
 from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
     FRAGMENT_HEADER,

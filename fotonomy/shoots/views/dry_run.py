@@ -29,7 +29,7 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import plan
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.dry_run import dry_run_figure, verdict_words
-from fotonomy.figures.svg import NARROW, WIDE
+from fotonomy.figures.svg import CUTS
 from fotonomy.shoots.editing.apply import edit_setup
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
@@ -129,7 +129,7 @@ def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[
         (cut, mark_safe(dry_run_figure(
             log, verdict, planned, dry.camera.card.size_mb, battery, width
         )))
-        for cut, width in (("wide", WIDE), ("thin", NARROW))
+        for cut, width in CUTS.items()
     ]  # fmt: skip
     return {
         "one_run": schedule.one_run, "verdict": verdict, "words": verdict_words(verdict),

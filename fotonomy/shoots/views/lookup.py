@@ -4,6 +4,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 
+from fotonomy.figures.svg import CUTS, WIDE
 from fotonomy.kit.owner import owner_of
 from fotonomy.shoots.models import Setup, Shoot
 
@@ -41,9 +42,9 @@ def wants_fragment(request: HttpRequest) -> bool:
     return FRAGMENT_HEADER in request.headers
 
 
-def wants_narrow(request: HttpRequest) -> bool:
-    """True if the bench shows the narrow cut."""
-    return request.headers.get(FRAGMENT_HEADER) == "thin"
+def figure_width(request: HttpRequest) -> float:
+    """Width in px of the cut the bench shows."""
+    return CUTS.get(request.headers.get(FRAGMENT_HEADER, ""), WIDE)
 
 
 def back_to_bench(request: HttpRequest, row: Setup, words: str) -> HttpResponse:

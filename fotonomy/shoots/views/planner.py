@@ -13,11 +13,11 @@ from fotonomy.shoots.presenters.compare import compare_view, playing_view
 from fotonomy.shoots.presenters.plans import plans_view
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.lookup import (
+    figure_width,
     own_setup,
     own_shoot,
     setup_in,
     wants_fragment,
-    wants_narrow,
 )
 
 
@@ -45,7 +45,7 @@ def setup_start(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
 def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The cadence at true speed beside a second setting."""
     row = own_setup(request, shoot_id, setup_id)
-    view = playing_view(row, request.GET.get("against", ""), wants_narrow(request))
+    view = playing_view(row, request.GET.get("against", ""), figure_width(request))
     context = {**view, "row": row, "shoot": row.shoot}
     page = "shoots/_playing.html" if wants_fragment(request) else "shoots/playing.html"
     return render(request, page, context)
