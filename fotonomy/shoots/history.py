@@ -1,100 +1,242 @@
-"""Undo and redo: every change of a shoot's setups is kept as a pair of snapshots.
+"""Undo and redo: every change is kept field by field, with who made it, and put back so.
 
-A setup that only moved in the running order is kept by its position alone.
+The rows are a log that only grows: undoing or redoing a step adds a row of its own, which says
+what it really changed. Whoever writes here has read the setup inside the same transaction.
 """
 
+from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import time
 from typing import Any
 
 from django.db import transaction
 
+from fotonomy.core.errors import RuleError
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
-from fotonomy.shoots.mapping import PLAIN_COLUMNS
+from fotonomy.shoots.field_paths import WHOLE, Snapshot, moved, value_at, with_values
+from fotonomy.shoots.mapping import PLAIN_COLUMNS, packed_kit, snapshot, spec_of, whole_rows
 from fotonomy.shoots.models import Change, Setup, Shoot
 
 # Steps kept for each shoot, give or take those since the last pruning.
 LONGEST_HISTORY = 500
 PRUNE_EVERY = 50
 
-Snapshots = dict[str, dict[str, Any] | None]
+Snapshots = dict[str, Snapshot | None]
+# Id of a setup, path, value before and value after.
+FieldChange = tuple[int, str, Any, Any]
 
 
 class CannotUndoError(ValueError):
-    """A step cannot be taken back, because gear it needs has left the kit."""
+    """A step cannot be taken back: gear it needs has left the kit, or its values do not fit."""
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """A step taken back or done again, and the paths that somebody changed since: they stay."""
+
+    step: Change
+    act: Change
+    kept: tuple[FieldChange, ...]
 
 
 def record(
     shoot: Shoot, label: str, before: Snapshots, after: Snapshots, gesture: str = ""
 ) -> Change | None:
-    """Note a change; None if nothing changed. What had been undone is forgotten."""
-    moved = [key for key in after if before.get(key) != after[key]]
-    if not moved:
+    """Note a change; None if nothing changed. What was undone and meets it is forgotten."""
+    fields = _fields_of(before, after)
+    if not fields:
         return None
-    before, after = ({key: side[key] for key in moved} for side in (before, after))
-    shoot.changes.filter(undone=True).delete()
-    last = shoot.changes.last() if gesture else None
-    if last and last.gesture == gesture and last.after.keys() == after.keys():
-        last.after = after
-        last.save(update_fields=["after"])
-        return last
+    actor = shoot.actor
+    _forget_undone(shoot, fields)
+    if gesture and (last := _continued(shoot, gesture, fields)) is not None:
+        began = {(key, path): value for key, path, value, _ in last.fields}
+        fields = [(key, path, began[key, path], now) for key, path, _, now in fields]
+        last.delete()
     change = Change.objects.create(
-        shoot=shoot, label=label, before=before, after=after, gesture=gesture
-    )
+        shoot=shoot, label=label[:120], fields=fields, gesture=gesture, author=actor.author,
+        client=actor.client,
+    )  # fmt: skip
+    Change.objects.filter(pk=change.pk).update(last_act=change.pk)
+    change.last_act = change.pk
     if change.pk % PRUNE_EVERY == 0:
         old = shoot.changes.order_by("-pk").values_list("pk", flat=True)[LONGEST_HISTORY:][:1]
         shoot.changes.filter(pk__lte=old[0] if old else 0).delete()
     return change
 
 
-@transaction.atomic
-def undo(shoot: Shoot) -> Change | None:
-    """Take the last step back; None if there is none."""
-    change = shoot.changes.filter(undone=False).last()
-    return _apply(shoot, change, undone=True) if change else None
+def _fields_of(before: Snapshots, after: Snapshots) -> list[FieldChange]:
+    found: list[FieldChange] = []
+    for key, now in after.items():
+        was = before.get(key)
+        if was is None or now is None:
+            found += [(int(key), WHOLE, was, now)] if was != now else []
+        else:
+            found += [(int(key), *one) for one in moved(was, now)]
+    return found
+
+
+def _touched(fields: Iterable[Any]) -> set[tuple[int, str]]:
+    return {(key, path) for key, path, _, _ in fields}
+
+
+def _forget_undone(shoot: Shoot, fields: list[FieldChange]) -> None:
+    """What this window had undone cannot be done again, nor what meets the new change."""
+    touched = _touched(fields)
+    gone = [
+        step.pk for step in undone_steps(shoot)
+        if step.undone_by == shoot.actor.client or not touched.isdisjoint(_touched(step.fields))
+    ]  # fmt: skip
+    if gone:
+        shoot.changes.filter(pk__in=gone).update(forgotten=True)
+
+
+def _continued(shoot: Shoot, gesture: str, fields: list[FieldChange]) -> Change | None:
+    """The step of the same drag that this change goes on with."""
+    last = steps(shoot).filter(gesture=gesture, client=shoot.actor.client).last()
+    if last is None:
+        return None
+    ended = {(key, path): now for key, path, _, now in last.fields}
+    begins = {(key, path): was for key, path, was, _ in fields}
+    return last if ended == begins else None
+
+
+def steps(shoot: Shoot) -> Any:
+    """Steps that can be undone, the next one last."""
+    return shoot.changes.filter(undone=False, of=None).order_by("last_act")
+
+
+def undone_steps(shoot: Shoot) -> Any:
+    """Steps that can be done again, the next one last."""
+    return shoot.changes.filter(undone=True, forgotten=False, of=None).order_by("last_act")
+
+
+def undo(shoot: Shoot, step: int | None = None) -> Taken | None:
+    """Take back one step, the last one if none is named; None if there is none.
+
+    Raises CannotUndoError, and nothing is changed, where the setup would break a rule.
+    """
+    return _take(shoot, step, undone=True)
+
+
+def redo(shoot: Shoot, step: int | None = None) -> Taken | None:
+    """Do one undone step again, the one undone last if none is named; None if there is none."""
+    return _take(shoot, step, undone=False)
 
 
 @transaction.atomic
-def redo(shoot: Shoot) -> Change | None:
-    """Do again what was undone last; None if there is none."""
-    change = shoot.changes.filter(undone=True).first()
-    return _apply(shoot, change, undone=False) if change else None
+def _take(shoot: Shoot, step: int | None, undone: bool) -> Taken | None:
+    Shoot.objects.select_for_update().filter(pk=shoot.pk).first()
+    able = steps(shoot) if undone else undone_steps(shoot)
+    change = able.filter(pk=step).first() if step is not None else able.last()
+    if change is None:
+        return None
+    fields = [(k, path, now, was) if undone else (k, path, was, now)
+              for k, path, was, now in change.fields]  # fmt: skip
+    done, kept = _apply(shoot, fields)
+    act = Change.objects.create(
+        shoot=shoot, label=change.label, fields=done, of=change, undone=undone,
+        author=shoot.actor.author, client=shoot.actor.client,
+    )  # fmt: skip
+    change.undone, change.last_act, change.undone_by = undone, act.pk, shoot.actor.client
+    change.save(update_fields=["undone", "last_act", "undone_by"])
+    return Taken(change, act, tuple(kept))
 
 
-def _apply(shoot: Shoot, change: Change, undone: bool) -> Change:
-    states = change.before if undone else change.after
-    placed = {int(key): data for key, data in states.items() if data and set(data) == {"position"}}
-    _place(shoot, placed)
-    for key, data in states.items():
-        if int(key) not in placed:
-            _restore(shoot, int(key), data)
-    change.undone = undone
-    change.save(update_fields=["undone"])
-    return change
+def _apply(shoot: Shoot, fields: list[FieldChange]) -> tuple[list[FieldChange], list[FieldChange]]:
+    """Put values in place; what was done, and what is kept because it was changed since."""
+    by_setup: dict[int, list[FieldChange]] = {}
+    for one in fields:
+        by_setup.setdefault(one[0], []).append(one)
+    placed = {k: own[0] for k, own in by_setup.items() if [one[1] for one in own] == ["position"]}
+    done = _place(shoot, placed)
+    kept: list[FieldChange] = []
+    rows = {row.pk: row for row in whole_rows(shoot).filter(pk__in=by_setup.keys() - placed.keys())}
+    for key in by_setup.keys() - placed.keys():
+        own = by_setup[key]
+        if own[0][1] == WHOLE:
+            _make_or_delete(shoot, key, own[0][3])
+            done += own
+        elif key in rows:
+            row = rows[key]
+            row.shoot = shoot
+            present = snapshot(row)
+            stay = [one for one in own if not _as_left(present, one)]
+            go = [one for one in own if one not in stay]
+            _write(shoot, row, present, with_values(present, [(one[1], one[3]) for one in go]))
+            done, kept = done + go, kept + stay
+        else:
+            kept += own
+    return done, kept
 
 
-def _place(shoot: Shoot, placed: dict[int, dict[str, Any]]) -> None:
+def _as_left(present: Snapshot, one: FieldChange) -> bool:
+    return bool(value_at(present, one[1]) == one[2])
+
+
+def _place(shoot: Shoot, placed: dict[int, FieldChange]) -> list[FieldChange]:
     """Put setups back to their places in the running order, in two queries."""
     rows = list(shoot.setups.filter(pk__in=placed).only("shoot_id", "position")) if placed else []
     for row in rows:
-        row.position = placed[row.pk]["position"]
+        row.position = placed[row.pk][3]
     if rows:
         Setup.objects.bulk_update(rows, ["position"], batch_size=200)
+    return [placed[row.pk] for row in rows]
 
 
-def _restore(shoot: Shoot, pk: int, data: dict[str, Any] | None) -> None:
+def _make_or_delete(shoot: Shoot, key: int, data: Snapshot | None) -> None:
     if data is None:
-        shoot.setups.filter(pk=pk).delete()
+        shoot.setups.filter(pk=key).delete()
         return
+    # A snapshot from before a column existed leaves that column at its default.
+    row = Setup(pk=key, shoot=shoot)
+    row.filter_ids = row.thing_ids = ()
+    _write(shoot, row, {}, data)
+
+
+def _write(shoot: Shoot, row: Setup, before: Snapshot, data: Snapshot) -> None:
+    """A row as a snapshot says, checked by the rules that every door checks by."""
     owned = {"owner": shoot.owner}
     for model, key in ((Body, "body_id"), (Lens, "lens_id"), (Profile, "profile_id")):
-        if not model.objects.filter(pk=data[key], **owned).exists():
+        if (
+            data[key] != before.get(key)
+            and not model.objects.filter(pk=data[key], **owned).exists()
+        ):
             raise CannotUndoError(f"Its {model._meta.verbose_name} is no longer in the kit")
-    # A snapshot from before a column existed leaves that column at its default.
-    known = {name: data[name] for name in PLAIN_COLUMNS if name in data}
-    row = Setup(pk=pk, shoot=shoot, **known)
-    row.planned_time = time.fromisoformat(data["planned_time"]) if data["planned_time"] else None
+    for name in PLAIN_COLUMNS:
+        if name in data:
+            setattr(row, name, data[name])
+    at = data.get("planned_time")
+    row.planned_time = time.fromisoformat(at) if at else None
+    row.summary = None
     row.save()
-    row.put_filters(Filter.objects.filter(pk__in=data["filters"], **owned))
-    # Before there were devices, a snapshot named its tubes only.
-    things = data.get("things", data.get("tubes", ()))
-    row.put_things(Accessory.objects.filter(pk__in=things, **owned))
+    if data.get("filters") != before.get("filters"):
+        row.put_filters(Filter.objects.filter(pk__in=data.get("filters") or (), **owned))
+    if data.get("things") != before.get("things"):
+        row.put_things(Accessory.objects.filter(pk__in=data.get("things") or (), **owned))
+    try:
+        spec_of(row, packed_kit(shoot))
+    except (RuleError, ValueError, TypeError, KeyError) as error:
+        raise CannotUndoError(f"{row} would break a rule: {error}") from error
+
+
+def since(shoot: Shoot, seen: int) -> list[Change]:
+    """What was done to a shoot after the row ``seen``, the oldest first."""
+    return list(shoot.changes.filter(pk__gt=seen).select_related("author").order_by("pk"))
+
+
+def latest(shoot: Shoot) -> int:
+    """The newest row of the log, 0 if there is none."""
+    newest: int | None = shoot.changes.order_by("-pk").values_list("pk", flat=True).first()
+    return newest or 0
+
+
+def as_at(present: Snapshot, key: int, later: Iterable[Change]) -> Snapshot:
+    """A setup's snapshot as it was before these later rows of the log, newest values taken off."""
+    data = present
+    for change in sorted(later, key=lambda one: -one.pk):
+        own = [(path, was) for k, path, was, _ in change.fields if k == key and path != WHOLE]
+        try:
+            data = with_values(data, own)
+        except (LookupError, TypeError):
+            return present
+    return data

@@ -14,7 +14,6 @@ from fotonomy.core.gear.lens import Tube
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.ranges import hints_of
 from fotonomy.core.spec import setup as core
-from fotonomy.core.spec.changes import PARTS
 from fotonomy.core.spec.intent import Intent
 from fotonomy.exchange.converter import from_data, to_data
 from fotonomy.exchange.kit_json import OwnSupport
@@ -95,6 +94,17 @@ def whole_rows(shoot: Shoot) -> QuerySet[Setup]:
     )
 
 
+def fresh_row(row: Setup) -> Setup:
+    """The row as it stands now, read and locked inside the transaction that is going to write it.
+
+    Raises Setup.DoesNotExist where it was deleted meanwhile. Who acts stays who acted.
+    """
+    rows = Setup.objects.select_for_update(of=("self", "shoot"))
+    found = rows.select_related("shoot", "body", "lens", "profile").get(pk=row.pk)
+    found.shoot.actor, found.shoot.owner = row.shoot.actor, row.shoot.owner
+    return found
+
+
 def intent_of(row: Setup) -> Intent:
     """What a setup wants; schools it does not choose are its shoot's."""
     schools = {name: getattr(row.shoot, name) for name in SCHOOLS}
@@ -163,18 +173,3 @@ def snapshot(row: Setup) -> dict[str, Any]:
     data["filters"] = list(row.filter_ids)
     data["things"] = list(row.thing_ids)
     return data
-
-
-def settings_in(data: dict[str, Any]) -> dict[str, Any]:
-    """What a snapshot holds, by the names of settings: its parts opened, gear and shutter named."""
-    found = {
-        _GEAR_COLUMNS.get(name, name): value for name, value in data.items()
-        if name not in (*PARTS, "shutter_angle_deg", "shutter_time_s")
-    }  # fmt: skip
-    for part in PARTS:
-        found |= data.get(part) or {}
-    found["shutter"] = (data.get("shutter_angle_deg"), data.get("shutter_time_s"))
-    return found
-
-
-_GEAR_COLUMNS = {"body_id": "body", "lens_id": "lens", "profile_id": "profile"}

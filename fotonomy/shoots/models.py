@@ -1,11 +1,13 @@
 """Shoots, setups, and the ledger of what was changed."""
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
+from django.contrib.auth.models import User
 from django.db import models
 from django.urls import reverse
 from django.utils.functional import cached_property
@@ -21,6 +23,14 @@ MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
 def schools(school: type[Any]) -> list[tuple[str, str]]:
     """Choices of a school, or of anything else that has values and labels."""
     return [(item.value, item.label) for item in school]
+
+
+@dataclass(frozen=True, slots=True)
+class Actor:
+    """Who acts: a person, and the browser window they do it in (empty without scripts)."""
+
+    author: User | None = None
+    client: str = ""
 
 
 class Shoot(models.Model):
@@ -57,6 +67,9 @@ class Shoot(models.Model):
     lenses = models.ManyToManyField(Lens, blank=True, related_name="shoots")
     filters = models.ManyToManyField(Filter, blank=True, related_name="shoots")
     accessories = models.ManyToManyField(Accessory, blank=True, related_name="shoots")
+
+    # Who acts on it in this request; the history names them.
+    actor = Actor()
 
     class Meta:
         ordering = ["-date", "name"]
@@ -175,19 +188,29 @@ class Setup(models.Model):
 
 
 class Change(models.Model):
-    """One step that can be undone: the setups it touched, before and after, as snapshots.
+    """One row of a shoot's log: what was changed, field by field, and by whom.
 
-    ``before`` and ``after`` map a setup's id to its snapshot, or to null where it did not
-    exist. Steps of one gesture (a drag) are one change.
+    ``fields`` lists ``[setup id, path, before, after]``; an empty path is a whole setup made or
+    deleted, with its snapshot or null. A row is a step that can be undone, or, with ``of``, the
+    act that took that step back (``undone``) or did it again. ``last_act`` orders the steps: the
+    newest row about each. ``client`` is the browser window. Steps of one gesture (a drag) are one.
     """
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="changes")
     label = models.CharField(max_length=120)
-    before = models.JSONField()
-    after = models.JSONField()
+    fields = models.JSONField(default=list)
     gesture = models.CharField(max_length=40, blank=True)
+    author = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
+    )
+    client = models.CharField(max_length=32, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    of = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="acts")
     undone = models.BooleanField(default=False)
+    undone_by = models.CharField(max_length=32, blank=True)
+    forgotten = models.BooleanField(default=False)
+    last_act = models.BigIntegerField(default=0)
 
     class Meta:
         ordering = ["pk"]
-        indexes = [models.Index(fields=["shoot", "undone", "id"])]
+        indexes = [models.Index(fields=["shoot", "undone", "last_act"])]

@@ -12,6 +12,7 @@ from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import FRAMING
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.kit.models import Body, Lens
+from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
@@ -220,7 +221,11 @@ def test_a_new_change_forgets_what_was_undone(demo_client: Any, adze: Setup) -> 
     send(demo_client, adze, iris="f/5.6")
     demo_client.post(f"/shoots/{shoot.pk}/undo/")
     send(demo_client, adze, iso="640")
-    assert shoot.changes.filter(undone=True).count() == 0
+    assert not history.undone_steps(shoot).exists()
+    assert (
+        "Nothing to redo"
+        in demo_client.post(f"/shoots/{shoot.pk}/redo/", follow=True).content.decode()
+    )
 
 
 def test_undo_says_so_when_gear_has_left_the_kit(demo_client: Any, adze: Setup) -> None:

@@ -49,9 +49,20 @@ def test_gear_and_setups_from_before_formats() -> None:
         apps.get_model("shoots", "Change").objects.create(
             shoot=shoot, label="ISO", before=step, after={str(row.pk): None}
         )
+        was = {"iris": 4, "tubes": [7], "shutter_angle_deg": None, "shutter_time_s": 0.02,
+               "held": ["iris"]}  # fmt: skip
+        now = {**was, "iris": 5.6, "tubes": [], "shutter_angle_deg": 180.0, "shutter_time_s": None}
+        apps.get_model("shoots", "Change").objects.create(
+            shoot=shoot,
+            label="iris",
+            before={str(row.pk): was},
+            after={str(row.pk): now},
+            undone=True,
+        )
     finally:
         migrate(latest)
     from fotonomy.kit.models import Accessory, Body, Filter
+    from fotonomy.shoots.field_paths import WHOLE
     from fotonomy.shoots.mapping import packed_kit, spec_of
     from fotonomy.shoots.models import Change, Setup
 
@@ -64,14 +75,16 @@ def test_gear_and_setups_from_before_formats() -> None:
     assert set(kept.held) == {"iris", "focal_mm", "subject_distance_m", "lens"}
     spec = spec_of(kept, packed_kit(kept.shoot))
     assert all(piece.fits(spec.lens.thread_mm, spec.holders) for piece in spec.glass)
-    (change,) = Change.objects.all()
-    assert set(change.before[str(kept.pk)]["held"]) == {
-        "iso",
-        "focal_mm",
-        "subject_distance_m",
-        "lens",
-    }
+    gone, stopped = Change.objects.order_by("pk")
+    ((key, path, before, after),) = gone.fields
+    assert (key, path, after) == (kept.pk, WHOLE, None)
+    assert set(before["held"]) == {"iso", "focal_mm", "subject_distance_m", "lens"}
+    # A step between two snapshots becomes its columns, its tubes what hangs on the camera.
+    assert {path: (was, now) for _, path, was, now in stopped.fields} == {
+        "iris": (4, 5.6), "things": ([7], []), "shutter": ([None, 0.02], [180.0, None]),
+    }  # fmt: skip
+    assert (stopped.undone, stopped.last_act) == (True, stopped.pk)
     # The one key reading is the first of many, in the setup and in what can be undone.
     assert [(r["name"], r["stops"], r["key"]) for r in kept.readings] == [("skin", 1.4, True)]
     assert spec.readings[0].surface.is_skin
-    assert change.before[str(kept.pk)]["readings"] == kept.readings
+    assert before["readings"] == kept.readings

@@ -368,29 +368,6 @@ def test_devices_that_cannot_be_are_refused_beside_the_field(
     assert "say how far it counts" in answer.content.decode().lower()
 
 
-def test_old_snapshots_name_tubes_only(demo: Shoot) -> None:
-    macro = demo.setups.get(code="4C")
-    before = [thing.pk for thing in macro.things.all()]
-    change = demo.changes.create(
-        label="old",
-        before={str(macro.pk): _old(macro, before)},
-        after={str(macro.pk): _old(macro, [])},
-    )
-    macro.put_things([])
-    history.undo(demo)
-    change.refresh_from_db()
-    assert change.undone
-    assert [thing.pk for thing in demo.setups.get(code="4C").things.all()] == before
-
-
-def _old(row: Setup, tubes: list[int]) -> dict[str, Any]:
-    from fotonomy.shoots.mapping import snapshot
-
-    data = snapshot(row)
-    del data["things"], data["run"]
-    return {**data, "tubes": tubes}
-
-
 def test_a_whole_form_changes_nothing_it_only_shows(
     demo_client: Any, demo: Shoot, pond: Setup
 ) -> None:

@@ -23,11 +23,12 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.gear import GEAR_NAMES, ROW_NAMES, put_gear
 from fotonomy.shoots.editing.readings import read_readings, touches_readings
 from fotonomy.shoots.editing.stills import sent_subject, sky_for
+from fotonomy.shoots.field_paths import moved, setting_of
 from fotonomy.shoots.mapping import (
     SCHOOLS,
     PackedKit,
+    fresh_row,
     packed_kit,
-    settings_in,
     snapshot,
     spec_of,
     write_spec,
@@ -100,9 +101,11 @@ class Edit:
 def edit_setup(row: Setup, data: QueryDict) -> Edit:
     """Apply the fields in ``data``, or the press in its ``fix``, and save what is right.
 
-    A field that is wrong leaves its old value standing, so that the last good plan
-    stays; absent fields are untouched.
+    The row is read inside the transaction that writes it, so that no other edit is lost. A field
+    that is wrong leaves its old value standing, so that the last good plan stays; absent fields
+    are untouched. Raises Setup.DoesNotExist where it was deleted meanwhile.
     """
+    row = fresh_row(row)
     before = snapshot(row)
     edit = Edit.untouched(row)
     as_it_was, marks = edit.spec, _marks(edit.spec)
@@ -130,7 +133,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
         row.summary = None
         row.save(update_fields=_columns(before, after))
         key = str(row.pk)
-        label = label_of(before, after)
+        label = label_of(path for path, _, _ in moved(before, after))
         gesture = data.get("gesture", "")[:40]
         edit.step = history.record(row.shoot, label, {key: before}, {key: after}, gesture)
         if before["profile_id"] != after["profile_id"]:
@@ -264,16 +267,18 @@ def _named(name: str, beside: str) -> str:
     return "" if name == beside else words.get(name, "")
 
 
-def label_of(before: dict[str, Any], after: dict[str, Any]) -> str:
-    """What changed between two snapshots, in the words of the table."""
-    was, rows = settings_in(before), by_name()
-    moved = [name for name, value in settings_in(after).items() if was.get(name) != value]
-    words = {
-        "held": "held or free", "limits": "limits", "emphasis": "what matters more",
-        "readings": "readings", "position": "order", "planned_time": "planned time",
-        "notes": "notes", "things": "on the camera",
-    }  # fmt: skip
-    said = [rows[name].label if name in rows else words.get(name, name) for name in moved]
+_WORDS = {
+    "held": "held or free", "limits": "limits", "emphasis": "what matters more",
+    "readings": "readings", "position": "order", "planned_time": "planned time",
+    "notes": "notes", "things": "on the camera",
+}  # fmt: skip
+
+
+def label_of(paths: Iterable[str]) -> str:
+    """What was changed at these paths, in the words of the table."""
+    rows = by_name()
+    names = [setting_of(path) for path in paths]
+    said = [rows[name].label if name in rows else _WORDS.get(name, name) for name in names]
     return ", ".join(dict.fromkeys(said))[:120]
 
 

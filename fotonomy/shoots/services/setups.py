@@ -15,7 +15,14 @@ from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
 from fotonomy.kit.services import take_in_gear
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import packed, packed_kit, snapshot, spec_of, write_spec
+from fotonomy.shoots.mapping import (
+    fresh_row,
+    packed,
+    packed_kit,
+    snapshot,
+    spec_of,
+    write_spec,
+)
 from fotonomy.shoots.models import Setup, Shoot
 
 # Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
@@ -78,6 +85,7 @@ def create_setup(shoot: Shoot) -> Setup:
 @transaction.atomic
 def copy_setup(row: Setup) -> Setup:
     """The same setup once more, right below; the rest move down."""
+    row = fresh_row(row)
     shoot, pieces, things = row.shoot, list(row.filters.all()), list(row.things.all())
     order = list(shoot.setups.only("shoot_id", "position"))
     at = next(i for i, other in enumerate(order) if other.pk == row.pk)
@@ -108,7 +116,8 @@ def _renumber(order: list[Setup]) -> tuple[history.Snapshots, history.Snapshots]
 
 @transaction.atomic
 def delete_setup(row: Setup) -> None:
-    """Delete a setup; the ledger can bring it back."""
+    """Delete a setup; the history can bring it back."""
+    row = fresh_row(row)
     shoot, key, before = row.shoot, str(row.pk), snapshot(row)
     label = f"{row} deleted"
     row.delete()
@@ -125,8 +134,10 @@ def order_setups(shoot: Shoot, wanted: list[int]) -> None:
     history.record(shoot, "new order", before, after)
 
 
+@transaction.atomic
 def move_setup(row: Setup, places: int) -> None:
     """Move a setup up (negative) or down the running order."""
+    row = fresh_row(row)
     keys = list(row.shoot.setups.values_list("pk", flat=True))
     at = keys.index(row.pk)
     keys.insert(max(0, min(len(keys) - 1, at + places)), keys.pop(at))
@@ -162,6 +173,7 @@ def import_setup(shoot: Shoot, owner: User, given: SetupFile) -> Setup:
 @transaction.atomic
 def start_setup(row: Setup, moving: bool) -> Setup:
     """Put a setup to the starting point of its kind; one step to undo."""
+    row = fresh_row(row)
     before = snapshot(row)
     spec = spec_of(row, packed_kit(row.shoot))
     write_spec(row, preset_for(spec, spec.kind, moving).setup)
@@ -182,6 +194,7 @@ def copy_settings(source: Setup, target: Setup) -> Setup:
     Lens, focal length and distance stay the target's own. What its gear lacks is copied all
     the same and then stands in its findings. RuleError where no camera has such a setting.
     """
+    source, target = fresh_row(source), fresh_row(target)
     before = snapshot(target)
     packed = packed_kit(target.shoot)
     given, spec = spec_of(source, packed), spec_of(target, packed)

@@ -4,27 +4,30 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from fotonomy.figures.svg import CUTS
 from fotonomy.shoots import history
-from fotonomy.shoots.editing.apply import Edit, edit_setup
+from fotonomy.shoots.editing.apply import Edit, edit_setup, label_of
+from fotonomy.shoots.field_paths import WHOLE
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.presenters.bench import bench_view, row_view, running_order
 from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
     FRAGMENT_HEADER,
     back_to,
+    gone_is_said,
     history_state,
     own_setup,
     own_shoot,
+    setup_in,
     wants_fragment,
 )
 from fotonomy.shoots.views.monitor import choose_monitor, monitor_choice
 
 
 @login_required
+@gone_is_said
 def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench: GET shows a setup, POST changes what was sent and shows it again."""
     row = own_setup(request, shoot_id, setup_id)
@@ -50,10 +53,7 @@ def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
         "line": row_view(edit.row, summary_of(view.plan), True),
     }
     context["here"] = edit.row.pk
-    if edit.step:
-        context |= {"last_step": edit.step, "next_step": None}
-    else:
-        context |= history_state(edit.row.shoot)
+    context |= history_state(edit.row.shoot)
     return render(request, "shoots/_fragment.html", context)
 
 
@@ -83,22 +83,30 @@ def redo(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 
 def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
+    named = request.POST.get("step", "")
+    step = int(named) if named.isascii() and named.isdigit() and len(named) < 19 else None
     try:
-        change = history.redo(shoot) if forward else history.undo(shoot)
+        taken = history.redo(shoot, step) if forward else history.undo(shoot, step)
     except history.CannotUndoError as error:
         messages.error(request, f"{error}.")
         return redirect(shoot)
-    if change is None:
+    if taken is None:
         messages.info(request, "Nothing to redo." if forward else "Nothing to undo.")
         back = back_to(request, shoot)
         if wants_fragment(request) and isinstance(back, Setup):
             return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, back.pk)))
         return redirect(back)
     done = "Redone" if forward else "Undone"
-    messages.success(request, f"{done}: {change.label}.")
-    states = change.after if forward else change.before
-    here = request.POST.get("setup", "")
-    if wants_fragment(request) and set(states) == {here} and change.before[here] and states[here]:
-        return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, int(here))))
-    target = here if states.get(here) else next((key for key, data in states.items() if data), None)
-    return redirect(reverse("bench", args=[shoot.pk, target]) if target else shoot)
+    if taken.act.fields:
+        messages.success(request, f"{done}: {taken.step.label}.")
+    if taken.kept:
+        stay = label_of(path for _, path, _, _ in taken.kept)
+        messages.warning(request, f"{stay}: changed again since, so it stays as it is.")
+    here = setup_in(shoot, request.POST.get("setup", ""))
+    touched = {key for key, *_ in taken.step.fields}
+    made_or_gone = any(path == WHOLE for _, path, _, _ in taken.step.fields)
+    if wants_fragment(request) and here and touched <= {here.pk} and not made_or_gone:
+        return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, here.pk)))
+    if made_or_gone or here is None:
+        here = shoot.setups.filter(pk__in=touched).first() or here
+    return redirect(here or shoot)

@@ -1,21 +1,37 @@
 """Finding what a request is about; every look-up goes through the owner."""
 
+import re
+from collections.abc import Callable
+from functools import wraps
+from typing import Any, TypeVar, cast
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 
 from fotonomy.figures.svg import CUTS, WIDE
 from fotonomy.kit.owner import owner_of
-from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots import history
+from fotonomy.shoots.models import Actor, Setup, Shoot
 
 # Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
+GONE = "This setup was deleted in another window. Undo there, or here, brings it back."
+View = TypeVar("View", bound=Callable[..., HttpResponse])
 FRAGMENT_HEADER = "X-Fotonomy-Fragment"
+CLIENT_HEADER = "X-Fotonomy-Client"
+_CLIENT = re.compile(r"[A-Za-z0-9-]{1,32}")
+
+
+def actor_of(request: HttpRequest) -> Actor:
+    """Who acts, and in which window: the scripts of each name it by letters of their own."""
+    client = request.headers.get(CLIENT_HEADER, "")
+    return Actor(owner_of(request), client if _CLIENT.fullmatch(client) else "")
 
 
 def own_shoot(request: HttpRequest, shoot_id: int) -> Shoot:
     """The person's shoot of this id; 404 for anybody else's."""
     shoot = get_object_or_404(Shoot, pk=shoot_id, owner=owner_of(request))
-    shoot.owner = owner_of(request)
+    shoot.owner, shoot.actor = owner_of(request), actor_of(request)
     return shoot
 
 
@@ -23,7 +39,7 @@ def own_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
     """The person's setup of this shoot; 404 for anybody else's."""
     rows = Setup.objects.select_related("shoot", "body", "lens", "profile")
     row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=owner_of(request))
-    row.shoot.owner = owner_of(request)
+    row.shoot.owner, row.shoot.actor = owner_of(request), actor_of(request)
     return row
 
 
@@ -35,6 +51,20 @@ def setup_in(shoot: Shoot, key: str) -> Setup | None:
     if row is not None:
         row.shoot = shoot
     return row
+
+
+def gone_is_said(view: View) -> View:
+    """A view of a setup that may have been deleted meanwhile: then it says so, with a way back."""
+
+    @wraps(view)
+    def guarded(request: HttpRequest, shoot_id: int, *arguments: Any, **more: Any) -> Any:
+        try:
+            return view(request, shoot_id, *arguments, **more)
+        except Setup.DoesNotExist:
+            messages.error(request, GONE, extra_tags="undo")
+            return redirect(own_shoot(request, shoot_id))
+
+    return cast(View, guarded)
 
 
 def wants_fragment(request: HttpRequest) -> bool:
@@ -53,9 +83,11 @@ def back_to_bench(request: HttpRequest, row: Setup, words: str) -> HttpResponse:
 
 
 def history_state(shoot: Shoot) -> dict[str, object]:
+    """The steps that undo and redo would take, and how far the log has been seen."""
     return {
-        "last_step": shoot.changes.filter(undone=False).last(),
-        "next_step": shoot.changes.filter(undone=True).first(),
+        "last_step": history.steps(shoot).last(),
+        "next_step": history.undone_steps(shoot).last(),
+        "seen": history.latest(shoot),
     }
 
 

@@ -14,6 +14,7 @@ from fotonomy.shoots.presenters.plans import plans_view
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.lookup import (
     figure_width,
+    gone_is_said,
     own_setup,
     own_shoot,
     setup_in,
@@ -33,6 +34,7 @@ def plans(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
+@gone_is_said
 def setup_start(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Put a setup to the starting point of its kind."""
     row = own_setup(request, shoot_id, setup_id)
@@ -77,6 +79,7 @@ def _chosen(rows: list[Setup], key: str, usual: Setup) -> Setup:
 
 @login_required
 @require_POST
+@gone_is_said
 def settings_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Give this setup the settings of another one of the shoot."""
     row = own_setup(request, shoot_id, setup_id)

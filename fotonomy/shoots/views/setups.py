@@ -8,6 +8,7 @@ from django.views.decorators.http import require_POST
 
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.lookup import (
+    gone_is_said,
     history_state,
     own_setup,
     own_shoot,
@@ -27,6 +28,7 @@ def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
+@gone_is_said
 def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Copy a setup and open the copy."""
     return redirect(services.copy_setup(own_setup(request, shoot_id, setup_id)))
@@ -34,6 +36,7 @@ def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 
 @login_required
 @require_POST
+@gone_is_said
 def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Delete a setup; the page then offers to undo."""
     row = own_setup(request, shoot_id, setup_id)
@@ -49,6 +52,7 @@ def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
 
 @login_required
 @require_POST
+@gone_is_said
 def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Move a setup one place up or down."""
     row = own_setup(request, shoot_id, setup_id)
