@@ -54,7 +54,7 @@ def record(
         last.delete()
     change = Change.objects.create(
         shoot=shoot, label=label[:120], fields=fields, gesture=gesture, author=actor.author,
-        client=actor.client,
+        client=actor.client, action=actor.action,
     )  # fmt: skip
     Change.objects.filter(pk=change.pk).update(last_act=change.pk)
     change.last_act = change.pk
@@ -135,7 +135,7 @@ def _take(shoot: Shoot, step: int | None, undone: bool) -> Taken | None:
     done, kept = _apply(shoot, fields)
     act = Change.objects.create(
         shoot=shoot, label=change.label, fields=done, of=change, undone=undone,
-        author=shoot.actor.author, client=shoot.actor.client,
+        author=shoot.actor.author, client=shoot.actor.client, action=shoot.actor.action,
     )  # fmt: skip
     change.undone, change.last_act, change.undone_by = undone, act.pk, shoot.actor.client
     change.save(update_fields=["undone", "last_act", "undone_by"])
@@ -162,7 +162,7 @@ def _apply(shoot: Shoot, fields: list[FieldChange]) -> tuple[list[FieldChange], 
             present = snapshot(row)
             stay = [one for one in own if not _as_left(present, one)]
             go = [one for one in own if one not in stay]
-            _write(shoot, row, present, with_values(present, [(one[1], one[3]) for one in go]))
+            write(shoot, row, present, with_values(present, [(one[1], one[3]) for one in go]))
             done, kept = done + go, kept + stay
         else:
             kept += own
@@ -190,11 +190,14 @@ def _make_or_delete(shoot: Shoot, key: int, data: Snapshot | None) -> None:
     # A snapshot from before a column existed leaves that column at its default.
     row = Setup(pk=key, shoot=shoot)
     row.filter_ids = row.thing_ids = ()
-    _write(shoot, row, {}, data)
+    write(shoot, row, {}, data)
 
 
-def _write(shoot: Shoot, row: Setup, before: Snapshot, data: Snapshot) -> None:
-    """A row as a snapshot says, checked by the rules that every door checks by."""
+def write(shoot: Shoot, row: Setup, before: Snapshot, data: Snapshot) -> None:
+    """Save a row as a snapshot says, checked by the rules that every door checks by.
+
+    ``before`` is its snapshot as it stands, empty for a new one. Raises CannotUndoError.
+    """
     owned = {"owner": shoot.owner}
     for model, key in ((Body, "body_id"), (Lens, "lens_id"), (Profile, "profile_id")):
         if (
@@ -217,6 +220,13 @@ def _write(shoot: Shoot, row: Setup, before: Snapshot, data: Snapshot) -> None:
         spec_of(row, packed_kit(shoot))
     except (RuleError, ValueError, TypeError, KeyError) as error:
         raise CannotUndoError(f"{row} would break a rule: {error}") from error
+
+
+def was_made(shoot: Shoot) -> bool:
+    """True if this very action of this window is in the log: its answer got lost on the way."""
+    actor = shoot.actor
+    own = shoot.changes.filter(client=actor.client, action=actor.action)
+    return bool(actor.action) and own.exists()
 
 
 def since(shoot: Shoot, seen: int) -> list[Change]:

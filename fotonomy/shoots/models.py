@@ -27,10 +27,14 @@ def schools(school: type[Any]) -> list[tuple[str, str]]:
 
 @dataclass(frozen=True, slots=True)
 class Actor:
-    """Who acts: a person, and the browser window they do it in (empty without scripts)."""
+    """Who acts: a person, the browser window they do it in and what it calls this change.
+
+    Window and change have no name without scripts.
+    """
 
     author: User | None = None
     client: str = ""
+    action: str = ""
 
 
 class Shoot(models.Model):
@@ -193,7 +197,8 @@ class Change(models.Model):
     ``fields`` lists ``[setup id, path, before, after]``; an empty path is a whole setup made or
     deleted, with its snapshot or null. A row is a step that can be undone, or, with ``of``, the
     act that took that step back (``undone``) or did it again. ``last_act`` orders the steps: the
-    newest row about each. ``client`` is the browser window. Steps of one gesture (a drag) are one.
+    newest row about each. ``client`` is the browser window, ``action`` what it calls this change:
+    one that is sent again is made once. Steps of one gesture (a drag) are one.
     """
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="changes")
@@ -204,6 +209,7 @@ class Change(models.Model):
         settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
     )
     client = models.CharField(max_length=32, blank=True)
+    action = models.CharField(max_length=36, blank=True)
     at = models.DateTimeField(auto_now_add=True)
     of = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="acts")
     undone = models.BooleanField(default=False)

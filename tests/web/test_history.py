@@ -6,13 +6,20 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from lxml import html
 
 from fotonomy.kit.models import Lens
 from fotonomy.shoots import history
 from fotonomy.shoots.field_paths import moved, opened, setting_of, value_at, with_values
 from fotonomy.shoots.mapping import snapshot
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.views.lookup import CLIENT_HEADER, FRAGMENT_HEADER
+from fotonomy.shoots.views.lookup import (
+    ACTION_HEADER,
+    AGAIN_HEADER,
+    CLIENT_HEADER,
+    FRAGMENT_HEADER,
+    SEEN_HEADER,
+)
 
 
 def edit(client: Any, row: Setup, window: str = "one", **fields: Any) -> Any:
@@ -215,3 +222,102 @@ def test_changes_of_different_fields_do_not_meet(
 )  # fmt: skip
 def test_paths_know_their_setting(path: str, name: str) -> None:
     assert setting_of(path) == name
+
+
+def whole_form(client: Any, row: Setup) -> dict[str, list[str]]:
+    """What a page without scripts sends when nothing was touched."""
+    page = html.fromstring(client.get(row.get_absolute_url()).content.decode())
+    data: dict[str, list[str]] = {}
+    for name, value in page.xpath("//form[@id='bench']")[0].form_values():
+        data.setdefault(name, []).append(value)
+    return data
+
+
+@pytest.mark.parametrize("code", ["4B", "1A", "5B", "6A", "2A"])
+def test_a_whole_form_overwrites_nothing_it_only_shows(
+    demo_client: Any, demo: Any, code: str
+) -> None:
+    row = demo.setups.get(code=code)
+    sent = whole_form(demo_client, row)
+    # Meanwhile, in another window: a scale, a hold, a limit, a weight, a wish, gear, a reading.
+    for fields in ({"iris": "f/10"}, {"held_iso": "1"}, {"limit_nd_density": "0 to 1.2"},
+                   {"weight_noise": "3"}, {"depth_m": "2 m"}, {"filters": "Polariser"},
+                   {"reading-0-stops": "+0.5"}, {"notes": "Bring the hood."}):  # fmt: skip
+        edit(demo_client, row, "two", **fields)
+    theirs = snapshot(fresh(row))
+    sent["subject_distance_m"] = ["7 m"]
+    sent["reading-0-name"] = ["planks"]
+    assert demo_client.post(row.get_absolute_url(), sent).status_code == 302
+    assert {(path, now) for path, _, now in moved(theirs, snapshot(fresh(row)))} == {
+        ("subject_distance_m", 7.0), ("readings.0.name", "planks"),
+    }  # fmt: skip
+    # And the step is these two and no others.
+    assert {path for _, path, _, _ in history.steps(demo).last().fields} == {
+        "subject_distance_m", "readings.0.name",
+    }  # fmt: skip
+
+
+def test_a_whole_form_that_no_longer_fits_changes_nothing(demo_client: Any, adze: Setup) -> None:
+    sent = whole_form(demo_client, adze)
+    for _ in range(2):
+        edit(demo_client, adze, "two", reading_drop="3")
+    sent["reading-3-name"] = ["loft window"]
+    sent["title"] = ["Chips"]
+    before = snapshot(fresh(adze))
+    answer = demo_client.post(adze.get_absolute_url(), sent)
+    assert answer.status_code == 422
+    assert snapshot(fresh(adze)) == before
+    page = html.fromstring(answer.content.decode())
+    assert page.xpath("//input[@name='title']/@value") == ["Chips"], "what was typed still stands"
+    assert "Another window changed what this depends on" in page.text_content()
+
+
+def test_a_page_says_what_another_window_did(demo_client: Any, adze: Setup) -> None:
+    def news(window: str, seen: int) -> Any:
+        return demo_client.get(
+            f"{adze.get_absolute_url()}news/", {"seen": seen}, headers={CLIENT_HEADER: window}
+        )
+
+    edit(demo_client, adze, "one", iris="f/5.6")
+    seen = history.latest(adze.shoot)
+    assert news("two", seen).status_code == 204
+    edit(demo_client, adze, "two", iris="f/8")
+    # The window that did it is told nothing, the other one who changed what, and can take it back.
+    assert news("two", seen).status_code == 204
+    answer = news("one", seen)
+    page = html.fromstring(answer.content.decode())
+    words = " ".join(page.xpath("//*[@id='news']")[0].text_content().split())
+    assert words.startswith("Iris: changed in another window at ")
+    assert words.endswith("Take it back")
+    assert page.xpath("//input[@name='iris']/@value") == ["f/8"]
+    back = page.xpath("//*[@id='news']//input[@name='step']/@value")
+    step(demo_client, adze, "undo", "one", step=back[0])
+    assert fresh(adze).iris == 5.6
+    # Which is news for the other window.
+    later = news("two", history.latest(adze.shoot) - 1)
+    assert "Iris: undone in another window" in " ".join(
+        html.fromstring(later.content.decode()).xpath("//*[@id='news']")[0].text_content().split()
+    )
+    # A change of its own tells it as well.
+    answer = demo_client.post(
+        adze.get_absolute_url(), {"iso": "640"},
+        headers={FRAGMENT_HEADER: "wide", CLIENT_HEADER: "one", SEEN_HEADER: "0"},
+    )  # fmt: skip
+    assert "in another window" in answer.content.decode()
+
+
+def test_a_change_sent_again_is_made_once(demo_client: Any, adze: Setup) -> None:
+    before = fresh(adze).readings[0]["stops"]
+    headers = {FRAGMENT_HEADER: "wide", CLIENT_HEADER: "one", ACTION_HEADER: "a-1"}
+    for more in ({}, {AGAIN_HEADER: "1"}, {AGAIN_HEADER: "1"}):
+        answer = demo_client.post(
+            adze.get_absolute_url(), {"reading_nudge": "0:3"}, headers={**headers, **more}
+        )
+        assert answer.status_code == 200
+    assert fresh(adze).readings[0]["stops"] == pytest.approx(before + 0.3)
+    # The same name in another window is another change.
+    demo_client.post(
+        adze.get_absolute_url(), {"reading_nudge": "0:3"},
+        headers={**headers, CLIENT_HEADER: "two", AGAIN_HEADER: "1"},
+    )  # fmt: skip
+    assert fresh(adze).readings[0]["stops"] == pytest.approx(before + 0.6)

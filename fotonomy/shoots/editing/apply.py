@@ -23,7 +23,7 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.gear import GEAR_NAMES, ROW_NAMES, put_gear
 from fotonomy.shoots.editing.readings import read_readings, touches_readings
 from fotonomy.shoots.editing.stills import sent_subject, sky_for
-from fotonomy.shoots.field_paths import moved, setting_of
+from fotonomy.shoots.field_paths import Snapshot, moved, setting_of, with_values
 from fotonomy.shoots.mapping import (
     SCHOOLS,
     PackedKit,
@@ -50,6 +50,7 @@ def in_lane(*lanes: str) -> set[str]:
 class Edit:
     """What came of a change: the row as saved, its spec, and errors with the text typed.
 
+    ``was`` is the spec before it.
     ``step`` is what can now be undone, None if nothing changed. ``about_stays`` is true
     if nothing of what a setup is and what it is shot with was sent, ``wants_stay`` if
     nothing of what matters was, ``lens_stays`` if the lens was not touched.
@@ -58,6 +59,7 @@ class Edit:
     row: Setup
     spec: core.Setup
     packed: PackedKit
+    was: core.Setup
     step: Step | None = None
     about_stays: bool = False
     wants_stay: bool = False
@@ -71,7 +73,8 @@ class Edit:
     def untouched(cls, row: Setup) -> Self:
         """A setup as it stands, with nothing changed."""
         packed = packed_kit(row.shoot)
-        return cls(row, spec_of(row, packed), packed)
+        spec = spec_of(row, packed)
+        return cls(row, spec, packed, spec)
 
     def refuse(self, name: str, rule: str, text: str) -> None:
         """Put an error beside a field and keep what was typed there."""
@@ -107,20 +110,69 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
     """
     row = fresh_row(row)
     before = snapshot(row)
+    shown = _as_shown(row, before, data.get("seen", ""))
+    if shown is None:
+        edit, names = _edited(row, data)
+    else:
+        edit, names = _merged(row, data, before, shown)
+    _note(edit, data, names, before)
+    return edit
+
+
+def _as_shown(row: Setup, present: Snapshot, seen: str) -> Snapshot | None:
+    """The setup as a whole form showed it; None where nothing was changed since."""
+    if not (seen.isascii() and seen.isdigit() and len(seen) < 19):
+        return None
+    shown = history.as_at(present, row.pk, history.since(row.shoot, int(seen)))
+    return shown if moved(shown, present) else None
+
+
+def _merged(
+    row: Setup, data: QueryDict, present: Snapshot, shown: Snapshot
+) -> tuple[Edit, set[str]]:
+    """A whole form sends all it shows: only what differs from what it showed is a change.
+
+    The form is applied to the setup as it was shown, and what came of it is put into the setup
+    as it is now. Where the two do not fit together, nothing is changed and the form says so.
+    """
+    try:
+        with transaction.atomic():
+            history.write(row.shoot, row, present, shown)
+            edit, names = _edited(row, data)
+            after = snapshot(row)
+            wanted = [(path, now) for path, _, now in moved(shown, after)]
+            history.write(row.shoot, row, after, with_values(present, wanted))
+    except (history.CannotUndoError, LookupError):
+        edit = Edit.untouched(fresh_row(row))
+        for name in data:
+            if name in by_name() and data.get(name, "").strip() != by_name()[name].text(edit.spec):
+                edit.refuse(name, "Another window changed what this depends on", data.get(name, ""))
+        return edit, set(data)
+    edit.packed = packed_kit(row.shoot)
+    edit.spec = spec_of(row, edit.packed)
+    return edit, names
+
+
+def _edited(row: Setup, data: QueryDict) -> tuple[Edit, set[str]]:
+    """The row changed as sent, not yet saved but for what hangs on it; and the names sent."""
     edit = Edit.untouched(row)
-    as_it_was, marks = edit.spec, _marks(edit.spec)
     pressed = _pressed(data)
     names = {change.setting for change in pressed} if pressed is not None else set(data)
     if pressed is not None:
         _press(edit, pressed)
     else:
         _fields(edit, data)
-    _single_pictures(edit, {} if pressed is not None else data, names, as_it_was)
-    if edit.spec.held != as_it_was.held:
+    _single_pictures(edit, {} if pressed is not None else data, names, edit.was)
+    if edit.spec.held != edit.was.held:
         lenses = () if "lens" in edit.spec.held else edit.packed.lenses
         edit.spec = replace(edit.spec, packed_lenses=lenses)
     write_spec(row, edit.spec)
-    after = snapshot(row)
+    return edit, names
+
+
+def _note(edit: Edit, data: QueryDict, names: set[str], before: Snapshot) -> None:
+    """Save what changed, note the step, and say what of the page stays as it is."""
+    row, after = edit.row, snapshot(edit.row)
     edit.readings_stay = not touches_readings(names)
     edit.about_stays = (in_lane("about") | ROW_NAMES).isdisjoint(names)
     edit.lens_stays = {"lens", "held_lens"}.isdisjoint(names)
@@ -137,8 +189,7 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
         gesture = data.get("gesture", "")[:40]
         edit.step = history.record(row.shoot, label, {key: before}, {key: after}, gesture)
         if before["profile_id"] != after["profile_id"]:
-            edit.said = _monitor_moves(marks, _marks(edit.spec))
-    return edit
+            edit.said = _monitor_moves(_marks(edit.was), _marks(edit.spec))
 
 
 def _columns(before: dict[str, Any], after: dict[str, Any]) -> list[str]:
@@ -198,7 +249,9 @@ def _read(edit: Edit, row: Setting, data: QueryDict) -> list[Change]:
         return []
     text = data.get(row.name, "")
     school = row.name in SCHOOLS
-    if not school and text.strip() == row.text(edit.spec):
+    # A format that is not named is the body's first.
+    shown = edit.spec.format.name if row.name == "recording" else row.text(edit.spec)
+    if not school and text.strip() == shown:
         # A whole form sends what it shows: nothing was typed, and no exact value is rounded.
         return []
     try:

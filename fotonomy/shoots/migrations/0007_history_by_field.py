@@ -62,6 +62,7 @@ class Migration(migrations.Migration):
             ),
         ),
         migrations.AddField("change", "client", models.CharField(blank=True, max_length=32)),
+        migrations.AddField("change", "action", models.CharField(blank=True, max_length=36)),
         migrations.AddField(
             "change", "at",
             models.DateTimeField(auto_now_add=True, default=django.utils.timezone.now),

@@ -4,7 +4,7 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.figures.svg import CUTS
 from fotonomy.shoots import history
@@ -12,14 +12,17 @@ from fotonomy.shoots.editing.apply import Edit, edit_setup, label_of
 from fotonomy.shoots.field_paths import WHOLE
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.presenters.bench import bench_view, row_view, running_order
+from fotonomy.shoots.presenters.news import news_of
 from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
     FRAGMENT_HEADER,
     back_to,
     gone_is_said,
     history_state,
+    made_before,
     own_setup,
     own_shoot,
+    seen_by,
     setup_in,
     wants_fragment,
 )
@@ -33,7 +36,8 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     row = own_setup(request, shoot_id, setup_id)
     if request.method == "POST":
         choose_monitor(request)
-        edit = edit_setup(row, request.POST)
+        again = made_before(request, row.shoot)
+        edit = Edit.untouched(row) if again else edit_setup(row, request.POST)
         if edit.said:
             messages.info(request, edit.said)
         if wants_fragment(request):
@@ -45,16 +49,30 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 
 
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
-    cut = request.headers[FRAGMENT_HEADER]
+    cut = request.headers.get(FRAGMENT_HEADER, "")
     view = bench_view(edit, (cut,) if cut in CUTS else CUTS, monitor_choice(request))
     context = {
         "bench": view,
         "shoot": edit.row.shoot,
         "line": row_view(edit.row, summary_of(view.plan), True),
     }
+    shoot, seen = edit.row.shoot, seen_by(request)
     context["here"] = edit.row.pk
-    context |= history_state(edit.row.shoot)
+    context |= history_state(shoot)
+    if seen is not None:
+        context["news"] = news_of(shoot, edit.row.pk, history.since(shoot, seen))
     return render(request, "shoots/_fragment.html", context)
+
+
+@login_required
+@require_GET
+def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """The bench anew where another window changed the setup since ``seen``; else nothing, 204."""
+    row, seen = own_setup(request, shoot_id, setup_id), seen_by(request)
+    changes = [] if seen is None else history.since(row.shoot, seen)
+    if not news_of(row.shoot, row.pk, changes):
+        return HttpResponse(status=204)
+    return _fragment(request, Edit.untouched(row))
 
 
 def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
@@ -85,6 +103,8 @@ def redo(request: HttpRequest, shoot_id: int) -> HttpResponse:
 def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
     named = request.POST.get("step", "")
     step = int(named) if named.isascii() and named.isdigit() and len(named) < 19 else None
+    if made_before(request, shoot) and (at := setup_in(shoot, request.POST.get("setup", ""))):
+        return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, at.pk)))
     try:
         taken = history.redo(shoot, step) if forward else history.undo(shoot, step)
     except history.CannotUndoError as error:

@@ -19,13 +19,18 @@ GONE = "This setup was deleted in another window. Undo there, or here, brings it
 View = TypeVar("View", bound=Callable[..., HttpResponse])
 FRAGMENT_HEADER = "X-Fotonomy-Fragment"
 CLIENT_HEADER = "X-Fotonomy-Client"
-_CLIENT = re.compile(r"[A-Za-z0-9-]{1,32}")
+# What the window calls the change it sends, whether it was sent before, and how far it has seen.
+ACTION_HEADER = "X-Fotonomy-Action"
+AGAIN_HEADER = "X-Fotonomy-Again"
+SEEN_HEADER = "X-Fotonomy-Seen"
+_NAMED = re.compile(r"[A-Za-z0-9-]{1,32}")
 
 
 def actor_of(request: HttpRequest) -> Actor:
     """Who acts, and in which window: the scripts of each name it by letters of their own."""
-    client = request.headers.get(CLIENT_HEADER, "")
-    return Actor(owner_of(request), client if _CLIENT.fullmatch(client) else "")
+    named = (request.headers.get(header, "") for header in (CLIENT_HEADER, ACTION_HEADER))
+    client, action = (name if _NAMED.fullmatch(name) else "" for name in named)
+    return Actor(owner_of(request), client, action)
 
 
 def own_shoot(request: HttpRequest, shoot_id: int) -> Shoot:
@@ -65,6 +70,17 @@ def gone_is_said(view: View) -> View:
             return redirect(own_shoot(request, shoot_id))
 
     return cast(View, guarded)
+
+
+def made_before(request: HttpRequest, shoot: Shoot) -> bool:
+    """True for a change that is sent again although it was made the first time."""
+    return AGAIN_HEADER in request.headers and history.was_made(shoot)
+
+
+def seen_by(request: HttpRequest) -> int | None:
+    """The row of the log up to which the window knows; None where it does not say."""
+    text = request.headers.get(SEEN_HEADER) or request.GET.get("seen", "")
+    return int(text) if text.isascii() and text.isdigit() and len(text) < 19 else None
 
 
 def wants_fragment(request: HttpRequest) -> bool:
