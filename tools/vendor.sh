@@ -16,6 +16,8 @@ cp "$from/sortablejs/Sortable.min.js" "$out/sortable.min.js"
 cp "$from/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2" "$out/archivo.woff2"
 cp "$from/@fontsource-variable/spline-sans-mono/files/spline-sans-mono-latin-wght-normal.woff2" \
    "$out/spline-sans-mono.woff2"
+cp "$from/idb/build/umd.js" "$out/idb.min.js"
+cp "$from/idb/LICENSE" "$out/idb.LICENSE"
 cp "$from/bulma/LICENSE" "$out/bulma.LICENSE"
 cp "$from/sortablejs/LICENSE" "$out/sortable.LICENSE"
 cp "$from/@fontsource-variable/archivo/LICENSE" "$out/archivo.LICENSE"

@@ -1,15 +1,17 @@
 // The one queue of the bench. Whatever is done is an action: fields changed, a reading nudged, a
 // press, a step back, a new order. Actions are carried out one at a time and in their order; one
-// that fails stays at the head and is tried again with the next, or when asked. What is not
-// under way yet takes in what continues it, so that a drag is not a request a pixel.
+// that fails stays at the head and is tried again by itself, with the next, or when asked. What was
+// not tried yet takes in what continues it, so that a drag is not a request a pixel.
 window.fotonomy = window.fotonomy || {};
 
 fotonomy.Actions = class {
-  constructor({ carryOut, failed, recovered, moved }) {
+  // carryOut, failed, recovered, refused, moved: what the page does; unsent: where it is kept.
+  constructor(page) {
     this.waiting = [];
     this.busy = false;
-    this.stopped = false; // the last one failed: the next action, or a person, tries again
-    Object.assign(this, { carryOut, failed, recovered, moved });
+    this.stopped = false; // the last one failed: the clock, the next action, or a person tries again
+    this.failures = 0;
+    Object.assign(this, page);
   }
 
   get idle() {
@@ -19,13 +21,14 @@ fotonomy.Actions = class {
   // Add an action. `takesIn` is asked of the last one still waiting: may it take this one in?
   add(action) {
     const last = this.waiting.at(-1);
-    const under = this.busy && this.waiting.length === 1;
-    if (!last || under || !last.takesIn?.(action)) this.waiting.push(action);
+    if (!last || last.tried || !last.takesIn?.(action)) this.waiting.push(action);
+    this.kept(this.waiting.at(-1));
     this.stopped = false;
     return this.go();
   }
 
   retry() {
+    clearTimeout(this.clock);
     this.stopped = false;
     return this.go();
   }
@@ -35,23 +38,55 @@ fotonomy.Actions = class {
     this.busy = true;
     this.moved();
     while (this.waiting.length && !this.stopped) {
+      const action = this.waiting[0];
       try {
-        await this.carryOut(this.waiting[0]);
-        this.waiting.shift();
+        await this.carryOut(action);
+        this.done(action);
+        this.failures = 0;
         this.recovered();
       } catch (error) {
-        if (!(error instanceof fotonomy.NotAnswered)) console.error(error);
-        this.stopped = true;
-        this.failed(error);
+        this.missed(action, error);
       }
     }
     this.busy = false;
     this.moved();
   }
+
+  done(action) {
+    this.waiting.shift();
+    this.forgotten(action);
+  }
+
+  // No answer: it stays at the head and is sent again, later each time. An answer that says it can
+  // never be done takes it out, and the page says so.
+  missed(action, error) {
+    if (!(error instanceof fotonomy.NotAnswered)) console.error(error);
+    this.failures += 1;
+    if (error.final || (error.status === 500 && this.failures >= fotonomy.TRIES)) {
+      this.done(action);
+      this.failures = 0;
+      this.refused(error);
+      return;
+    }
+    this.stopped = true;
+    this.failed(error);
+    clearTimeout(this.clock);
+    const wait = Math.min(fotonomy.LONGEST_WAIT_MS, 1000 * 2 ** (this.failures - 1));
+    this.clock = setTimeout(() => this.retry(), wait);
+  }
 };
 
-// The server did not answer, or not with what was asked for.
-fotonomy.NotAnswered = class extends Error {};
+fotonomy.TRIES = 3; // of what the server answers with a fault of its own
+fotonomy.LONGEST_WAIT_MS = 15000;
+
+// The server did not answer, or not with what was asked for. `final`: asking again is no use.
+fotonomy.NotAnswered = class extends Error {
+  constructor(status) {
+    super(String(status || "no answer"));
+    this.status = status;
+    this.final = [400, 404, 405, 413, 422].includes(status);
+  }
+};
 
 // Names of fields changed; what they hold is read when they are sent.
 fotonomy.FieldsAction = class {
@@ -93,7 +128,14 @@ fotonomy.PressAction = class {
   }
 };
 
-// Anything else that has to wait its turn.
+// A form of its own: a step back, a new order, or what a page that is gone left unsent.
+fotonomy.PostAction = class {
+  constructor(address, body, id) {
+    Object.assign(this, { address, body: String(body), id });
+  }
+};
+
+// Anything else that has to wait its turn; it is not kept.
 fotonomy.TaskAction = class {
   constructor(task) {
     this.task = task;

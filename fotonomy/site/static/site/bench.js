@@ -1,7 +1,10 @@
 // The bench: what was done goes into the queue, what comes back is morphed in. No figures are
 // worked out here; a scale only picks the next of the values the server offers.
 document.addEventListener("alpine:init", () => {
-  const { Actions, FieldsAction, NudgeAction, PressAction, TaskAction, server } = fotonomy;
+  const { Actions, FieldsAction, NudgeAction, PressAction, PostAction, TaskAction } = fotonomy;
+  const { server } = fotonomy;
+  const NEWS_MS = 5000;
+  let order = Date.now(); // counts the actions, over pages as well
 
   // What every component of the page does through the one queue.
   Alpine.store("bench", {
@@ -16,6 +19,9 @@ document.addEventListener("alpine:init", () => {
     },
     press(name, value) {
       this.actions.add(new PressAction(name, value));
+    },
+    post(address, body) {
+      this.actions.add(new PostAction(address, body));
     },
     task(task) {
       this.actions.add(new TaskAction(task));
@@ -32,9 +38,15 @@ document.addEventListener("alpine:init", () => {
         carryOut: (action) => this.carryOut(action),
         failed: () => server.trouble(true),
         recovered: () => server.trouble(false),
+        refused: (error) => this.refused(error),
+        kept: (action) => this.keep(action),
+        forgotten: (action) => this.unsent.forget(action.id),
         // busy, waiting (the last one failed), or neither
         moved: () => (this.$root.dataset.queue = this.state()),
       });
+      this.unsent = new fotonomy.Unsent(server.client);
+      this.unsent.takeOver().then((left) => this.takeOver(left));
+      setInterval(() => this.askForNews(), NEWS_MS);
       this.store.show = (html) => this.show(html);
       this.listen();
       fotonomy.listenForKeys(this.store);
@@ -54,15 +66,72 @@ document.addEventListener("alpine:init", () => {
     async carryOut(action) {
       if (action instanceof TaskAction) return action.task();
       window.dispatchEvent(new Event("bench:changing"));
-      const html = await server.post(this.form.action, this.payload(action));
-      if (html !== null) this.show(html);
+      const again = Boolean(action.tried);
+      // What was sent once is sent again as it was: later changes are actions of their own.
+      if (!again) Object.assign(action, this.request(action), { tried: true });
+      await this.keep(action);
+      const html = await server.post(action.address, action.body, action.id, again);
+      if (html !== null && this.isHere(action)) this.show(html);
+    },
+
+    request(action) {
+      if (action instanceof PostAction) return { address: action.address, body: action.body };
+      return { address: this.form.action, body: String(this.payload(action)) };
+    },
+
+    // An answer about another setup is not shown here.
+    isHere(action) {
+      const path = new URL(action.address, location.href).pathname;
+      return !action.leftBehind || path === new URL(this.form.action).pathname;
+    },
+
+    // Kept in the browser until the server has it.
+    keep(action) {
+      if (action instanceof TaskAction) return null;
+      action.id ??= `${server.client}-${(order += 1).toString(36).slice(-6)}`.slice(-32);
+      action.order ??= order;
+      const sent = action.tried ? action : this.request(action);
+      return this.unsent.keep({
+        id: action.id, order: action.order, address: sent.address, body: sent.body,
+      });
+    },
+
+    // What a page that is gone did not get through goes first.
+    takeOver(left) {
+      if (!left.length) return;
+      const actions = left.map((entry) =>
+        Object.assign(new PostAction(entry.address, entry.body, entry.id), {
+          order: entry.order, tried: true, leftBehind: true,
+        }),
+      );
+      this.store.actions.waiting.unshift(...actions);
+      this.store.actions.retry();
+    },
+
+    refused(error) {
+      const notice = document.getElementById("refused");
+      notice.querySelector("b").textContent = error.status || error.message;
+      notice.hidden = false;
+      server.trouble(false);
+    },
+
+    // Ask what other windows did, while nothing of this one's is under way or half typed.
+    async askForNews() {
+      const rests = () =>
+        document.visibilityState === "visible" &&
+        this.store.actions.idle &&
+        !this.store.gesture &&
+        !this.form.querySelector("[data-typing]");
+      if (!rests()) return;
+      const seen = server.seen;
+      const html = await server.news(`${this.$root.dataset.news}?seen=${seen}`);
+      if (html !== null && rests() && seen === server.seen) this.show(html);
     },
 
     // What an action sends: its fields with those in error, whose typed text only the page knows.
     payload(action) {
       const body = new URLSearchParams();
       const all = new FormData(this.form);
-      body.set("csrfmiddlewaretoken", all.get("csrfmiddlewaretoken"));
       if (action.gesture) body.set("gesture", action.gesture);
       if (action instanceof PressAction) body.set(action.name, action.value);
       if (action instanceof NudgeAction) body.set("reading_nudge", action.text);
@@ -138,16 +207,19 @@ document.addEventListener("alpine:init", () => {
     },
 
     // Undo or redo without leaving the place, unless it reaches beyond this setup.
-    takeStep(id) {
-      const form = document.getElementById(id);
-      this.store.task(async () => {
-        const html = await server.post(form.action, new URLSearchParams(new FormData(form)));
-        if (html !== null) this.show(html);
-      });
+    takeStep(form) {
+      const body = new URLSearchParams(new FormData(form));
+      body.delete("csrfmiddlewaretoken");
+      this.store.post(form.action, body);
     },
 
     listen() {
       document.addEventListener("submit", (event) => this.submitted(event));
+      document.addEventListener("visibilitychange", () => this.askForNews());
+      window.addEventListener("online", () => this.store.actions.retry());
+      window.addEventListener("beforeunload", (event) => {
+        if (!this.store.actions.idle) event.preventDefault();
+      });
       this.$root.addEventListener("input", (event) => {
         const field = event.target;
         if (field.form === this.form && field.matches("input:not([type=checkbox]), textarea"))
@@ -160,6 +232,9 @@ document.addEventListener("alpine:init", () => {
       });
       this.$root.addEventListener("click", (event) => {
         if (event.target.closest("[data-retry]")) this.store.retry();
+        if (event.target.closest("[data-clear-news]"))
+          document.getElementById("news").replaceChildren();
+        if (event.target.closest("[data-read]")) event.target.closest("p").hidden = true;
         if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
         if (event.target.closest("[data-close-dialog]")) event.target.closest("dialog")?.close();
         const bar = event.target.closest("[data-setting]");
@@ -168,9 +243,10 @@ document.addEventListener("alpine:init", () => {
     },
 
     submitted(event) {
-      if (["undo-form", "redo-form"].includes(event.target.id)) {
+      if (event.target.matches("#undo-form, #redo-form, [data-step]")) {
         event.preventDefault();
-        this.takeStep(event.target.id);
+        if (event.target.matches("[data-step]")) event.target.remove();
+        this.takeStep(event.target);
       }
       if (event.target.id !== "bench") return;
       event.preventDefault();

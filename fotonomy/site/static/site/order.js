@@ -10,21 +10,17 @@ document.addEventListener("alpine:init", () => {
         delay: 200,
         delayOnTouchOnly: true,
         onEnd: (event) => {
-          if (event.oldIndex !== event.newIndex) Alpine.store("bench").task(() => this.keep(list));
+          if (event.oldIndex !== event.newIndex) this.keep(list);
         },
       });
     },
 
-    async keep(list) {
-      const token = document.querySelector("#bench [name=csrfmiddlewaretoken]").value;
-      const rows = [...list.querySelectorAll("[data-setup]")];
-      const body = new URLSearchParams({
-        csrfmiddlewaretoken: token,
-        setup: list.querySelector("[aria-current]").dataset.setup,
-      });
-      rows.forEach((row) => body.append("order", row.dataset.setup));
-      const html = await fotonomy.server.post(list.dataset.order, body);
-      if (html !== null) Alpine.store("bench").show(html);
+    keep(list) {
+      const here = list.querySelector("[aria-current]").dataset.setup;
+      const body = new URLSearchParams({ setup: here });
+      for (const row of list.querySelectorAll("[data-setup]"))
+        body.append("order", row.dataset.setup);
+      Alpine.store("bench").post(list.dataset.order, body);
     },
   }));
 });

@@ -4,24 +4,42 @@ window.fotonomy = window.fotonomy || {};
 fotonomy.server = {
   // The stylesheet for narrow windows says where they begin; nobody else does.
   narrow: matchMedia(document.getElementById("narrow").media),
+  client: [...crypto.getRandomValues(new Uint8Array(12))]
+    .map((byte) => byte.toString(16).padStart(2, "0"))
+    .join(""),
+
+  // How far this page has seen what was done to the shoot.
+  get seen() {
+    return document.getElementById("steps")?.dataset.seen || "";
+  },
 
   get headers() {
-    return { "X-Fotonomy-Fragment": this.narrow.matches ? "thin" : "wide" };
+    return {
+      "X-Fotonomy-Fragment": this.narrow.matches ? "thin" : "wide",
+      "X-Fotonomy-Client": this.client,
+      "X-Fotonomy-Seen": this.seen,
+    };
   },
 
   // Post a form; follows a redirect to another page, throws NotAnswered where there is no answer.
-  async post(address, body) {
+  // `id` names the change, `again` says that it was sent before and may have been made.
+  async post(address, body, id, again = false) {
+    const headers = { ...this.headers, "X-Fotonomy-Action": id };
+    if (again) headers["X-Fotonomy-Again"] = "1";
+    headers["X-CSRFToken"] = document.querySelector("[name=csrfmiddlewaretoken]").value;
     let answer;
     try {
-      answer = await fetch(address, { method: "POST", body, headers: this.headers });
+      answer = await fetch(address, { method: "POST", body: new URLSearchParams(body), headers });
     } catch {
-      throw new fotonomy.NotAnswered("no answer");
+      throw new fotonomy.NotAnswered(0);
     }
     if (answer.redirected) {
       location.assign(answer.url);
+      // Logged out: the change waits in the browser until somebody is back on the bench.
+      if (new URL(answer.url).pathname.startsWith("/log-in/")) throw new fotonomy.NotAnswered(401);
       return null;
     }
-    if (!answer.ok) throw new fotonomy.NotAnswered(String(answer.status));
+    if (!answer.ok) throw new fotonomy.NotAnswered(answer.status);
     return answer.text();
   },
 
@@ -40,6 +58,16 @@ fotonomy.server = {
     }
     this.trouble(true);
     return null;
+  },
+
+  // What another window did since; null where it did nothing, or where nobody answers.
+  async news(address) {
+    try {
+      const answer = await fetch(address, { headers: this.headers });
+      return answer.status === 200 && !answer.redirected ? await answer.text() : null;
+    } catch {
+      return null;
+    }
   },
 
   trouble(shown) {
