@@ -40,7 +40,7 @@ document.addEventListener("alpine:init", () => {
         recovered: () => server.trouble(false),
         refused: (error) => this.refused(error),
         kept: (action) => this.keep(action),
-        forgotten: (action) => this.unsent.forget(action.id),
+        forgotten: (action) => action.id && this.unsent.forget(action.id),
         // busy, waiting (the last one failed), or neither
         moved: () => (this.$root.dataset.queue = this.state()),
       });
