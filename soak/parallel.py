@@ -89,7 +89,7 @@ def parallel_edits(processes: int, threads: int, count: int, code: str = CODE) -
         jobs = [pool.apply_async(_in_process, (share, count, code)) for share in shares]
         made = sum(job.get(timeout=3600) for job in jobs)
     log = history.since(row.shoot, newest)
-    joints = {path: value for path, value in opened(before).items()}
+    joints = opened(before)
     broken = 0
     for change in log:
         for _, path, was, now in change.fields:

@@ -15,17 +15,19 @@ from fotonomy.core.errors import RuleError
 
 @dataclass(frozen=True, slots=True)
 class Within:
-    """A number from ``low`` to ``high``; ``above`` leaves the lower end itself out."""
+    """A number from ``low`` to ``high``, both ends included.
+
+    The lower end is the least that makes sense, never just above nothing: what is divided by it
+    has to stay a number.
+    """
 
     low: float
     high: float
     unit: str = ""
-    above: bool = False
 
     def check(self, field: str, value: Any) -> None:
         """Raise RuleError naming the field where a number is out of range or none at all."""
-        over = value > self.low if self.above else value >= self.low
-        if not (isfinite(value) and over and value <= self.high):
+        if not (isfinite(value) and self.low <= value <= self.high):
             said = f"{self.low:g} and {self.high:g} {self.unit}".strip()
             raise RuleError(field, f"has to lie between {said}", value)
 
@@ -105,3 +107,10 @@ def range_of(cls: type[Any], name: str) -> tuple[float, float]:
     if bound is None:
         raise LookupError(name)
     return bound.low, bound.high
+
+
+def kinds_of(cls: type[Any], name: str) -> tuple[Any, ...]:
+    """The plain types a field may hold, bounds and None apart."""
+    hint = hints_of(cls)[name]
+    plain = get_args(hint)[0] if get_origin(hint) is Annotated else hint
+    return tuple(one for one in get_args(plain) or (plain,) if one is not type(None))

@@ -106,11 +106,16 @@ def _csv(text: str, file_name: str) -> tuple[Values, Values]:
     """Light and signal from CSV: headings linear or stops, and signal or percent."""
     first = next((line for line in text.splitlines() if line.strip()), "")
     mark = next((m for m in (";", "\t", ",") if m in first), ",")
-    rows = [
-        (number, [cell.strip() for cell in row])
-        for number, row in enumerate(csv.reader(StringIO(text), delimiter=mark), 1)
-        if row and any(cell.strip() for cell in row) and not row[0].lstrip().startswith("#")
-    ]
+    try:
+        # Whatever ends its lines: the reader knows one kind of end only.
+        lines = csv.reader(text.splitlines(), delimiter=mark, strict=True)
+        rows = [
+            (number, [cell.strip() for cell in row])
+            for number, row in enumerate(lines, 1)
+            if row and any(cell.strip() for cell in row) and not row[0].lstrip().startswith("#")
+        ]
+    except csv.Error as error:
+        raise ExchangeError(file_name, f"is no table of two columns: {error}") from error
     if not rows:
         raise ExchangeError(file_name, "holds no table")
     names = [cell.casefold() for cell in rows[0][1]]

@@ -111,7 +111,7 @@ class SchemaOf:
         for bound in bounds:
             match bound:
                 case Within():
-                    made["exclusiveMinimum" if bound.above else "minimum"] = bound.low
+                    made["minimum"] = bound.low
                     made["maximum"] = bound.high
                 case Sized():
                     made |= {"minLength": bound.least, "maxLength": bound.most}

@@ -32,7 +32,12 @@ def read_json(raw: bytes) -> Any:
     if len(raw) > LARGEST_FILE_BYTES:
         raise ExchangeError("the file", f"is larger than {LARGEST_FILE_BYTES // 1024} kB")
     try:
-        return json.loads(raw.decode("utf-8-sig"), parse_constant=_refuse_constant)
+        data = json.loads(raw.decode("utf-8-sig"), parse_constant=_refuse_constant)
+        # Half of a pair of surrogates is no character: nothing could be written with it.
+        json.dumps(data, ensure_ascii=False).encode("utf-8")
+        return data
+    except UnicodeEncodeError as error:
+        raise ExchangeError("the file", "holds half a character (a lone surrogate)") from error
     except UnicodeDecodeError as error:
         raise ExchangeError(f"byte {error.start}", "is not UTF-8 text") from error
     except json.JSONDecodeError as error:

@@ -38,7 +38,7 @@ class Remote:
     most_count: Annotated[int | None, Within(1, 10_000_000, "frames")] = 399
     unlimited: bool = True
     sure_count: Annotated[int | None, Within(1, 10_000_000, "frames")] = None
-    step_s: Annotated[float, Within(0, 3600, "s", above=True)] = 1.0
+    step_s: Annotated[float, Within(0.001, 3600, "s")] = 1.0
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -51,8 +51,8 @@ class Card:
     """A card: decimal GB as printed on it, and MB a second it takes in for long (None unknown)."""
 
     name: Annotated[str, NAME]
-    size_gb: Annotated[float, Within(0, 1_000_000, "GB", above=True)]
-    write_mb_s: Annotated[float | None, Within(0, 100_000, "MB/s", above=True)] = None
+    size_gb: Annotated[float, Within(0.01, 1_000_000, "GB")]
+    write_mb_s: Annotated[float | None, Within(0.01, 100_000, "MB/s")] = None
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -63,7 +63,7 @@ class Battery:
     """A battery in the camera, or an external pack; energy in watt hours as printed on it."""
 
     name: Annotated[str, NAME]
-    energy_wh: Annotated[float, Within(0, 1_000_000, "Wh", above=True)]
+    energy_wh: Annotated[float, Within(0.01, 1_000_000, "Wh")]
     external: bool = False
 
     def __post_init__(self) -> None:
@@ -75,7 +75,7 @@ class Heater:
     """A band that keeps dew off the lens; it draws ``power_w`` all the time."""
 
     name: Annotated[str, NAME]
-    power_w: Annotated[float, Within(0, 10_000, "W", above=True)]
+    power_w: Annotated[float, Within(0.01, 10_000, "W")]
 
     def __post_init__(self) -> None:
         check_bounds(self)

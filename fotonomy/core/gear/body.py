@@ -22,8 +22,8 @@ class ShutterStyle(StrEnum):
 class RecordingRate:
     """A frame rate a body records, in frames a second, and its data rate in Mb/s."""
 
-    fps: Annotated[float, Within(0, 2000, "fps", above=True)]
-    mb_s: Annotated[float, Within(0, 100_000, "Mb/s", above=True)]
+    fps: Annotated[float, Within(0.1, 2000, "fps")]
+    mb_s: Annotated[float, Within(0.01, 100_000, "Mb/s")]
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -41,12 +41,12 @@ class RecordingFormat:
     name: Annotated[str, NAME]
     width_px: Annotated[int, Within(16, 100_000, "px")]
     height_px: Annotated[int, Within(16, 100_000, "px")]
-    sensor_width_mm: Annotated[float, Within(0, 200, "mm", above=True)]
-    sensor_height_mm: Annotated[float, Within(0, 200, "mm", above=True)]
+    sensor_width_mm: Annotated[float, Within(0.5, 200, "mm")]
+    sensor_height_mm: Annotated[float, Within(0.5, 200, "mm")]
     rates: Annotated[tuple[RecordingRate, ...], Sized(0, 64)]
     bits: Annotated[int, Within(8, 16, "bits")] = 10
     chroma: str = "4:2:2"
-    readout_ms: Annotated[float | None, Within(0, 1000, "ms", above=True)] = None
+    readout_ms: Annotated[float | None, Within(0.01, 1000, "ms")] = None
     photosites_px: Annotated[int | None, Within(16, 200_000, "px")] = None
 
     def __post_init__(self) -> None:
@@ -83,8 +83,8 @@ class Sensor:
 
 
 UNKNOWN_SENSOR = Sensor()
-Degrees = Annotated[float, Within(0, 360, "degrees", above=True)]
-Density = Annotated[float, Within(0, 8, "density", above=True)]
+Degrees = Annotated[float, Within(0.1, 360, "degrees")]
+Density = Annotated[float, Within(0.01, 8, "density")]
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,11 +96,11 @@ class DriveMode:
     """
 
     name: Annotated[str, NAME]
-    fps: Annotated[float, Within(0, 2000, "fps", above=True)]
+    fps: Annotated[float, Within(0.1, 2000, "fps")]
     electronic: bool = False
     buffer_frames: Annotated[int | None, Within(1, 100_000, "frames")] = None
     buffer_jpeg: Annotated[int | None, Within(1, 100_000, "frames")] = None
-    fps_focusing: Annotated[float | None, Within(0, 2000, "fps", above=True)] = None
+    fps_focusing: Annotated[float | None, Within(0.1, 2000, "fps")] = None
     precapture_s: Annotated[float | None, Within(0, 60, "s")] = None
 
     def __post_init__(self) -> None:
@@ -124,27 +124,25 @@ class Body:
     drive_modes: Annotated[tuple[DriveMode, ...], Sized(0, 32)] = ()
     shutter_style: ShutterStyle = ShutterStyle.TIME
     angles_deg: Annotated[
-        tuple[Annotated[float, Within(0, 360, "degrees", above=True)], ...], Sized(0, 64)
+        tuple[Annotated[float, Within(0.1, 360, "degrees")], ...], Sized(0, 64)
     ] = ()
-    slowest_s: Annotated[float, Within(0, 86_400, "s", above=True)] = 30.0
-    fastest_s: Annotated[float, Within(0, 3600, "s", above=True)] = 1 / 8000
+    slowest_s: Annotated[float, Within(1e-6, 86_400, "s")] = 30.0
+    fastest_s: Annotated[float, Within(1e-6, 3600, "s")] = 1 / 8000
     iso_lowest: Annotated[int, Within(1, 10_000_000)] = 100
     iso_highest: Annotated[int, Within(1, 10_000_000)] = 25_600
     iso_extended_lowest: Annotated[int | None, Within(1, 10_000_000)] = None
     iso_extended_highest: Annotated[int | None, Within(1, 10_000_000)] = None
     iso_ceiling: Annotated[int, Within(1, 10_000_000)] = 12_800
     profiles: Annotated[tuple[Annotated[str, NAME], ...], Sized(0, 64)] = ()
-    nd_wheel: Annotated[
-        tuple[Annotated[float, Within(0, 8, "density", above=True)], ...], Sized(0, 8)
-    ] = ()
+    nd_wheel: Annotated[tuple[Annotated[float, Within(0.01, 8, "density")], ...], Sized(0, 8)] = ()
     stabiliser_stops: Annotated[float, Within(0, 10, "stops")] = 0.0
-    power_w: Annotated[float | None, Within(0, 10_000, "W", above=True)] = None
-    card_gb: Annotated[float, Within(0, 1_000_000, "GB", above=True)] = 128.0
-    still_mb: Annotated[float, Within(0, 100_000, "MB", above=True)] = 25.0
+    power_w: Annotated[float | None, Within(0.01, 10_000, "W")] = None
+    card_gb: Annotated[float, Within(0.01, 1_000_000, "GB")] = 128.0
+    still_mb: Annotated[float, Within(0.001, 100_000, "MB")] = 25.0
     mount: Annotated[str, Sized(0, 40)] = ""
     idle_w: Annotated[float | None, Within(0, 10_000, "W")] = None
-    jpeg_mb: Annotated[float, Within(0, 100_000, "MB", above=True)] = 8.0
-    still_mp: Annotated[float | None, Within(0, 1000, "MP", above=True)] = None
+    jpeg_mb: Annotated[float, Within(0.001, 100_000, "MB")] = 8.0
+    still_mp: Annotated[float | None, Within(0.01, 1000, "MP")] = None
     combines_most: Annotated[int, Within(1, 1000, "exposures")] = 1
     combines_averaging: bool = False
     sensor: Sensor = UNKNOWN_SENSOR

@@ -32,8 +32,8 @@ class StepRing:
     """A ring that carries filters of ``filter_mm`` on a lens thread of ``lens_mm``."""
 
     name: Annotated[str, NAME]
-    lens_mm: Annotated[float, Within(0, 500, "mm", above=True)]
-    filter_mm: Annotated[float, Within(0, 500, "mm", above=True)]
+    lens_mm: Annotated[float, Within(1, 500, "mm")]
+    filter_mm: Annotated[float, Within(1, 500, "mm")]
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -46,7 +46,7 @@ class MatteBox:
     """A holder for square glass, for threads up to ``largest_mm``; lenses without one fit too."""
 
     name: Annotated[str, NAME]
-    largest_mm: Annotated[float, Within(0, 500, "mm", above=True)]
+    largest_mm: Annotated[float, Within(1, 500, "mm")]
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -67,7 +67,7 @@ class Glass:
     kind: GlassKind
     stops: Annotated[float, Within(0, 27, "stops")]
     most_stops: Annotated[float | None, Within(0, 27, "stops")] = None
-    thread_mm: Annotated[float | None, Within(0, 500, "mm", above=True)] = None
+    thread_mm: Annotated[float | None, Within(1, 500, "mm")] = None
     mount: Mount = Mount.THREAD
 
     def __post_init__(self) -> None:

@@ -13,7 +13,7 @@ class Tube:
     """An extension tube between body and lens; tubes stack."""
 
     name: Annotated[str, NAME]
-    length_mm: Annotated[float, Within(0, 1000, "mm", above=True)]
+    length_mm: Annotated[float, Within(0.1, 1000, "mm")]
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -29,15 +29,15 @@ class Lens:
     """
 
     name: Annotated[str, NAME]
-    focal_shortest_mm: Annotated[float, Within(0, 3000, "mm", above=True)]
-    focal_longest_mm: Annotated[float, Within(0, 3000, "mm", above=True)]
-    widest_f: Annotated[float, Within(0, 128, above=True)]
-    smallest_f: Annotated[float, Within(0, 128, above=True)]
-    widest_long_f: Annotated[float | None, Within(0, 128, above=True)] = None
+    focal_shortest_mm: Annotated[float, Within(1, 3000, "mm")]
+    focal_longest_mm: Annotated[float, Within(1, 3000, "mm")]
+    widest_f: Annotated[float, Within(0.5, 128)]
+    smallest_f: Annotated[float, Within(0.5, 128)]
+    widest_long_f: Annotated[float | None, Within(0.5, 128)] = None
     transmission_stops: Annotated[float, Within(0, 5, "stops")] = 0.0
-    thread_mm: Annotated[float | None, Within(0, 500, "mm", above=True)] = None
-    close_focus_m: Annotated[float | None, Within(0, 1000, "m", above=True)] = None
-    greatest_magnification: Annotated[float | None, Within(0, 20, above=True)] = None
+    thread_mm: Annotated[float | None, Within(1, 500, "mm")] = None
+    close_focus_m: Annotated[float | None, Within(0.001, 1000, "m")] = None
+    greatest_magnification: Annotated[float | None, Within(0.001, 20)] = None
     stabiliser_stops: Annotated[float, Within(0, 10, "stops")] = 0.0
     squeeze: Annotated[float, Within(0.5, 4)] = 1.0
     mount: Annotated[str, Sized(0, 40)] = ""

@@ -28,9 +28,9 @@ class Profile:
 
     name: Annotated[str, NAME]
     curve: Curve
-    clip_percent: Annotated[float, Within(0, 200, "%", above=True)]
-    grey_percent: Annotated[float | None, Within(0, 200, "%", above=True)] = None
-    skin_percent: Annotated[float | None, Within(0, 200, "%", above=True)] = None
+    clip_percent: Annotated[float, Within(1, 200, "%")]
+    grey_percent: Annotated[float | None, Within(0.1, 200, "%")] = None
+    skin_percent: Annotated[float | None, Within(0.1, 200, "%")] = None
     scale: LevelScale = LevelScale.LEGAL
     bits: Annotated[int, Within(8, 16, "bits")] = 10
     base_iso: Annotated[tuple[Annotated[int, Within(1, 10_000_000)], ...], Sized(0, 4)] = ()

@@ -34,6 +34,17 @@ _NUMBER = r"[-+−]?(?:\d[\d \u00a0\u202f]*(?:[.,]\d+)?|[.,]\d+)"
 _LONGEST = 80
 
 
+def whole_number(text: str, most: int = 2**63 - 1) -> int | None:
+    """Plain digits as a whole number from 0 to ``most``, None for anything else.
+
+    For ids, counts and places that a script or an address sends: never raises.
+    """
+    plain = text.strip()
+    if not (plain.isascii() and plain.isdigit() and len(plain) <= len(str(most))):
+        return None
+    return value if (value := int(plain)) <= most else None
+
+
 def _clean(field: str, text: str, rule: str) -> str:
     cleaned = " ".join(text.replace("\u00a0", " ").split()).strip()
     if not cleaned or len(cleaned) > _LONGEST:

@@ -32,8 +32,7 @@ def _range(row: Setting, hint: object) -> str:
     for bound in bounds_of(hint):
         match bound:
             case Within():
-                above = "above " if bound.above else ""
-                return f"{above}{bound.low:g} to {bound.high:g} {bound.unit}".strip()
+                return f"{bound.low:g} to {bound.high:g} {bound.unit}".strip()
             case Sized():
                 return f"{bound.least} to {bound.most} long"
     return ""

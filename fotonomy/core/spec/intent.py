@@ -141,9 +141,9 @@ class Intent:
     circle: Circle = Circle.DIAGONAL
     exposing: Exposing = Exposing.GREY
     white_school: WhiteSchool = WhiteSchool.READ
-    freeze_px: Annotated[float | None, Within(0, 10_000, "px", above=True)] = None
-    smear_percent: Annotated[float | None, Within(0, 1000, "%", above=True)] = None
-    depth_m: Annotated[float | None, Within(0, 100_000, "m", above=True)] = None
+    freeze_px: Annotated[float | None, Within(0.01, 10_000, "px")] = None
+    smear_percent: Annotated[float | None, Within(0.001, 1000, "%")] = None
+    depth_m: Annotated[float | None, Within(0.0001, 100_000, "m")] = None
     slow_factor: Annotated[float, Within(1, 100, "times")] = 4.0
     delivery_px: Annotated[int | None, Within(16, 100_000, "px")] = None
     averaged_frames: Annotated[int, Within(1, 1000, "frames")] = 1

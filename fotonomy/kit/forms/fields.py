@@ -15,6 +15,7 @@ from fotonomy.core.notation.reading import (
     parse_shutter,
 )
 from fotonomy.core.notation.units import LENGTH_UNITS
+from fotonomy.core.ranges import kinds_of, range_of
 
 MOST_ENTRIES = 64
 
@@ -74,6 +75,15 @@ def number_field(
         parse, lambda v: n.format_number(v, 6), label=full, required=False,
         help_text=help_text,
     )  # fmt: skip
+
+
+def number_of(
+    spec: type[Any], name: str, label: str, unit: str = "", required: bool = True,
+    help_text: str = "",
+) -> ParsedField:  # fmt: skip
+    """The field of a number of a spec, within the range that the spec itself keeps."""
+    whole = int in (kept := kinds_of(spec, name)) and float not in kept
+    return number_field(label, *range_of(spec, name), unit, required, whole, help_text)
 
 
 def iso_field(label: str, required: bool = True) -> ParsedField:

@@ -6,10 +6,19 @@ from django import forms
 from django.forms import BaseFormSet, formset_factory
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.body import Body as BodySpec
+from fotonomy.core.gear.body import DriveMode, RecordingFormat, Sensor
 from fotonomy.core.gear.filters import GlassKind, Mount
+from fotonomy.core.gear.lens import Lens as LensSpec
 from fotonomy.core.gear.lens import loss_from_t_number
 from fotonomy.core.notation import writing as n
-from fotonomy.core.notation.reading import parse_density, parse_iris, parse_iso, parse_quantity
+from fotonomy.core.notation.reading import (
+    parse_density,
+    parse_iris,
+    parse_iso,
+    parse_quantity,
+    whole_number,
+)
 from fotonomy.core.notation.units import STOP_UNITS
 from fotonomy.kit.forms.accessory import AccessoryForm
 from fotonomy.kit.forms.base import GearForm
@@ -19,6 +28,7 @@ from fotonomy.kit.forms.fields import (
     length_field,
     number_field,
     number_list,
+    number_of,
     optional,
     parse_rates,
     show_list,
@@ -28,23 +38,26 @@ from fotonomy.kit.forms.fields import (
 from fotonomy.kit.forms.profile import ProfileForm
 from fotonomy.kit.models import Body, Filter, Gear, Lens, Profile
 
+# Lines of formats or drives a body may have.
+MOST_LINES = 24
+
 
 class FormatForm(forms.Form):
     """One recording format of a body."""
 
     name = forms.CharField(max_length=80, label="Name", strip=True)
-    width_px = number_field("Width", 16, 100_000, "px", whole=True)
-    height_px = number_field("Height", 16, 100_000, "px", whole=True)
-    sensor_width_mm = number_field("Recorded width", 0.5, 100, "mm")
-    sensor_height_mm = number_field("Recorded height", 0.5, 100, "mm")
+    width_px = number_of(RecordingFormat, "width_px", "Width", "px")
+    height_px = number_of(RecordingFormat, "height_px", "Height", "px")
+    sensor_width_mm = number_of(RecordingFormat, "sensor_width_mm", "Recorded width", "mm")
+    sensor_height_mm = number_of(RecordingFormat, "sensor_height_mm", "Recorded height", "mm")
     rates = ParsedField(
         parse_rates, show_rates, label="Frame rates with Mb/s", required=False,
         help_text="frame rate: Mb/s, such as 25: 100, 50: 150",
     )  # fmt: skip
-    bits = number_field("Bits", 8, 16, whole=True)
+    bits = number_of(RecordingFormat, "bits", "Bits")
     chroma = forms.ChoiceField(choices=[(c, c) for c in ("4:2:0", "4:2:2", "4:4:4", "raw")])
-    readout_ms = number_field("Readout", 0, 200, "ms", required=False)
-    photosites_px = number_field("Photosites across", 16, 200_000, required=False, whole=True)
+    readout_ms = number_of(RecordingFormat, "readout_ms", "Readout", "ms", required=False)
+    photosites_px = number_of(RecordingFormat, "photosites_px", "Photosites across", required=False)
 
     use_required_attribute = False
 
@@ -53,21 +66,27 @@ class DriveForm(forms.Form):
     """One stills drive of a body."""
 
     name = forms.CharField(max_length=80, label="Name", strip=True)
-    fps = number_field("Pictures a second", 0.1, 1000)
-    fps_focusing = number_field("While focus follows", 0.1, 1000, required=False)
-    buffer_frames = number_field("Raw in a burst", 1, 100_000, required=False, whole=True)
-    buffer_jpeg = number_field("JPEG in a burst", 1, 100_000, required=False, whole=True)
-    precapture_s = number_field("Kept from before", 0.01, 60, "s", required=False)
+    fps = number_of(DriveMode, "fps", "Pictures a second")
+    fps_focusing = number_of(DriveMode, "fps_focusing", "While focus follows", required=False)
+    buffer_frames = number_of(DriveMode, "buffer_frames", "Raw in a burst", required=False)
+    buffer_jpeg = number_of(DriveMode, "buffer_jpeg", "JPEG in a burst", required=False)
+    precapture_s = number_of(DriveMode, "precapture_s", "Kept from before", "s", required=False)
     electronic = forms.BooleanField(label="Electronic shutter", required=False)
 
     use_required_attribute = False
 
 
 FormatSet: "type[BaseFormSet[FormatForm]]" = formset_factory(
-    FormatForm, extra=0, min_num=1, max_num=24, absolute_max=30, validate_max=True, can_delete=True
+    FormatForm,
+    extra=0,
+    min_num=1,
+    max_num=MOST_LINES,
+    absolute_max=30,
+    validate_max=True,
+    can_delete=True,
 )
 DriveSet: "type[BaseFormSet[DriveForm]]" = formset_factory(
-    DriveForm, extra=0, max_num=24, absolute_max=30, validate_max=True, can_delete=True
+    DriveForm, extra=0, max_num=MOST_LINES, absolute_max=30, validate_max=True, can_delete=True
 )
 
 
@@ -78,6 +97,15 @@ def _rows(lines: "BaseFormSet[Any]") -> list[dict[str, Any]]:
         for form in lines.forms
         if form.cleaned_data and not form.cleaned_data.get("DELETE")
     ]
+
+
+class OwnRowsField(forms.ModelMultipleChoiceField):  # type: ignore[type-arg]
+    """Rows by id; what can be no id is no row, and is refused as one that is not there."""
+
+    def clean(self, value: Any) -> Any:
+        if any(whole_number(str(key)) is None for key in value or ()):
+            raise forms.ValidationError(self.error_messages["invalid_list"])
+        return super().clean(value)
 
 
 class BodyForm(GearForm):
@@ -104,13 +132,13 @@ class BodyForm(GearForm):
         number_list("densities such as 0.6, 1.2", 0.1, 4), show_list, label="Built-in ND",
         required=False, help_text="densities of its wheel, such as 0.6, 1.2, 1.8; clear left out",
     )  # fmt: skip
-    stabiliser_stops = number_field("Stabiliser", 0, 10, "stops")
-    power_w = number_field("Power draw", 0.1, 2000, "W", required=False)
-    card_gb = number_field("Card", 0.1, 100_000, "GB")
-    idle_w = number_field("Power waiting", 0.01, 2000, "W", required=False)
-    still_mb = number_field("One raw still", 0.05, 10_000, "MB")
-    jpeg_mb = number_field("One JPEG", 0.01, 10_000, "MB", required=False)
-    still_mp = number_field("Megapixels of a still", 0.1, 1000, required=False)
+    stabiliser_stops = number_of(BodySpec, "stabiliser_stops", "Stabiliser", "stops")
+    power_w = number_of(BodySpec, "power_w", "Power draw", "W", required=False)
+    card_gb = number_of(BodySpec, "card_gb", "Card", "GB")
+    idle_w = number_of(BodySpec, "idle_w", "Power waiting", "W", required=False)
+    still_mb = number_of(BodySpec, "still_mb", "One raw still", "MB")
+    jpeg_mb = number_of(BodySpec, "jpeg_mb", "One JPEG", "MB", required=False)
+    still_mp = number_of(BodySpec, "still_mp", "Megapixels of a still", required=False)
     combines_most = number_field(
         "Exposures it combines", 1, 100, required=False, whole=True,
         help_text="in camera, added into one picture; 1 for none",
@@ -123,8 +151,11 @@ class BodyForm(GearForm):
         required=False,
         help_text="electrons at the clip, lowest base; calibrate fills it",
     )
-    read_low_e = number_field("Read noise", 0, 1000, "e", required=False)
-    read_high_e = number_field("Read noise, upper base", 0, 1000, "e", required=False)
+    profiles = OwnRowsField(
+        Profile.objects.none(), required=False, widget=forms.CheckboxSelectMultiple
+    )
+    read_low_e = number_of(Sensor, "read_low_e", "Read noise", "e", required=False)
+    read_high_e = number_of(Sensor, "read_high_e", "Read noise, upper base", "e", required=False)
 
     class Meta:
         model = Body
@@ -137,7 +168,6 @@ class BodyForm(GearForm):
         ]  # fmt: skip
         labels = {"shutter_style": "Shutter set as", "combines_averaging": "Averages them too"}
         help_texts = {"mount": "your own name for it; empty takes every lens"}
-        widgets = {"profiles": forms.CheckboxSelectMultiple}
 
     def __init__(self, data: Any = None, *, owner: Any, **options: Any) -> None:
         super().__init__(data, owner=owner, **options)
@@ -148,8 +178,7 @@ class BodyForm(GearForm):
         if data is not None and self.asks_more in ("formats", "drives"):
             data = data.copy()
             total = f"{self.asks_more}-TOTAL_FORMS"
-            count = data.get(total, "0")
-            data[total] = str(int(count) + 1) if count.isascii() and count.isdigit() else "1"
+            data[total] = str((whole_number(data.get(total, ""), MOST_LINES) or 0) + 1)
         have = self.instance.pk is not None
         self.formats = FormatSet(
             data, prefix="formats", initial=self.instance.formats if have else None
@@ -194,8 +223,8 @@ class BodyForm(GearForm):
 class LensForm(GearForm):
     """A lens; its loss may be typed as a T-number."""
 
-    focal_shortest_mm = number_field("Shortest focal length", 1, 3000, "mm")
-    focal_longest_mm = number_field("Longest focal length", 1, 3000, "mm")
+    focal_shortest_mm = number_of(LensSpec, "focal_shortest_mm", "Shortest focal length", "mm")
+    focal_longest_mm = number_of(LensSpec, "focal_longest_mm", "Longest focal length", "mm")
     widest_f = ParsedField(parse_iris, n.format_iris, label="Widest iris",
                            required=False)  # fmt: skip
     widest_long_f = ParsedField(
@@ -209,11 +238,13 @@ class LensForm(GearForm):
         label="Light lost in the glass", required=False,
         help_text="in stops such as 0.3, or the T-number wide open, such as T2.1",
     )  # fmt: skip
-    thread_mm = number_field("Filter thread", 1, 500, "mm", required=False)
+    thread_mm = number_of(LensSpec, "thread_mm", "Filter thread", "mm", required=False)
     close_focus_m = length_field("Close focus", 0.01, 1000, "from the lens, such as 45 cm")
-    greatest_magnification = number_field("Greatest magnification", 0.001, 10, required=False)
-    stabiliser_stops = number_field("Stabiliser", 0, 10, "stops")
-    squeeze = number_field("Squeeze", 1, 2.5)
+    greatest_magnification = number_of(
+        LensSpec, "greatest_magnification", "Greatest magnification", required=False
+    )
+    stabiliser_stops = number_of(LensSpec, "stabiliser_stops", "Stabiliser", "stops")
+    squeeze = number_of(LensSpec, "squeeze", "Squeeze")
 
     class Meta:
         model = Lens

@@ -5,11 +5,12 @@ from typing import Any
 from django import forms
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.profile import Profile as ProfileSpec
 from fotonomy.exchange.converter import curve_to_data
 from fotonomy.exchange.curve_files import LARGEST_TABLE_BYTES, read_table
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.kit.forms.base import GearForm
-from fotonomy.kit.forms.fields import ParsedField, number_field, number_list, show_list
+from fotonomy.kit.forms.fields import ParsedField, number_field, number_list, number_of, show_list
 from fotonomy.kit.models import Profile
 
 
@@ -23,11 +24,12 @@ class ProfileForm(GearForm):
     e = number_field("e", -1e6, 1e6, required=False)
     f = number_field("f", -1e6, 1e6, required=False)
     cut = number_field("cut", -1e6, 1e6, required=False)
-    clip_percent = number_field("Clips at", 1, 200, "%")
-    grey_percent = number_field("Grey at, if not where the curve puts it", 0.1, 150, "%",
-                                required=False)  # fmt: skip
-    skin_percent = number_field(
-        "Light skin at", 0.1, 150, "%", required=False,
+    clip_percent = number_of(ProfileSpec, "clip_percent", "Clips at", "%")
+    grey_percent = number_of(
+        ProfileSpec, "grey_percent", "Grey at, if not where the curve puts it", "%", required=False
+    )
+    skin_percent = number_of(
+        ProfileSpec, "skin_percent", "Light skin at", "%", required=False,
         help_text="where you put its bright side; empty for 1.45 stops over grey",
     )  # fmt: skip
     table_file = forms.FileField(

@@ -9,6 +9,7 @@ from django.http import QueryDict
 
 from fotonomy.core.analysis.changes import brought_along
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.parsing.intent import parse_weight
 from fotonomy.core.parsing.limits import format_limit, is_span, parse_limit
 from fotonomy.core.parsing.table import SETTINGS, Control, Setting, by_name
@@ -121,9 +122,9 @@ def edit_setup(row: Setup, data: QueryDict) -> Edit:
 
 def _as_shown(row: Setup, present: Snapshot, seen: str) -> Snapshot | None:
     """The setup as a whole form showed it; None where nothing was changed since."""
-    if not (seen.isascii() and seen.isdigit() and len(seen) < 19):
+    if (newest := whole_number(seen)) is None:
         return None
-    shown = history.as_at(present, row.pk, history.since(row.shoot, int(seen)))
+    shown = history.as_at(present, row.pk, history.since(row.shoot, newest))
     return shown if moved(shown, present) else None
 
 

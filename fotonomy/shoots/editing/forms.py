@@ -1,6 +1,7 @@
 """Forms: text as people type it, read by the core's notation."""
 
 from collections.abc import Callable
+from datetime import date
 from typing import Any
 from zoneinfo import available_timezones
 
@@ -65,6 +66,10 @@ def parse_place_number(low: float, high: float, what: str) -> Callable[[str], fl
     return parse
 
 
+# The sun's short series is good between these. Meeus, Astronomical Algorithms, from memory.
+FIRST_DAY, LAST_DAY = date(1950, 1, 1), date(2099, 12, 31)
+
+
 class ShootForm(ModelForm):
     """A shoot: name, date, place and edit frame rate."""
 
@@ -106,10 +111,25 @@ class ShootForm(ModelForm):
     def __init__(self, *arguments: Any, **options: Any) -> None:
         super().__init__(*arguments, **options)
         for name in SCHOOLS:
-            # Left out, a school stays what it is.
+            # Left out or left empty, a school stays what it is.
             self.fields[name].required = False
 
     time_zones = sorted(available_timezones())
+
+    def clean(self) -> dict[str, Any]:
+        """A school that was left empty keeps what it was."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        for name in SCHOOLS:
+            data[name] = data.get(name) or getattr(self.instance, name)
+        return data
+
+    def clean_date(self) -> date:
+        """A day near enough for the sky over it to be known."""
+        day: date = self.cleaned_data["date"]
+        if not FIRST_DAY <= day <= LAST_DAY:
+            said = f"{FIRST_DAY:%Y} to {LAST_DAY:%Y}"
+            raise forms.ValidationError(f"A day from {said}")
+        return day
 
     def clean_time_zone(self) -> str:
         """A name the time zone database knows."""

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.parsing.readings import reading_settings, reading_text
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec import setup as core
@@ -34,8 +35,7 @@ def read_readings(spec: core.Setup, data: Mapping[str, str], refuse: Refuse) -> 
             spec = _field(spec, key, data[key], refuse)
     for nudge in data.get("reading_nudge", "").split(","):
         spec = _nudged(spec, nudge)
-    if data.get("reading_drop", "").isdigit():
-        at = int(data["reading_drop"])
+    if (at := whole_number(data.get("reading_drop", ""))) is not None:
         spec = replace(
             spec, readings=tuple(r for k, r in enumerate(spec.readings) if k != at)
         )  # fmt: skip

@@ -3,6 +3,7 @@
 from django.db import transaction
 from django.http import QueryDict
 
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens
 from fotonomy.shoots.models import Shoot
 
@@ -20,5 +21,5 @@ def save_packing(shoot: Shoot, data: QueryDict) -> None:
     if shoot.packs_all:
         return
     for field, _, model in SORTS:
-        keys = [int(k) for k in data.getlist(field) if k.isascii() and k.isdigit() and len(k) < 19]
+        keys = [key for key in map(whole_number, data.getlist(field)) if key is not None]
         getattr(shoot, field).set(model.objects.filter(owner=shoot.owner, pk__in=keys))

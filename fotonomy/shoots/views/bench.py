@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.figures.svg import CUTS
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.apply import Edit, edit_setup, label_of
@@ -101,8 +102,7 @@ def redo(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 
 def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
-    named = request.POST.get("step", "")
-    step = int(named) if named.isascii() and named.isdigit() and len(named) < 19 else None
+    step = whole_number(request.POST.get("step", ""))
     if made_before(request, shoot) and (at := setup_in(shoot, request.POST.get("setup", ""))):
         return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, at.pk)))
     try:

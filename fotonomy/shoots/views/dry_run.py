@@ -26,6 +26,7 @@ from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule
 from fotonomy.core.errors import RuleError
 from fotonomy.core.kinds import rules_of
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.plan import plan
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.dry_run import dry_run_figure, verdict_words
@@ -64,12 +65,8 @@ def asked(request: HttpRequest) -> Asked:
     names = {fault.value for fault in Fault}
     given = request.GET if request.method == "GET" else request.POST
     faults = frozenset(Fault(name) for name in given.getlist("fault") if name in names)
-    return Asked(faults, _whole(given.get("seed", ""), 1), _whole(given.get("until", ""), None))
-
-
-def _whole(text: str, usual: Any) -> Any:
-    plain = text.strip()
-    return min(int(plain), HIGHEST_SEED) if plain.isascii() and plain.isdigit() else usual
+    seed, until = (whole_number(given.get(name, ""), HIGHEST_SEED) for name in ("seed", "until"))
+    return Asked(faults, 1 if seed is None else seed, until)
 
 
 def _analysis(row: Setup) -> tuple[Analysis, TriggerSchedule] | None:

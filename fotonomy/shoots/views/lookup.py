@@ -9,6 +9,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.figures.svg import CUTS, WIDE
 from fotonomy.kit.owner import owner_of
 from fotonomy.shoots import history
@@ -50,9 +51,9 @@ def own_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
 
 def setup_in(shoot: Shoot, key: str) -> Setup | None:
     """A setup of a shoot by an id that was typed or sent; None if there is none."""
-    if not (key.isascii() and key.isdigit() and len(key) < 19):
+    if (pk := whole_number(key)) is None:
         return None
-    row = shoot.setups.select_related("body", "lens", "profile").filter(pk=int(key)).first()
+    row = shoot.setups.select_related("body", "lens", "profile").filter(pk=pk).first()
     if row is not None:
         row.shoot = shoot
     return row
@@ -79,8 +80,7 @@ def made_before(request: HttpRequest, shoot: Shoot) -> bool:
 
 def seen_by(request: HttpRequest) -> int | None:
     """The row of the log up to which the window knows; None where it does not say."""
-    text = request.headers.get(SEEN_HEADER) or request.GET.get("seen", "")
-    return int(text) if text.isascii() and text.isdigit() and len(text) < 19 else None
+    return whole_number(request.headers.get(SEEN_HEADER) or request.GET.get("seen", ""))
 
 
 def wants_fragment(request: HttpRequest) -> bool:

@@ -6,6 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.lookup import (
     gone_is_said,
@@ -65,7 +66,8 @@ def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 def setup_order(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A whole new order, after a drag."""
     shoot = own_shoot(request, shoot_id)
-    wanted = [int(pk) for pk in request.POST.getlist("order") if pk.isascii() and pk.isdigit()]
+    sent = map(whole_number, request.POST.getlist("order"))
+    wanted = [pk for pk in sent if pk is not None]
     services.order_setups(shoot, wanted)
     context = {"shoot": shoot, "here": request.POST.get("setup", ""), **history_state(shoot)}
     return render(request, "shoots/_steps.html", context)
