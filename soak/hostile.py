@@ -16,8 +16,8 @@ from typing import Any
 
 SLOW_S = 3.0
 VALUES = (
-    "", " ", "0", "-0", "-1", "1e308", "1e-308", "1e-320", "-1e308", "1e999", "nan", "inf", "-inf",
-    "NaN", "9" * 5000, "0." + "0" * 400 + "1", "1/0", "0/0", "1/1e-320", "²", "½", "٣", "１２",
+    "", " ", "0", "-0", "-1", "1e308", "1e-308", "1e-320", "-1e308", "1e999", "+nan", "Infinity", "-Infinity",
+    "9" * 5000, "0." + "0" * 400 + "1", "1/0", "0/0", "1/1e-320", "²", "½", "٣", "１２",
     "\x00", "\u202e", "a" * 70_000, "<script>alert(1)</script>", "'\"><svg onload=x>",
     "{{ 7*7 }}", "%s%n", "../../etc/passwd", "99999999999999999999", "-99999999999999999999",
     "1,5", "1.5.5", "1e5 m", "f/0", "f/1e-300", "f/1e300", "every 0 s", "every 1e-300 s", "1e300 s",
@@ -42,7 +42,7 @@ class Found:
 
 
 # Not what is quoted back as a person typed it.
-_BROKEN = re.compile(r"(?<![\w;'\"-])(nan|[-+−]?inf)(?![\w&'\"-])", re.IGNORECASE)
+_BROKEN = re.compile(r"(?<![\w;'\"+-])(nan|[-+−]?inf)(?![\w&'\"-])", re.IGNORECASE)
 _MARKUP = ("<script>alert(1)</script>", "'\"><svg onload=x>")
 
 

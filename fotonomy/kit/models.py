@@ -2,6 +2,7 @@
 
 from typing import Any, ClassVar, Self
 
+from cattrs import BaseValidationError
 from django.conf import settings
 from django.db import models
 from django.utils.functional import cached_property
@@ -38,6 +39,19 @@ class Gear(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    def to_spec(self) -> Any:
+        """The thing as the core knows it. Raises RuleError naming what is off."""
+        raise NotImplementedError
+
+    @property
+    def usable(self) -> bool:
+        """False for a thing that breaks a rule: its page says which, and no plan trips over it."""
+        try:
+            self.to_spec()
+        except (ValueError, TypeError, LookupError, ArithmeticError, BaseValidationError):
+            return False
+        return True
 
 
 class Profile(Gear):

@@ -99,15 +99,15 @@ def take_in_kit(owner: User, kit: Kit) -> list[Arrival]:
 
 
 def kit_of(owner: User) -> Kit:
-    """Everything a person owns as the core knows it."""
+    """Everything a person owns as the core knows it; what breaks a rule is left out."""
     bodies = Body.objects.filter(owner=owner).prefetch_related("profiles")
-    things = list(Accessory.objects.filter(owner=owner))
+    things = [row for row in Accessory.objects.filter(owner=owner) if row.usable]
     specs = [(row.name, row.to_spec()) for row in things]
     return Kit(
-        profiles=tuple(row.to_spec() for row in Profile.objects.filter(owner=owner)),
-        bodies=tuple(row.to_spec() for row in bodies),
-        lenses=tuple(row.to_spec() for row in Lens.objects.filter(owner=owner)),
-        glass=tuple(row.to_spec() for row in Filter.objects.filter(owner=owner)),
+        profiles=tuple(row.to_spec() for row in Profile.objects.filter(owner=owner) if row.usable),
+        bodies=tuple(row.to_spec() for row in bodies if row.usable),
+        lenses=tuple(row.to_spec() for row in Lens.objects.filter(owner=owner) if row.usable),
+        glass=tuple(row.to_spec() for row in Filter.objects.filter(owner=owner) if row.usable),
         holders=tuple(s for _, s in specs if isinstance(s, StepRing | MatteBox)),
         tubes=tuple(s for _, s in specs if isinstance(s, Tube)),
         supports=tuple(OwnSupport(name, s) for name, s in specs if isinstance(s, Support)),

@@ -218,7 +218,7 @@ def write(shoot: Shoot, row: Setup, before: Snapshot, data: Snapshot) -> None:
         row.put_things(Accessory.objects.filter(pk__in=data.get("things") or (), **owned))
     try:
         spec_of(row, packed_kit(shoot))
-    except (RuleError, ValueError, TypeError, KeyError) as error:
+    except RuleError as error:
         raise CannotUndoError(f"{row} would break a rule: {error}") from error
 
 

@@ -5,8 +5,10 @@ from datetime import datetime
 from functools import cached_property
 from typing import Any
 
+from cattrs import BaseValidationError
 from django.db.models import QuerySet
 
+from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.filters import Glass, Holder
 from fotonomy.core.gear.lens import Lens as LensSpec
@@ -57,7 +59,8 @@ class PackedKit:
     def lenses(self) -> tuple[LensSpec, ...]:
         """The lenses taken along."""
         rows = packed(self.shoot, Lens, "lenses")
-        return tuple(row.to_spec() for row in sorted(rows, key=lambda row: row.name))
+        usable = [row for row in rows if row.usable]
+        return tuple(row.to_spec() for row in sorted(usable, key=lambda row: row.name))
 
 
 def packed(shoot: Shoot, model: type[Any], names: str, whole: bool = False) -> Any:
@@ -74,6 +77,7 @@ def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
     """
     pieces = sorted(packed(shoot, Filter, "filters", whole), key=lambda row: row.name)
     things = sorted(packed(shoot, Accessory, "accessories", whole), key=lambda row: row.name)
+    pieces, things = ([row for row in rows if row.usable] for rows in (pieces, things))
     return PackedKit(
         shoot=shoot,
         nd=tuple(p.to_spec() for p in pieces if p.kind in Filter.KNOB_KINDS),
@@ -111,8 +115,30 @@ def intent_of(row: Setup) -> Intent:
     return from_data({**schools, **row.intent}, Intent)
 
 
+class UnplannableError(RuleError):
+    """A stored setup breaks a rule: its own bench says which; the other pages go on."""
+
+
 def spec_of(row: Setup, packed: PackedKit) -> core.Setup:
-    """A row as the core plans it. Raises RuleError where the row's numbers break a rule."""
+    """A row as the core plans it. Raises UnplannableError where what is stored breaks a rule."""
+    try:
+        return _spec_of(row, packed)
+    except RuleError as error:
+        raise UnplannableError(error.field, error.rule, error.value) from error
+    except (ValueError, TypeError, LookupError, ArithmeticError, BaseValidationError) as error:
+        raise UnplannableError("setup", f"holds what cannot be read: {error}"[:300]) from error
+
+
+def is_plannable(row: Setup, packed: PackedKit) -> bool:
+    """False where what is stored breaks a rule."""
+    try:
+        spec_of(row, packed)
+    except UnplannableError:
+        return False
+    return True
+
+
+def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
     given = {
         name: from_data(getattr(row, name), _HINTS[name]) for name in COLUMNS if name != "intent"
     }

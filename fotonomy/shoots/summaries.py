@@ -4,6 +4,7 @@ A summary is forgotten when its setup, its shoot or any of its owner's gear chan
 anew when the running order is next shown: a shoot is planned once, not at every visit.
 """
 
+import logging
 from collections.abc import Iterable
 from typing import Any
 
@@ -14,9 +15,10 @@ from fotonomy import __version__
 from fotonomy.core.findings.finding import Severity
 from fotonomy.core.plan import Plan, plan
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
-from fotonomy.shoots.mapping import packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import PackedKit, UnplannableError, packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Setup, Shoot
 
+logger = logging.getLogger(__name__)
 GEAR = (Body, Lens, Filter, Accessory, Profile)
 
 
@@ -43,9 +45,22 @@ def renew(shoot: Shoot, keys: Iterable[int]) -> dict[int, dict[str, Any]]:
     made = {}
     for row in rows:
         row.shoot = shoot
-        made[row.pk] = row.summary = summary_of(plan(spec_of(row, packed)))
+        made[row.pk] = row.summary = _planned(row, packed)
     Setup.objects.bulk_update(rows, ["summary"], batch_size=200)
     return made
+
+
+def _planned(row: Setup, packed: PackedKit) -> dict[str, Any]:
+    """The summary of a row; one that cannot be planned counts as a must-fix of its own."""
+    try:
+        return summary_of(plan(spec_of(row, packed)))
+    except UnplannableError as error:
+        words = f"cannot be planned: {error.field} {error.rule}"
+    except Exception:
+        # One setup that trips the planner must not take the whole running order with it.
+        logger.exception("setup %s cannot be planned", row.pk)
+        words = "cannot be planned"
+    return {"stops": 1, "cautions": 0, "first": words, "by": __version__}
 
 
 def forget(owner: User) -> None:

@@ -76,7 +76,7 @@ def _level(spec: Spec, stops: float) -> str:
 @require_GET
 def curves(request: HttpRequest) -> HttpResponse:
     """Several curves over each other, with a table to print."""
-    rows = list(Profile.objects.filter(owner=owner_of(request)))
+    rows = [row for row in Profile.objects.filter(owner=owner_of(request)) if row.usable]
     asked = set(request.GET.getlist("profile"))
     chosen = [row for row in rows if str(row.pk) in asked] or rows
     shown = chosen[:MOST_CURVES]

@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_POST
 
+from fotonomy.core.errors import RuleError
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
@@ -62,9 +63,21 @@ def kit(request: HttpRequest) -> HttpResponse:
         rows = rows.order_by("name").annotate(used=Count("setups", distinct=True))
         if sort == "body":
             rows = rows.prefetch_related("profiles")
-        items = [(row, words(row), _drawings(row)) for row in rows]
+        items = [(row, *_shown(row, words)) for row in rows]
         shown.append({"key": key, "sort": sort, "title": title, "one": one, "items": items})
     return render(request, "kit/index.html", {"sections": shown})
+
+
+def _shown(row: Gear, words: Any) -> tuple[str, list[tuple[str, SafeString]]]:
+    """A thing's line and drawings; what breaks a rule says so and can still be opened."""
+    try:
+        return words(row), _drawings(row)
+    except RuleError as error:
+        return f"✕ cannot be used: {error.field} {error.rule}", []
+    except Exception as error:
+        if row.usable:
+            raise
+        return f"✕ cannot be used: it holds what cannot be read, {error}"[:300], []
 
 
 def _drawings(row: Gear) -> list[tuple[str, SafeString]]:
@@ -107,7 +120,7 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
         return redirect("kit")
     context = {"form": form, "sort": sort, "sort_name": SORT_NAMES[sort], "gear": row}
     context["other_sorts"] = Accessory.SORTS if options else ()
-    context["drawings"] = _drawings(row) if row and request.method == "GET" else []
+    context["drawings"] = _shown(row, str)[1] if row and request.method == "GET" else []
     status = 422 if request.method == "POST" else 200
     return render(request, "kit/form.html", context, status=status)
 

@@ -17,7 +17,7 @@ from fotonomy.figures.lanes.clip import clip_words
 from fotonomy.figures.lanes.focus import focus_words
 from fotonomy.figures.lanes.motion import motion_words
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
-from fotonomy.shoots.mapping import packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import is_plannable, packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.bench_fields import Choice
 
@@ -99,7 +99,8 @@ def playing_view(row: Setup, against: str, width: float) -> dict[str, Any]:
     others = list(whole_rows(row.shoot).exclude(pk=row.pk))
     for other in others:
         other.shoot = row.shoot
-    moving = [other for other in others if not spec_of(other, packed).records_stills]
+    able = [other for other in others if is_plannable(other, packed)]
+    moving = [other for other in able if not spec_of(other, packed).records_stills]
     chosen = next((other for other in moving if str(other.pk) == against), None)
     if chosen is not None:
         second, name = analyse(spec_of(chosen, packed)), str(chosen)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from fotonomy.core.analysis.packing import CameraLoad, camera_loads, glass_needed, holders_needed
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.kit.models import Gear
-from fotonomy.shoots.mapping import PackedKit, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import PackedKit, is_plannable, packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.packing import SORTS
 
@@ -61,6 +61,7 @@ def packing_view(shoot: Shoot) -> PackingView:
         row.shoot = shoot
     # What a setup needs does not depend on what was packed: ask the whole kit.
     packed = packed_kit(shoot, whole=True)
+    rows = [row for row in rows if is_plannable(row, packed)]
     planned = [analyse(spec_of(row, packed)) for row in rows]
     used = _used(rows, planned, packed)
     sections = tuple(

@@ -67,6 +67,7 @@ def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
 
 @login_required
 @require_GET
+@gone_is_said
 def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench anew where another window changed the setup since ``seen``; else nothing, 204."""
     row, seen = own_setup(request, shoot_id, setup_id), seen_by(request)
@@ -89,6 +90,7 @@ def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
 
 @login_required
 @require_POST
+@gone_is_said
 def undo(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Take the last step back."""
     return _step(request, own_shoot(request, shoot_id), forward=False)
@@ -96,6 +98,7 @@ def undo(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
+@gone_is_said
 def redo(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Do the last undone step again."""
     return _step(request, own_shoot(request, shoot_id), forward=True)

@@ -17,6 +17,7 @@ from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.lookup import (
     back_to,
+    gone_is_said,
     own_setup,
     own_shoot,
 )
@@ -24,6 +25,7 @@ from fotonomy.shoots.views.lookup import (
 
 @login_required
 @require_POST
+@gone_is_said
 def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A setup file becomes a new setup; a damaged one changes nothing."""
     shoot = own_shoot(request, shoot_id)
@@ -48,6 +50,7 @@ def _json(data: object, name: str) -> HttpResponse:
 
 
 @login_required
+@gone_is_said
 def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The setup with its gear as a file."""
     row = own_setup(request, shoot_id, setup_id)
@@ -56,6 +59,7 @@ def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
 
 
 @login_required
+@gone_is_said
 def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The plan of the setup as a file."""
     row = own_setup(request, shoot_id, setup_id)

@@ -10,7 +10,7 @@ from fotonomy.kit.views.kit import SORT_NAMES, own_gear
 from fotonomy.shoots.presenters.packing import packing_view
 from fotonomy.shoots.services.packing import save_packing
 from fotonomy.shoots.services.replace_gear import take_out, use_of
-from fotonomy.shoots.views.lookup import own_shoot
+from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
 
 
 @login_required
@@ -33,6 +33,7 @@ def gear_delete(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
 
 
 @login_required
+@gone_is_said
 def packing(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """What a shoot takes along, and the list to pack from."""
     shoot = own_shoot(request, shoot_id)

@@ -1,5 +1,6 @@
 """Finding what a request is about; every look-up goes through the owner."""
 
+import dataclasses
 import re
 from collections.abc import Callable
 from functools import wraps
@@ -7,17 +8,23 @@ from typing import Any, TypeVar, cast
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.http.response import HttpResponseBase
+from django.shortcuts import get_object_or_404, redirect, render
 
+from fotonomy.core.gear.body import Body
+from fotonomy.core.gear.lens import Lens
+from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.reading import whole_number
+from fotonomy.core.parsing.table import by_name
 from fotonomy.figures.svg import CUTS, WIDE
 from fotonomy.kit.owner import owner_of
 from fotonomy.shoots import history
+from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Actor, Setup, Shoot
 
 # Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
 GONE = "This setup was deleted in another window. Undo there, or here, brings it back."
-View = TypeVar("View", bound=Callable[..., HttpResponse])
+View = TypeVar("View", bound=Callable[..., HttpResponseBase])
 FRAGMENT_HEADER = "X-Fotonomy-Fragment"
 CLIENT_HEADER = "X-Fotonomy-Client"
 # What the window calls the change it sends, whether it was sent before, and how far it has seen.
@@ -60,7 +67,10 @@ def setup_in(shoot: Shoot, key: str) -> Setup | None:
 
 
 def gone_is_said(view: View) -> View:
-    """A view of a setup that may have been deleted meanwhile: then it says so, with a way back."""
+    """A view of a setup that may be deleted meanwhile, or stored so that it cannot be planned.
+
+    Then it says so, with a way back.
+    """
 
     @wraps(view)
     def guarded(request: HttpRequest, shoot_id: int, *arguments: Any, **more: Any) -> Any:
@@ -69,8 +79,38 @@ def gone_is_said(view: View) -> View:
         except Setup.DoesNotExist:
             messages.error(request, GONE, extra_tags="undo")
             return redirect(own_shoot(request, shoot_id))
+        except UnplannableError as error:
+            key = str(more.get("setup_id") or request.GET.get("left", ""))
+            return unplannable(request, own_shoot(request, shoot_id), key, error)
 
     return cast(View, guarded)
+
+
+# Things of the kit a rule may be about, by the field it names or the class it stands in.
+_OF_BODY = {field.name for field in dataclasses.fields(Body)}
+_OF_LENS = {field.name for field in dataclasses.fields(Lens)}
+_OF_PROFILE = {field.name for field in dataclasses.fields(Profile)}
+
+
+def unplannable(
+    request: HttpRequest, shoot: Shoot, key: str, error: UnplannableError
+) -> HttpResponse:
+    """What is wrong with a stored setup, and the ways out: undo, the gear it names, deleting it."""
+    row = setup_in(shoot, key)
+    gear: Any = None
+    if row is not None and error.field not in by_name():
+        for sort, thing, names in (
+            ("body", row.body, _OF_BODY), ("lens", row.lens, _OF_LENS),
+            ("profile", row.profile, _OF_PROFILE),
+        ):  # fmt: skip
+            gear = gear or ((sort, thing) if error.field in names else None)
+    label = by_name()[error.field].label if error.field in by_name() else error.field
+    context = {
+        "shoot": shoot, "row": row, "error": error, "label": label, "gear": gear,
+        "here": row.pk if row else "", "rows": shoot.setups.only("shoot_id", "code", "title"),
+        **history_state(shoot),
+    }  # fmt: skip
+    return render(request, "shoots/unplannable.html", context, status=409)
 
 
 def made_before(request: HttpRequest, shoot: Shoot) -> bool:

@@ -13,7 +13,7 @@ from fotonomy.figures.monitor.stops_key import stop_key
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.exposure_page import level_page
 from fotonomy.shoots.presenters.level_lane import monitor_view
-from fotonomy.shoots.views.lookup import own_setup, wants_fragment
+from fotonomy.shoots.views.lookup import gone_is_said, own_setup, wants_fragment
 from fotonomy.standins.monitor import SCOPES as LAYOUT
 from fotonomy.standins.monitor import View, picture, scopes, signal_of
 
@@ -36,6 +36,7 @@ def choose_monitor(request: HttpRequest) -> None:
 
 @login_required
 @require_GET
+@gone_is_said
 def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: str) -> HttpResponse:
     """One picture of the monitor, or its scopes. Its address carries a digest of all it shows."""
     if view != SCOPES and view not in set(View):
@@ -52,6 +53,7 @@ def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: st
 
 @login_required
 @require_GET
+@gone_is_said
 def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The monitor on a page of its own: every view, scopes, and the key to the stops."""
     row = own_setup(request, shoot_id, setup_id)
@@ -69,6 +71,7 @@ def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
+@gone_is_said
 def level(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Schools side by side, meters, profiles, and whether there is enough light."""
     row = own_setup(request, shoot_id, setup_id)

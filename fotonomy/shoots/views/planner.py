@@ -8,6 +8,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.core.errors import RuleError
 from fotonomy.shoots.editing.apply import Edit
+from fotonomy.shoots.mapping import is_plannable, packed_kit
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.compare import compare_view, playing_view
 from fotonomy.shoots.presenters.plans import plans_view
@@ -24,6 +25,7 @@ from fotonomy.shoots.views.lookup import (
 
 @login_required
 @require_GET
+@gone_is_said
 def plans(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What the planner offers: a fragment for the bench, or a page of its own."""
     row = own_setup(request, shoot_id, setup_id)
@@ -44,6 +46,7 @@ def setup_start(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
 
 @login_required
 @require_GET
+@gone_is_said
 def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The cadence at true speed beside a second setting."""
     row = own_setup(request, shoot_id, setup_id)
@@ -55,12 +58,15 @@ def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
+@gone_is_said
 def compare(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Two setups of a shoot beside each other."""
     shoot = own_shoot(request, shoot_id)
     rows = list(shoot.setups.select_related("body", "lens", "profile"))
     for row in rows:
         row.shoot = shoot
+    packed = packed_kit(shoot)
+    rows = [row for row in rows if is_plannable(row, packed)]
     if len(rows) < 2:
         messages.info(request, "There is only one setup: copy it, change it, then compare.")
         return redirect(shoot)

@@ -18,6 +18,7 @@ from fotonomy.shoots.views.lookup import (
 
 @login_required
 @require_POST
+@gone_is_said
 def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Add a setup and open it."""
     try:
@@ -63,6 +64,7 @@ def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 
 @login_required
 @require_POST
+@gone_is_said
 def setup_order(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A whole new order, after a drag."""
     shoot = own_shoot(request, shoot_id)

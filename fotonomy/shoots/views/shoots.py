@@ -10,6 +10,7 @@ from fotonomy.kit.owner import owner_of
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.lookup import (
+    gone_is_said,
     history_state,
     own_shoot,
 )
@@ -34,6 +35,7 @@ def shoot_new(request: HttpRequest) -> HttpResponse:
 
 
 @login_required
+@gone_is_said
 def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Change a shoot's name, date, place or rates."""
     shoot = own_shoot(request, shoot_id)
@@ -45,6 +47,7 @@ def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
+@gone_is_said
 def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Delete a shoot for good; the page has asked for its name to be ticked off first."""
     shoot = own_shoot(request, shoot_id)
@@ -57,6 +60,7 @@ def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 
 @login_required
+@gone_is_said
 def shoot_open(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A shoot: its first setup on the bench, or an invitation to plan one."""
     shoot = own_shoot(request, shoot_id)

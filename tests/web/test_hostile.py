@@ -1,0 +1,165 @@
+"""Hostile values and files, in short; ``make soak`` does the same ten times over."""
+
+import copy
+import json
+from typing import Any
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from lxml import html
+
+from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.schemas import read_json
+from fotonomy.kit.models import Body, Filter, Lens, Profile
+from fotonomy.shoots.models import Setup, Shoot
+from soak import hostile
+
+
+@pytest.fixture
+def client_and_log(demo_client: Any) -> Any:
+    """A client that answers 500 as a server does."""
+    demo_client.raise_request_exception = False
+    return demo_client
+
+
+def test_hostile_values_in_every_form(client_and_log: Any) -> None:
+    found = hostile.hostile_values(client_and_log, 350, seed=20)
+    assert dict(found.wrong) == {}, found.examples
+    assert found.asked >= 500
+
+
+def test_mutated_files_through_every_door(client_and_log: Any) -> None:
+    found = hostile.mutated_files(client_and_log, 60, seed=21)
+    assert dict(found.wrong) == {}, found.examples
+    assert found.asked >= 250
+
+
+@pytest.mark.parametrize(
+    ("place", "value"),
+    [(("profile", "grey_percent"), 1e-307), (("profile", "clip_percent"), 1e-307),
+     (("body", "formats", 0, "sensor_width_mm"), 1e-320), (("body", "card_gb"), 1e-320),
+     (("body", "fastest_s"), 1e-307), (("lens", "widest_f"), 1e-307),
+     (("lens", "focal_shortest_mm"), 1e-320), (("body", "formats", 0, "readout_ms"), 1e-307)],
+)  # fmt: skip
+def test_a_file_that_would_brick_a_shoot_is_refused(
+    demo_client: Any, adze: Setup, place: tuple[Any, ...], value: float
+) -> None:
+    data = demo_client.get(f"{adze.get_absolute_url()}setup.json").json()
+    inner = data["gear"]
+    for key in place[:-1]:
+        inner = inner[key]
+    inner[place[-1]] = value
+    upload = SimpleUploadedFile("a.json", json.dumps(data).encode())
+    answer = demo_client.post(
+        f"/shoots/{adze.shoot_id}/setups/import/", {"file": upload}, follow=True
+    )
+    assert "was not taken in" in answer.content.decode()
+    assert str(place[-1]) in answer.content.decode()
+    assert adze.shoot.setups.count() == 12
+
+
+@pytest.mark.parametrize(
+    "raw", [b'{"a": "\\ud800"}', b'{"a": ' + b"9" * 5000 + b"}", b'{"a": NaN}', b"[" * 9000]
+)
+def test_json_that_cannot_be_kept_is_refused(raw: bytes) -> None:
+    with pytest.raises(ExchangeError):
+        read_json(raw)
+
+
+@pytest.mark.parametrize("name", ["look", "exposing", "circle", "white_school", "handheld"])
+def test_an_empty_school_of_a_shoot_stays_what_it_was(
+    demo_client: Any, demo: Shoot, name: str
+) -> None:
+    sent = hostile_form(demo_client, f"/shoots/{demo.pk}/edit/")
+    was = getattr(demo, name)
+    assert demo_client.post(f"/shoots/{demo.pk}/edit/", {**sent, name: ""}).status_code == 302
+    demo.refresh_from_db()
+    assert getattr(demo, name) == was
+
+
+@pytest.mark.parametrize("day", ["9999-12-31", "0001-01-01", "1949-12-31"])
+def test_a_day_with_no_known_sky_is_refused(demo_client: Any, demo: Shoot, day: str) -> None:
+    sent = hostile_form(demo_client, f"/shoots/{demo.pk}/edit/")
+    answer = demo_client.post(f"/shoots/{demo.pk}/edit/", {**sent, "date": day})
+    assert "A day from 1950 to 2099" in answer.content.decode()
+
+
+def hostile_form(client: Any, address: str) -> dict[str, str]:
+    page = html.fromstring(client.get(address).content.decode())
+    form = max(page.xpath("//form[@method='post']"), key=lambda one: len(one.fields.keys()))
+    return dict(form.form_values())
+
+
+@pytest.mark.parametrize(
+    "address",
+    ["dry-run/?seed={}", "dry-run/?until={}", "dry-run.csv?seed={}", "dry-run/go/?until={}"],
+)
+@pytest.mark.parametrize("text", ["²", "9" * 5000, "-1", "1e5", "٣"])
+def test_numbers_in_an_address_that_are_none(
+    demo_client: Any, demo: Shoot, address: str, text: str
+) -> None:
+    bench = demo.setups.get(code="1A").get_absolute_url()
+    assert demo_client.get(f"{bench}{address.format(text)}").status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("raw", "words"),
+    [(b"0,0\r0.05,0.3\r0.18,0.4\r0.5,0.6\r1,0.8\r2,0.9\r3,.95\r4,.97\r5,1", ""),
+     (b'"linear,signal\n0,0\n', "is no table of two columns"),
+     (b"0," + b"9" * 200_000 + b"\n1,1\n", "is no table of two columns")],
+)  # fmt: skip
+def test_tables_with_odd_ends_and_cells(demo_client: Any, raw: bytes, words: str) -> None:
+    sent = {"name": "Odd", "curve": "table", "clip_percent": "100", "scale": "legal", "bits": "10"}
+    upload = SimpleUploadedFile("odd.csv", raw)
+    page = html.fromstring(demo_client.get("/kit/profile/new/").content.decode())
+    name = page.xpath("//input[@type='file']/@name")[0]
+    answer = demo_client.post("/kit/profile/new/", {**sent, name: upload})
+    assert answer.status_code == (422 if words else 302), answer.content.decode()[-3000:]
+    assert words in answer.content.decode()
+    # An old machine's line ends make a table like any other.
+    assert Profile.objects.filter(name="Odd").exists() is not bool(words)
+
+
+BROKEN: list[tuple[Any, dict[str, Any], str]] = [
+    (Setup, {"iris": 1e-307}, "Iris"), (Setup, {"kind": "sideways"}, "not a valid Kind"),
+    (Setup, {"run": {"event_s": "soon"}}, "setup"), (Setup, {"readings": [{"stops": 1}]}, "setup"),
+    (Setup, {"held": ["everything"]}, "held"), (Setup, {"light": {"ev100": 1e9}}, ""),
+    (Lens, {"widest_f": 1e-320}, "widest_f"), (Body, {"formats": []}, ""),
+    (Profile, {"grey_percent": 1e-307}, "grey_percent"), (Filter, {"thread_mm": -4.0}, ""),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("model", "values", "words"), BROKEN)
+def test_whatever_is_stored_the_other_pages_work(
+    client_and_log: Any, adze: Setup, model: Any, values: dict[str, Any], words: str
+) -> None:
+    """A row put into the database by other hands than ours."""
+    row = {Setup: adze, Lens: adze.lens, Body: adze.body, Profile: adze.profile}.get(
+        model, Filter.objects.filter(owner=adze.shoot.owner).first()
+    )
+    model.objects.filter(pk=row.pk).update(**values)
+    Setup.objects.update(summary=None)
+    found = hostile.pages(client_and_log)
+    assert dict(found.wrong) == {}, found.examples
+    answer = client_and_log.get(adze.get_absolute_url())
+    if model is Filter:
+        assert answer.status_code == 200
+        return
+    assert answer.status_code == 409
+    page = html.fromstring(answer.content.decode())
+    said = " ".join(page.xpath("//p[@class='care']")[0].text_content().split())
+    assert "cannot be planned as it is stored" in said
+    assert words in said
+    if model is not Setup:
+        assert page.xpath(f"//a[contains(., 'Set {row} right')]")
+    # And from there it can be thrown away, and the running order stands.
+    client_and_log.post(f"{adze.get_absolute_url()}delete/")
+    assert not Setup.objects.filter(pk=adze.pk).exists()
+
+
+def test_undo_is_offered_where_a_step_broke_a_setup(client_and_log: Any, adze: Setup) -> None:
+    client_and_log.post(adze.get_absolute_url(), {"iris": "f/5.6"})
+    values = copy.deepcopy(adze.run)
+    Setup.objects.filter(pk=adze.pk).update(run={**values, "files": "film"})
+    page = html.fromstring(client_and_log.get(adze.get_absolute_url()).content.decode())
+    assert page.xpath("//button[contains(., 'Undo: Iris')]")
