@@ -135,6 +135,13 @@ fotonomy.PostAction = class {
   }
 };
 
+// A step back or forward, by the form that then names it.
+fotonomy.StepAction = class {
+  constructor(form) {
+    this.form = form;
+  }
+};
+
 // Anything else that has to wait its turn; it is not kept.
 fotonomy.TaskAction = class {
   constructor(task) {

@@ -45,7 +45,9 @@ document.addEventListener("alpine:init", () => {
         moved: () => (this.$root.dataset.queue = this.state()),
       });
       this.unsent = new fotonomy.Unsent(server.client);
-      this.unsent.takeOver().then((left) => this.takeOver(left));
+      // A page that was just left may still be closing: it is looked for again.
+      for (const wait of [0, 1000]) setTimeout(() => this.takeOver(), wait);
+      setInterval(() => this.takeOver(), NEWS_MS);
       setInterval(() => this.askForNews(), NEWS_MS);
       this.store.show = (html) => this.show(html);
       this.listen();
@@ -76,6 +78,10 @@ document.addEventListener("alpine:init", () => {
 
     request(action) {
       if (action instanceof PostAction) return { address: action.address, body: action.body };
+      if (action instanceof fotonomy.StepAction) {
+        const form = document.getElementById(action.form);
+        return { address: form.action, body: String(this.fieldsOf(form)) };
+      }
       return { address: this.form.action, body: String(this.payload(action)) };
     },
 
@@ -97,7 +103,8 @@ document.addEventListener("alpine:init", () => {
     },
 
     // What a page that is gone did not get through goes first.
-    takeOver(left) {
+    async takeOver() {
+      const left = await this.unsent.takeOver();
       if (!left.length) return;
       const actions = left.map((entry) =>
         Object.assign(new PostAction(entry.address, entry.body, entry.id), {
@@ -206,11 +213,17 @@ document.addEventListener("alpine:init", () => {
       }
     },
 
-    // Undo or redo without leaving the place, unless it reaches beyond this setup.
+    // Undo or redo without leaving the place, unless it reaches beyond this setup. What waits before
+    // it may bring another step to take back: the form is read when its turn has come.
     takeStep(form) {
+      if (form.id) this.store.actions.add(new fotonomy.StepAction(form.id));
+      else this.store.post(form.action, this.fieldsOf(form));
+    },
+
+    fieldsOf(form) {
       const body = new URLSearchParams(new FormData(form));
       body.delete("csrfmiddlewaretoken");
-      this.store.post(form.action, body);
+      return body;
     },
 
     listen() {
