@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from io import BytesIO
+from threading import Lock
 from typing import Any
 
 import cv2
@@ -17,8 +18,12 @@ MOST_PIXELS = 36_000_000
 # Only the middle of a frame is measured: enough pixels, and no corners.
 MIDDLE_PX = 2048
 FORMATS = ("PNG", "TIFF", "JPEG")
-# A file that unpacks to this many times its size is a bomb.
-MOST_UNPACKED = 2000
+# A file that unpacks to this many times its size is a bomb: a grey wall as a small JPEG comes to
+# sixty or so, an even picture to thousands.
+MOST_UNPACKED = 400
+# One frame is unpacked at a time, whoever asks: so much memory and no more.
+_UNPACKING = Lock()
+LONGEST_WAIT_S = 20.0
 
 
 def write_jpeg(picture: NDArray[np.uint8], quality: int = 88) -> bytes:
@@ -58,13 +63,23 @@ def read_frame(raw: bytes, name: str) -> Frame:
         raise ExchangeError(name, f"larger than {LARGEST_PICTURE_BYTES // 2**20} MB")
     if not raw:
         raise ExchangeError(name, "an empty file")
-    width, height, pages = _size(raw, name)
+    head = _head(raw, name)
+    width, height = head.width, head.height
     if width * height > MOST_PIXELS:
         raise ExchangeError(name, f"{width} x {height} pixels are more than a frame of video has")
-    if width * height * 6 > MOST_UNPACKED * len(raw) and width * height > 10_000:
+    if head.unpacked_bytes > MOST_UNPACKED * len(raw) and width * height > 10_000:
         raise ExchangeError(name, "unpacks to far more than its size: an even picture, no frame")
-    if pages > 1:
-        raise ExchangeError(name, f"holds {pages} pictures: save one frame")
+    if head.pages > 1:
+        raise ExchangeError(name, f"holds {head.pages} pictures: save one frame")
+    if not _UNPACKING.acquire(timeout=LONGEST_WAIT_S):
+        raise ExchangeError(name, "other frames are being unpacked: try again in a minute")
+    try:
+        return _unpacked(raw, name, width, height)
+    finally:
+        _UNPACKING.release()
+
+
+def _unpacked(raw: bytes, name: str, width: int, height: int) -> Frame:
     found = cv2.imdecode(np.frombuffer(raw, dtype=np.uint8), cv2.IMREAD_UNCHANGED)
     if found is None:
         raise ExchangeError(name, "could not be unpacked: damaged, or of a rare kind")
@@ -77,11 +92,33 @@ def read_frame(raw: bytes, name: str) -> Frame:
     return Frame(np.ascontiguousarray(middle), width, height)
 
 
-def _size(raw: bytes, name: str) -> tuple[int, int, int]:
-    """Width, height and pages from the head of a file, nothing unpacked."""
+@dataclass(frozen=True, slots=True)
+class Head:
+    """What the head of a picture says: its size in pixels, its pages, and its bytes unpacked."""
+
+    width: int
+    height: int
+    pages: int
+    unpacked_bytes: int
+
+
+# PNG: the depth of a channel stands in the first chunk. TIFF: in this tag.
+_PNG_DEPTH_AT, _TIFF_DEPTH = 24, 258
+
+
+def _head(raw: bytes, name: str) -> Head:
+    """The head of a file, nothing unpacked."""
     try:
         with Image.open(BytesIO(raw), formats=FORMATS) as head:
-            return head.width, head.height, getattr(head, "n_frames", 1)
+            depth = 8
+            if head.format == "PNG":
+                depth = raw[_PNG_DEPTH_AT]
+            elif head.format == "TIFF":
+                depth = max(head.tag_v2.get(_TIFF_DEPTH, (8,)))  # type: ignore[attr-defined]
+            # A palette is unpacked to three channels.
+            channels = 3 if head.mode == "P" else len(head.getbands())
+            unpacked = head.width * head.height * channels * max(1, -(-depth // 8))
+            return Head(head.width, head.height, getattr(head, "n_frames", 1), unpacked)
     except Image.DecompressionBombError:
         raise ExchangeError(name, "more pixels than a frame of video has") from None
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, TypeError, KeyError):

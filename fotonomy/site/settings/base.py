@@ -38,6 +38,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "fotonomy.site.limits.LargestRequest",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -125,7 +126,13 @@ if env.bool("FOTONOMY_BEHIND_PROXY", default=False):
 X_FRAME_OPTIONS = "DENY"
 SESSION_COOKIE_SAMESITE = "Lax"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_048_576
-DATA_UPLOAD_MAX_NUMBER_FIELDS = 200
+# The largest forms of the program: 24 readings of 11 fields, 24 formats and drives of 12, an order
+# of 500 setups, a kit of as many things.
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 2000
+DATA_UPLOAD_MAX_NUMBER_FILES = 20
+# Two frames of 64 MB and what stands around them; the server in front takes a little more, so that
+# the refusal is a page with words.
+LARGEST_REQUEST = 132 * 1024 * 1024
 
 LOGGING = {
     "version": 1,

@@ -1,0 +1,178 @@
+"""Through the door people use: the real server, its limits, and more than one process."""
+
+import os
+import signal
+import subprocess
+import sys
+import urllib.request
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+import pytest
+from lxml import html
+from PIL import Image
+
+from benchmarks.measures import served
+from fotonomy.exchange.pictures import write_png
+from soak.door import Person
+
+HERE = Path(__file__).parents[2]
+
+
+@pytest.fixture(scope="module")
+def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The server of ``make demo`` with two processes, on a database of its own."""
+    folder = tmp_path_factory.mktemp("served")
+    environment = {
+        "FOTONOMY_DATA_DIR": str(folder), "FOTONOMY_WORKERS": "2",
+        "DJANGO_SETTINGS_MODULE": "fotonomy.site.settings.demo",
+    }  # fmt: skip
+    for command in (["migrate", "--verbosity", "0"], ["load_demo"],
+                    ["collectstatic", "--noinput", "--verbosity", "0"]):  # fmt: skip
+        subprocess.run(
+            [sys.executable, "manage.py", *command], cwd=HERE, check=True, capture_output=True,
+            env={**os.environ, **environment},
+        )  # fmt: skip
+    before = dict(os.environ)
+    os.environ |= environment
+    try:
+        with served() as (found, _):
+            yield found
+    finally:
+        os.environ.clear()
+        os.environ.update(before)
+
+
+@pytest.fixture
+def person(address: str) -> Person:
+    someone = Person(address)
+    someone.enter_demo()
+    return someone
+
+
+def noisy(seed: int) -> bytes:
+    """A frame of 1920 x 1080 in 16 bits, full of noise: about four megabytes."""
+    chance = np.random.default_rng(seed)
+    fall = np.linspace(6000, 24_000, 1920)[None, :].repeat(1080, 0)
+    return write_png(np.clip(chance.normal(fall, np.sqrt(fall) * 24), 0, 65_535).astype(np.uint16))
+
+
+def calibration_of(person: Person) -> str:
+    page = html.fromstring(person.get("/kit/").text)
+    body = page.xpath("//section[@id='body']//a[contains(@class, 'thing-name')]/@href")[0]
+    return f"{body}calibrate/"
+
+
+def test_the_frames_the_page_asks_for_are_taken(person: Person) -> None:
+    frames = {f"{name}-1": (f"{name}.png", noisy(k)) for k, name in enumerate(("first", "second"))}
+    assert all(len(raw) > 3_500_000 for _, raw in frames.values())
+    answer = person.upload(calibration_of(person), {"iso-1": "500", "profile": "Flat log"}, frames)
+    assert "Keep for" in answer.text, html.fromstring(answer.text).text_content()[:2000]
+    assert answer.status == 200
+
+
+def test_a_table_of_the_most_rows_is_taken(person: Person) -> None:
+    x = np.linspace(0, 8, 65_536)
+    rows = "\n".join(f"{a:.6f},{b:.6f}" for a, b in zip(x, np.log2(1 + 60 * x) / 9, strict=True))
+    page = html.fromstring(person.get("/kit/profile/new/").text)
+    name = page.xpath("//input[@type='file']/@name")[0]
+    fields = {"name": "Long table", "curve": "table", "clip_percent": "100", "scale": "legal",
+              "bits": "10"}  # fmt: skip
+    answer = person.upload("/kit/profile/new/", fields, {name: ("t.csv", rows.encode())})
+    errors = html.fromstring(answer.text or "<p>").xpath("//*[contains(@class, 'error')]")
+    assert answer.status == 302, [one.text_content() for one in errors]
+
+
+def test_a_setup_file_over_its_limit_is_refused_by_the_program_and_in_words(person: Person) -> None:
+    bench = person.bench_of("4B")
+    shoot = bench.rsplit("/", 2)[0]
+    big = b'{"x": "' + b"a" * (4 * 2**20) + b'"}'
+    answer = person.upload(f"{shoot}/setups/import/", {}, {"file": ("big.json", big)})
+    assert answer.status == 302
+    assert "is larger than 4096 kB" in person.get(bench).text
+
+
+def test_bombs_are_refused_before_they_are_unpacked(person: Person) -> None:
+    made = BytesIO()
+    Image.fromarray(np.zeros((6000, 6000), dtype=np.uint16)).save(made, "PNG", compress_level=9)
+    bomb = made.getvalue()
+    assert len(bomb) < 200_000
+    names = [f"{which}-{k}" for k in range(1, 5) for which in ("first", "second")]
+    fields = {f"iso-{k}": "500" for k in range(1, 5)} | {"profile": "Flat log"}
+    answer = person.upload(calibration_of(person), fields, dict.fromkeys(names, ("b.png", bomb)))
+    assert answer.status == 422
+    assert answer.text.count("unpacks to far more than its size") == 4
+
+
+def test_more_than_anything_asked_for_is_refused_with_a_page(person: Person) -> None:
+    answer = person.upload(
+        calibration_of(person), {"iso-1": "500"}, {"first-1": ("f.png", bytes(134 * 2**20))}
+    )
+    assert answer.status == 413
+    assert "All files sent at once may come to 132 MB" in answer.text
+
+
+def test_the_largest_form_of_the_program_is_taken(person: Person) -> None:
+    bench = person.bench_of("2A")
+    for _ in range(24):
+        person.post(bench, {"reading_add": "other"}, X_Fotonomy_Fragment="wide")
+    page = html.fromstring(person.get(bench).text)
+    fields: dict[str, list[str]] = {}
+    for name, value in page.xpath("//form[@id='bench']")[0].form_values():
+        fields.setdefault(name, []).append(value)
+    assert sum(map(len, fields.values())) > 350
+    assert sum(name.endswith("-stops") and name.startswith("reading-") for name in fields) == 24
+    fields["reading-23-stops"] = ["+2"]
+    assert person.post(bench, fields).status == 302
+    assert person.setup(bench)["setup"]["readings"][23]["stops"] == 2
+    # And beyond any form there is a page with words.
+    answer = person.post(bench, {f"x{k}": "1" for k in range(2500)})
+    assert answer.status == 400
+    assert "more fields than any of its pages has" in answer.text
+
+
+def test_two_processes_lose_nothing_between_them(address: str) -> None:
+    bench = ""
+    people = []
+    for _ in range(4):
+        someone = Person(address)
+        someone.enter_demo()
+        bench = bench or someone.bench_of("1A")
+        people.append(someone)
+    fields = ("temperature_c", "start_after_s", "star_px", "self_timer_s")
+
+    def edit(k: int) -> int:
+        good = 0
+        for value in range(2, 14):
+            answer = people[k].post(bench, {fields[k]: str(value)}, X_Fotonomy_Fragment="wide")
+            good += answer.status == 200
+        return good
+
+    with ThreadPoolExecutor(4) as threads:
+        assert list(threads.map(edit, range(4))) == [12] * 4
+    run = people[0].setup(bench)["setup"]["run"]
+    assert [run[name] for name in fields] == [13, 13, 13, 13]
+
+
+def test_a_process_that_dies_is_replaced(address: str) -> None:
+    port = address.rsplit(":", 1)[1]
+    found = []
+    for folder in Path("/proc").glob("[0-9]*"):
+        try:
+            words = (folder / "cmdline").read_bytes().split(b"\0")
+            mine = f"FOTONOMY_PORT={port}".encode() in (folder / "environ").read_bytes().split(
+                b"\0"
+            )
+        except OSError:
+            continue
+        if mine and b"fotonomy.site.serve" in words:
+            found.append(int(folder.name))
+    # The first one watches, the others answer.
+    assert len(found) == 3
+    os.kill(max(found), signal.SIGKILL)
+    for _ in range(8):
+        with urllib.request.urlopen(f"{address}/log-in/", timeout=20) as answer:
+            assert answer.status == 200
