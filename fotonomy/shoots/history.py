@@ -10,6 +10,7 @@ from datetime import time
 from typing import Any
 
 from django.db import transaction
+from django.db.models.functions import Coalesce
 
 from fotonomy.core.errors import RuleError
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
@@ -20,6 +21,8 @@ from fotonomy.shoots.models import Change, Setup, Shoot
 # Steps kept for each shoot, give or take those since the last pruning.
 LONGEST_HISTORY = 500
 PRUNE_EVERY = 50
+
+_LAST_ACT = Coalesce("last_act", "pk")
 
 Snapshots = dict[str, Snapshot | None]
 # Id of a setup, path, value before and value after.
@@ -47,7 +50,7 @@ def record(
     if not fields:
         return None
     actor = shoot.actor
-    _forget_undone(shoot, fields)
+    left = _forget_undone(shoot, fields)
     if gesture and (last := _continued(shoot, gesture, fields)) is not None:
         began = {(key, path): value for key, path, value, _ in last.fields}
         fields = [(key, path, began[key, path], now) for key, path, _, now in fields]
@@ -56,8 +59,7 @@ def record(
         shoot=shoot, label=label[:120], fields=fields, gesture=gesture, author=actor.author,
         client=actor.client, action=actor.action,
     )  # fmt: skip
-    Change.objects.filter(pk=change.pk).update(last_act=change.pk)
-    change.last_act = change.pk
+    change.next_step = left
     if change.pk % PRUNE_EVERY == 0:
         old = shoot.changes.order_by("-pk").values_list("pk", flat=True)[LONGEST_HISTORY:][:1]
         shoot.changes.filter(pk__lte=old[0] if old else 0).delete()
@@ -79,15 +81,19 @@ def _touched(fields: Iterable[Any]) -> set[tuple[int, str]]:
     return {(key, path) for key, path, _, _ in fields}
 
 
-def _forget_undone(shoot: Shoot, fields: list[FieldChange]) -> None:
-    """What this window had undone cannot be done again, nor what meets the new change."""
-    touched = _touched(fields)
+def _forget_undone(shoot: Shoot, fields: list[FieldChange]) -> Change | None:
+    """What this window had undone cannot be done again, nor what meets the new change.
+
+    The step that is left to be done again next.
+    """
+    touched, undone = _touched(fields), list(undone_steps(shoot))
     gone = [
-        step.pk for step in undone_steps(shoot)
+        step for step in undone
         if step.undone_by == shoot.actor.client or not touched.isdisjoint(_touched(step.fields))
     ]  # fmt: skip
     if gone:
-        shoot.changes.filter(pk__in=gone).update(forgotten=True)
+        shoot.changes.filter(pk__in=[step.pk for step in gone]).update(forgotten=True)
+    return next((step for step in reversed(undone) if step not in gone), None)
 
 
 def _continued(shoot: Shoot, gesture: str, fields: list[FieldChange]) -> Change | None:
@@ -102,12 +108,12 @@ def _continued(shoot: Shoot, gesture: str, fields: list[FieldChange]) -> Change 
 
 def steps(shoot: Shoot) -> Any:
     """Steps that can be undone, the next one last."""
-    return shoot.changes.filter(undone=False, of=None).order_by("last_act")
+    return shoot.changes.filter(undone=False, of=None).order_by(_LAST_ACT)
 
 
 def undone_steps(shoot: Shoot) -> Any:
     """Steps that can be done again, the next one last."""
-    return shoot.changes.filter(undone=True, forgotten=False, of=None).order_by("last_act")
+    return shoot.changes.filter(undone=True, forgotten=False, of=None).order_by(_LAST_ACT)
 
 
 def undo(shoot: Shoot, step: int | None = None) -> Taken | None:

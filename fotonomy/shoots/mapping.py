@@ -101,10 +101,12 @@ def whole_rows(shoot: Shoot) -> QuerySet[Setup]:
 def fresh_row(row: Setup) -> Setup:
     """The row as it stands now, read and locked inside the transaction that is going to write it.
 
-    Raises Setup.DoesNotExist where it was deleted meanwhile. Who acts stays who acted.
+    Raises Setup.DoesNotExist where it was deleted meanwhile, or is not this shoot's or owner's.
+    Who acts stays who acted.
     """
     rows = Setup.objects.select_for_update(of=("self", "shoot"))
-    found = rows.select_related("shoot", "body", "lens", "profile").get(pk=row.pk)
+    rows = rows.select_related("shoot", "body", "lens", "profile")
+    found = rows.get(pk=row.pk, shoot_id=row.shoot_id, shoot__owner_id=row.shoot.owner_id)
     found.shoot.actor, found.shoot.owner = row.shoot.actor, row.shoot.owner
     return found
 

@@ -196,9 +196,9 @@ class Change(models.Model):
 
     ``fields`` lists ``[setup id, path, before, after]``; an empty path is a whole setup made or
     deleted, with its snapshot or null. A row is a step that can be undone, or, with ``of``, the
-    act that took that step back (``undone``) or did it again. ``last_act`` orders the steps: the
-    newest row about each. ``client`` is the browser window, ``action`` what it calls this change:
-    one that is sent again is made once. Steps of one gesture (a drag) are one.
+    act that took that step back (``undone``) or did it again. Steps go by ``last_act``, the newest
+    act about a step, null where there is none. ``client`` is the browser window, ``action`` what it
+    calls this change: one that is sent again is made once. Steps of one gesture (a drag) are one.
     """
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="changes")
@@ -215,8 +215,11 @@ class Change(models.Model):
     undone = models.BooleanField(default=False)
     undone_by = models.CharField(max_length=32, blank=True)
     forgotten = models.BooleanField(default=False)
-    last_act = models.BigIntegerField(default=0)
+    last_act = models.BigIntegerField(null=True)
+
+    # The step that can be done again beside a fresh one; known where the change is recorded.
+    next_step: "Change | None" = None
 
     class Meta:
         ordering = ["pk"]
-        indexes = [models.Index(fields=["shoot", "undone", "last_act"])]
+        indexes = [models.Index(fields=["shoot", "undone"])]

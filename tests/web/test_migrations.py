@@ -83,7 +83,7 @@ def test_gear_and_setups_from_before_formats() -> None:
     assert {path: (was, now) for _, path, was, now in stopped.fields} == {
         "iris": (4, 5.6), "things": ([7], []), "shutter": ([None, 0.02], [180.0, None]),
     }  # fmt: skip
-    assert (stopped.undone, stopped.last_act) == (True, stopped.pk)
+    assert (stopped.undone, stopped.last_act) == (True, None)
     # The one key reading is the first of many, in the setup and in what can be undone.
     assert [(r["name"], r["stops"], r["key"]) for r in kept.readings] == [("skin", 1.4, True)]
     assert spec.readings[0].surface.is_skin

@@ -76,7 +76,7 @@ def test_the_frames_the_page_asks_for_are_taken(person: Person) -> None:
 
 def test_a_table_of_the_most_rows_is_taken(person: Person) -> None:
     x = np.linspace(0, 8, 65_536)
-    rows = "\n".join(f"{a:.6f},{b:.6f}" for a, b in zip(x, np.log2(1 + 6 * x) / 6, strict=True))
+    rows = "\n".join(f"{a:.9f},{b:.9f}" for a, b in zip(x, np.log2(1 + 6 * x) / 6, strict=True))
     page = html.fromstring(person.get("/kit/profile/new/").text)
     name = page.xpath("//input[@type='file']/@name")[0]
     fields = {"name": "Long table", "curve": "table", "clip_percent": "100", "scale": "legal",

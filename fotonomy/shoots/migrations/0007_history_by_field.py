@@ -36,8 +36,7 @@ def forward(apps, schema_editor):
         change.fields = fields_of(change.before, change.after)
         # The oldest undone step is the first to be done again.
         undone[change.shoot_id] = undone.get(change.shoot_id, 0) + change.undone
-        change.last_act = change.pk
-        change.save(update_fields=["fields", "last_act"])
+        change.save(update_fields=["fields"])
     for shoot in (key for key, count in undone.items() if count > 1):
         steps = list(Change.objects.filter(shoot=shoot, undone=True).order_by("pk"))
         for step, act in zip(steps, sorted((s.pk for s in steps), reverse=True), strict=True):
@@ -53,7 +52,7 @@ class Migration(migrations.Migration):
     operations = [
         migrations.RemoveIndex("change", "shoots_chan_shoot_i_8a481a_idx"),
         migrations.AddField("change", "fields", models.JSONField(default=list)),
-        migrations.AddField("change", "last_act", models.BigIntegerField(default=0)),
+        migrations.AddField("change", "last_act", models.BigIntegerField(null=True)),
         migrations.AddField(
             "change", "author",
             models.ForeignKey(
@@ -83,7 +82,7 @@ class Migration(migrations.Migration):
         migrations.AddIndex(
             "change",
             models.Index(
-                fields=["shoot", "undone", "last_act"], name="shoots_chan_shoot_i_5a6626_idx"
+                fields=["shoot", "undone"], name="shoots_chan_shoot_i_f91544_idx"
             ),
         ),
     ]

@@ -21,6 +21,7 @@ from fotonomy.shoots.views.lookup import (
     gone_is_said,
     history_state,
     made_before,
+    named_setup,
     own_setup,
     own_shoot,
     seen_by,
@@ -34,11 +35,13 @@ from fotonomy.shoots.views.monitor import choose_monitor, monitor_choice
 @gone_is_said
 def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench: GET shows a setup, POST changes what was sent and shows it again."""
-    row = own_setup(request, shoot_id, setup_id)
     if request.method == "POST":
         choose_monitor(request)
-        again = made_before(request, row.shoot)
-        edit = Edit.untouched(row) if again else edit_setup(row, request.POST)
+        row = named_setup(request, shoot_id, setup_id)
+        if made_before(request, row.shoot):
+            edit = Edit.untouched(own_setup(request, shoot_id, setup_id))
+        else:
+            edit = edit_setup(row, request.POST)
         if edit.said:
             messages.info(request, edit.said)
         if wants_fragment(request):
@@ -46,7 +49,7 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         if not edit.errors:
             return redirect(row)
         return _page(request, edit, status=422)
-    return _page(request, Edit.untouched(row))
+    return _page(request, Edit.untouched(own_setup(request, shoot_id, setup_id)))
 
 
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
@@ -59,8 +62,8 @@ def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
     }
     shoot, seen = edit.row.shoot, seen_by(request)
     context["here"] = edit.row.pk
-    context |= history_state(shoot)
-    if seen is not None:
+    context |= history_state(shoot, edit.step)
+    if seen is not None and not (edit.step and edit.step.pk == seen + 1):
         context["news"] = news_of(shoot, edit.row.pk, history.since(shoot, seen))
     return render(request, "shoots/_fragment.html", context)
 

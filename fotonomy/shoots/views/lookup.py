@@ -20,7 +20,7 @@ from fotonomy.figures.svg import CUTS, WIDE
 from fotonomy.kit.owner import owner_of
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
-from fotonomy.shoots.models import Actor, Setup, Shoot
+from fotonomy.shoots.models import Actor, Change, Setup, Shoot
 
 # Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
 GONE = "This setup was deleted in another window. Undo there, or here, brings it back."
@@ -54,6 +54,14 @@ def own_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
     row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=owner_of(request))
     row.shoot.owner, row.shoot.actor = owner_of(request), actor_of(request)
     return row
+
+
+def named_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
+    """A setup by its address alone, for what reads it again under the owner before it writes."""
+    owner = owner_of(request)
+    shoot = Shoot(pk=shoot_id, owner=owner)
+    shoot.actor = actor_of(request)
+    return Setup(pk=setup_id, shoot=shoot)
 
 
 def setup_in(shoot: Shoot, key: str) -> Setup | None:
@@ -138,8 +146,11 @@ def back_to_bench(request: HttpRequest, row: Setup, words: str) -> HttpResponse:
     return redirect(row)
 
 
-def history_state(shoot: Shoot) -> dict[str, object]:
+def history_state(shoot: Shoot, step: Change | None = None) -> dict[str, object]:
     """The steps that undo and redo would take, and how far the log has been seen."""
+    if step is not None:
+        # Just made: it knows the rest itself.
+        return {"last_step": step, "next_step": step.next_step, "seen": step.pk}
     return {
         "last_step": history.steps(shoot).last(),
         "next_step": history.undone_steps(shoot).last(),

@@ -72,7 +72,7 @@ DATABASES = {
         "NAME": DATA_DIR / "fotonomy.sqlite3",
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },
     }
 }
