@@ -4,9 +4,12 @@ import os
 import signal
 import socket
 import sys
+from pathlib import Path
 from types import FrameType
 
 from waitress import serve
+
+from fotonomy.site.private import keep_private
 
 # Lines of requests answered at a time by each process.
 THREADS = 4
@@ -82,6 +85,7 @@ def main() -> None:
     workers = int(os.environ.get("FOTONOMY_WORKERS", "1"))
     if not 1 <= workers <= 64:
         sys.exit("FOTONOMY_WORKERS: 1 to 64 processes")
+    keep_private(Path(os.environ.get("FOTONOMY_DATA_DIR", "var")))
     listening = listen(host, port)
     print(f"Fotonomy is open at http://{host}:{port}/  (stop it with Ctrl+C)", flush=True)
     if workers == 1:

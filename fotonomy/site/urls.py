@@ -4,9 +4,12 @@ from django.contrib.auth import views as auth
 from django.urls import include, path
 
 from fotonomy.shoots.views import gear as gear_views
-from fotonomy.site import views
+from fotonomy.site import requests, views
+
+handler500 = requests.server_error
 
 urlpatterns = [
+    path("health/", requests.health, name="health"),
     path("", views.home, name="home"),
     path("log-in/", auth.LoginView.as_view(redirect_authenticated_user=True), name="login"),
     path("log-out/", auth.LogoutView.as_view(), name="logout"),
@@ -16,6 +19,7 @@ urlpatterns = [
         auth.PasswordChangeView.as_view(success_url="/shoots/"),
         name="password_change",
     ),
+    path("account/", views.account, name="account"),
     path("demo/", views.enter_demo, name="enter-demo"),
     path("theme/", views.choose_theme, name="choose-theme"),
     path("shoots/", include("fotonomy.shoots.urls")),

@@ -5,6 +5,7 @@ without which nothing starts.
 """
 
 import os
+from datetime import timedelta
 from pathlib import Path
 
 import environ
@@ -28,6 +29,7 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "whitenoise.runserver_nostatic",
     "django.contrib.staticfiles",
+    "axes",
     "csp",
     "fotonomy.site",
     "fotonomy.kit",
@@ -38,6 +40,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "fotonomy.site.requests.NamedRequest",
     "fotonomy.site.limits.LargestRequest",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -46,6 +49,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 
 ROOT_URLCONF = "fotonomy.site.urls"
@@ -78,6 +82,27 @@ DATABASES = {
 }
 CONN_MAX_AGE = None
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+# Argon2id at OWASP's second choice (19 MB, two passes): safe, and too light to stall others with.
+PASSWORD_HASHERS = [
+    "fotonomy.site.passwords.Argon2",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+# Six wrong passwords for a name from an address, and it has to wait a quarter of an hour: somebody
+# else's guessing from elsewhere locks nobody out.
+AXES_FAILURE_LIMIT = 6
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "registration/locked.html"
+AXES_RESET_ON_SUCCESS = True
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
+AXES_CLIENT_IP_CALLABLE = "fotonomy.site.passwords.address_of"
+BEHIND_PROXY = env.bool("FOTONOMY_BEHIND_PROXY", default=False)
 
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
@@ -121,7 +146,7 @@ CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT
 SECURE_HSTS_SECONDS = 31_536_000 if SECURE_SSL_REDIRECT else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_SSL_REDIRECT
 SECURE_HSTS_PRELOAD = SECURE_SSL_REDIRECT
-if env.bool("FOTONOMY_BEHIND_PROXY", default=False):
+if BEHIND_PROXY:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 X_FRAME_OPTIONS = "DENY"
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -134,9 +159,31 @@ DATA_UPLOAD_MAX_NUMBER_FILES = 20
 # the refusal is a page with words.
 LARGEST_REQUEST = 132 * 1024 * 1024
 
+PERMISSIONS_POLICY = "camera=(), geolocation=(), microphone=(), payment=(), usb=()"
+
+# One line of JSON each, with the name of the request that its answer and the page of a fault bear.
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"named": {"()": "fotonomy.site.log.WithRequestId"}},
+    "formatters": {
+        "lines": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "format": "%(asctime)s %(levelname)s %(name)s %(request_id)s %(message)s",
+            "rename_fields": {"asctime": "time", "levelname": "level", "name": "from"},
+        }
+    },
+    "handlers": {
+        "console": {
+            "class": "logging.StreamHandler",
+            "formatter": "lines",
+            "filters": ["named"],
+        }
+    },
+    "loggers": {
+        "fotonomy.access": {
+            "level": "INFO" if env.bool("FOTONOMY_ACCESS_LOG", default=True) else "WARNING"
+        },
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
 }
