@@ -1,11 +1,12 @@
 # make demo   start the program with its demo data
 # make test   lint, types, import rules and all tests, the browser's included
 # make bench  measure speed and write docs/performance.md
+# make soak   try to lose edits, kill the server, send nonsense; write docs/reliability.md
 VENV := .venv
 DEV := .venv-dev
 export DJANGO_SETTINGS_MODULE ?= fotonomy.site.settings.demo
 
-.PHONY: demo serve test bench screenshots format run-environment dev-environment
+.PHONY: demo serve test bench soak screenshots format run-environment dev-environment
 
 run-environment:
 	@tools/environment.sh $(VENV) requirements.txt
@@ -31,6 +32,9 @@ test: dev-environment
 
 bench: dev-environment
 	@$(DEV)/bin/python -m benchmarks
+
+soak: dev-environment
+	@$(DEV)/bin/python -m soak
 
 screenshots: dev-environment
 	@$(DEV)/bin/python tools/screenshots.py

@@ -307,3 +307,19 @@ def test_two_hundred_things_take_no_more_questions(
     with CaptureQueriesContext(connection) as many:
         demo_client.get("/kit/")
     assert len(many) == len(few)
+
+
+def test_a_name_given_in_two_windows_at_once_is_refused_beside_the_field(
+    demo_client: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from django.db.models.query import QuerySet
+
+    # Both windows looked before either wrote.
+    monkeypatch.setattr(QuerySet, "exists", lambda _: False)
+    monkeypatch.setattr("django.forms.models.BaseModelForm.validate_unique", lambda _: None)
+    monkeypatch.setattr("django.db.models.Model.validate_constraints", lambda *_, **__: None)
+    assert demo_client.post("/kit/lens/new/", {**LENS, "name": "Twin"}).status_code == 302
+    answer = demo_client.post("/kit/lens/new/", {**LENS, "name": "Twin"})
+    assert answer.status_code == 422
+    assert "You have one of this name already" in answer.content.decode()
+    assert Lens.objects.filter(name="Twin").count() == 1

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
+from django.db import IntegrityError, transaction
 from django.db.models import Count, Q, QuerySet
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -115,9 +116,15 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
         **options,
     )  # fmt: skip
     if request.method == "POST" and form.is_valid():
-        saved = form.save()
-        messages.success(request, f"{saved} kept.")
-        return redirect("kit")
+        try:
+            with transaction.atomic():
+                saved = form.save()
+        except IntegrityError:
+            # Another window gave this name between the look and the write.
+            form.add_error("name", "You have one of this name already")
+        else:
+            messages.success(request, f"{saved} kept.")
+            return redirect("kit")
     context = {"form": form, "sort": sort, "sort_name": SORT_NAMES[sort], "gear": row}
     context["other_sorts"] = Accessory.SORTS if options else ()
     context["drawings"] = _shown(row, str)[1] if row and request.method == "GET" else []

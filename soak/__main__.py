@@ -1,0 +1,97 @@
+"""``make soak``: try to lose things, and write docs/reliability.md. ``--short`` for a first look."""
+
+import logging
+import sys
+import tempfile
+import time
+from datetime import UTC, datetime
+from io import BytesIO
+from pathlib import Path
+
+from benchmarks.__main__ import machine
+from benchmarks.measures import served
+from soak import clients, hostile, kills, parallel
+from soak.door import Person
+
+REPORT = Path(__file__).resolve().parent.parent / "docs" / "reliability.md"
+
+
+def bombs(address: str) -> tuple[float, int]:
+    """Seconds to refuse a request of eight pictures of 36 megapixels, and how many got through."""
+    import numpy as np
+    from lxml import html
+    from PIL import Image
+
+    made = BytesIO()
+    Image.fromarray(np.zeros((6000, 6000), dtype=np.uint16)).save(made, "PNG", compress_level=9)
+    person = Person(address)
+    person.enter_demo()
+    page = html.fromstring(person.get("/kit/").text)
+    body = page.xpath("//section[@id='body']//a[contains(@class, 'thing-name')]/@href")[0]
+    names = [f"{which}-{k}" for k in range(1, 5) for which in ("first", "second")]
+    fields = {f"iso-{k}": "500" for k in range(1, 5)} | {"profile": "Flat log"}
+    start = time.perf_counter()
+    answer = person.upload(
+        f"{body}calibrate/", fields, {name: ("b.png", made.getvalue()) for name in names}
+    )
+    took = time.perf_counter() - start
+    return took, 4 - answer.text.count("unpacks to far more than its size")
+
+
+def main() -> int:
+    """Run every trial and write the report; 1 if anything was lost or let through."""
+    short = "--short" in sys.argv
+    count, values, files, dead, seconds = (
+        (25, 300, 60, 5, 3.0) if short else (250, 10_000, 2000, 200, 60.0)
+    )
+    with tempfile.TemporaryDirectory() as folder, parallel.place(Path(folder)):
+        logging.disable(logging.CRITICAL)
+        from django.test import Client
+
+        from fotonomy.shoots.models import Shoot
+
+        edits = parallel.parallel_edits(2, 4, count)
+        killed = kills.killed(dead, seed=1, port=18_731)
+        loads = [one for workers in (1, 2) for one in clients.load(workers, (1, 4, 16), seconds)]
+        with served() as (address, _):
+            took, through = bombs(address)
+        client = Client(headers={"host": "localhost"}, raise_request_exception=False)
+        client.force_login(Shoot.objects.get().owner)
+        typed = hostile.hostile_values(client, values, seed=3)
+        taken = hostile.mutated_files(client, files, seed=4)
+    wrong = typed.wrong + taken.wrong
+    bad = bool(
+        edits.lost or edits.broken or not (edits.undone and edits.redone) or killed.lost
+        or any(one.wrong for one in loads) or through or wrong
+    )  # fmt: skip
+    lines = [
+        "# Reliability", "",
+        f"Tried {datetime.now(UTC):%Y-%m-%d} by `make soak` on {machine()}.", "",
+        f"- **Edits at once.** {edits.made} edits of eight fields of one setup by two processes of four "
+        f"threads: {edits.lost} lost, {edits.broken} joints of the history that do not meet; undoing all of "
+        f"them {'leads back to the start' if edits.undone else '**does not lead back**'}, redoing them "
+        f"{'to the end' if edits.redone else '**does not lead to the end**'}.",
+        f"- **Killed.** {killed.kills} times in the middle of edits, {killed.acknowledged} edits were "
+        f"acknowledged: {killed.lost} of the last ones were not there afterwards.",
+        f"- **Bombs.** Eight pictures of 36 megapixels in one request: refused in {took:.2f} s, {through} let "
+        "through.",
+        f"- **Hostile values.** {typed.asked} requests with values and pages after them: "
+        f"{sum(typed.wrong.values())} wrong answers. {taken.asked} with mutated files and pages of what was "
+        f"let in: {sum(taken.wrong.values())} wrong answers. Wrong is a server error, a number that is none, "
+        "markup that is not escaped, or more than 3 s.", "",
+        "| processes | clients | edits a second | median | p95 | wrong answers |", "|---|---|---|---|---|---|",
+        *[f"| {one.workers} | {one.clients} | {one.a_second:.0f} | {one.p50_ms:.0f} ms | {one.p95_ms:.0f} ms | "
+          f"{one.wrong} |" for one in loads], "",
+        "The clients run on the same machine as the server and take their share of it.", "",
+    ]  # fmt: skip
+    text = "\n".join(lines)
+    print(text)
+    for kind, example in (typed.examples | taken.examples).items():
+        print(kind, example)
+    if not short:
+        REPORT.write_text(text, "utf-8")
+    return int(bad)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
