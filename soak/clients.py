@@ -21,17 +21,17 @@ class Load:
     wrong: int
 
 
-def load(workers: int, counts: tuple[int, ...], seconds: float) -> list[Load]:
-    """Edits of one setup by so many clients at once, each as fast as it is answered."""
+def load(workers: int, rounds: dict[int, float]) -> list[Load]:
+    """Edits of one setup by so many clients at once for so many seconds, each as fast as it goes."""
     os.environ["FOTONOMY_WORKERS"] = str(workers)
     with served() as (address, _):
         people = []
-        for _ in range(max(counts)):
+        for _ in range(max(rounds)):
             person = Person(address)
             person.enter_demo()
             people.append(person)
         bench = people[0].bench_of("4B")
-        return [_one(workers, people[:count], bench, seconds) for count in counts]
+        return [_one(workers, people[:count], bench, seconds) for count, seconds in rounds.items()]
 
 
 def _one(workers: int, people: list[Person], bench: str, seconds: float) -> Load:

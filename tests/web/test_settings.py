@@ -6,6 +6,8 @@ import sys
 from pathlib import Path
 from typing import Any
 
+import pytest
+
 ROOT = Path(__file__).resolve().parents[2]
 
 
@@ -35,6 +37,16 @@ def test_production_does_not_start_without_a_secret(tmp_path: Any) -> None:
     )  # fmt: skip
     assert checked.returncode != 0
     assert "SECRET_KEY" in checked.stderr
+
+
+@pytest.mark.parametrize("key", ["short", "a" * 80, "django-insecure"])
+def test_production_does_not_start_with_a_weak_secret(tmp_path: Any, key: str) -> None:
+    checked = manage(
+        "check", DJANGO_SETTINGS_MODULE="fotonomy.site.settings.production",
+        FOTONOMY_DATA_DIR=str(tmp_path), FOTONOMY_SECRET_KEY=key,
+    )  # fmt: skip
+    assert checked.returncode != 0
+    assert "too weak" in checked.stderr
 
 
 def test_the_demo_makes_its_secret_once_whatever_it_begins_with(tmp_path: Any) -> None:

@@ -16,7 +16,7 @@ DATA_DIR = Path(env.str("FOTONOMY_DATA_DIR", default=str(PACKAGE_DIR.parent / "v
 
 # Read as it stands: the environment reader would take a leading $ for another variable.
 SECRET_KEY = os.environ.get("FOTONOMY_SECRET_KEY", "")
-DEBUG = env.bool("FOTONOMY_DEBUG", default=False)
+DEBUG = False
 ALLOWED_HOSTS = env.list("FOTONOMY_HOSTS", default=[])
 CSRF_TRUSTED_ORIGINS = env.list("FOTONOMY_ORIGINS", default=[])
 SIGN_UP_OPEN = env.bool("FOTONOMY_SIGN_UP", default=True)
@@ -76,6 +76,8 @@ DATABASES = {
         "NAME": DATA_DIR / "fotonomy.sqlite3",
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
+            # Writers take turns, and SQLite's turns are not in order: nobody is sent away early.
+            "timeout": 30,
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },
     }
