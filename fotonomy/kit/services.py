@@ -20,6 +20,7 @@ from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.converter import curve_to_data, to_data
 from fotonomy.exchange.kit_json import Kit, OwnSupport
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
+from fotonomy.kit.quotas import room_for
 
 GearKind = TypeVar("GearKind", bound=Gear)
 
@@ -123,6 +124,7 @@ def take_in(
     for number in range(2, 1000):
         row = model.objects.filter(owner=owner, name=name).first()
         if row is None:
+            room_for(model, owner)
             return model.objects.create(owner=owner, name=name, **columns), True
         if all(_same(getattr(row, key), value) for key, value in columns.items()):
             return row, False

@@ -20,6 +20,7 @@ urlpatterns = [
         name="password_change",
     ),
     path("account/", views.account, name="account"),
+    path("account/everything.zip", views.take_along, name="take-along"),
     path("demo/", views.enter_demo, name="enter-demo"),
     path("theme/", views.choose_theme, name="choose-theme"),
     path("shoots/", include("fotonomy.shoots.urls")),

@@ -16,9 +16,13 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
+from fotonomy.exchange.errors import ExchangeError
 from fotonomy.kit.owner import owner_of
+from fotonomy.kit.quotas import FullKitError
 from fotonomy.kit.starter_kit import give_starter_kit
+from fotonomy.shoots.archive import LARGEST_ARCHIVE_BYTES, archive_of, take_in_archive
 from fotonomy.shoots.services.accounts import delete_account
+from fotonomy.shoots.services.quotas import QuotaError
 from fotonomy.site.context import THEME_COOKIE, THEMES
 
 # Generic for the type checker only.
@@ -80,6 +84,33 @@ def sign_up(request: HttpRequest) -> HttpResponse:
             login(request, user, backend=MODEL_BACKEND)
             return redirect("shoot-list")
     return render(request, "registration/sign_up.html", {"form": form})
+
+
+@login_required
+def take_along(request: HttpRequest) -> HttpResponse:
+    """Everything of a person as one file, or such a file taken in."""
+    owner = owner_of(request)
+    if request.method != "POST":
+        response = HttpResponse(archive_of(owner), content_type="application/zip")
+        response["Content-Disposition"] = 'attachment; filename="fotonomy.zip"'
+        return response
+    upload = request.FILES.get("file")
+    if upload is None:
+        messages.error(request, "Choose a file first.")
+        return redirect("account")
+    try:
+        came = take_in_archive(owner, upload.read(LARGEST_ARCHIVE_BYTES + 1))
+    except ExchangeError as error:
+        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        return redirect("account")
+    except (QuotaError, FullKitError) as error:
+        messages.error(request, f"{upload.name} was not taken in. {error}.")
+        return redirect("account")
+    messages.success(
+        request, f"{came.shoots} shoots with {came.setups} setups and {came.gear} new things of "
+        "the kit came in.",
+    )  # fmt: skip
+    return redirect("shoot-list")
 
 
 @require_POST

@@ -11,7 +11,7 @@ from fotonomy.shoots.models import Setup, Shoot
 OPEN_TO_ALL = {
     "home", "login", "logout", "sign-up", "password_change", "enter-demo", "choose-theme",
     "shoot-list", "shoot-new", "kit", "gear-new", "kit-export", "kit-import",
-    "curves", "published", "account", "health",
+    "curves", "published", "account", "health", "take-along",
 }  # fmt: skip
 
 

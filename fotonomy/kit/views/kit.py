@@ -20,6 +20,7 @@ from fotonomy.figures.svg import CUTS
 from fotonomy.kit.forms.gear import FORMS, MODELS
 from fotonomy.kit.models import Accessory, Body, Gear
 from fotonomy.kit.owner import owner_of
+from fotonomy.kit.quotas import FullKitError, room_for
 from fotonomy.kit.services import kit_of, take_in_kit
 from fotonomy.kit.summaries import (
     accessory_words,
@@ -117,8 +118,12 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
     )  # fmt: skip
     if request.method == "POST" and form.is_valid():
         try:
+            if row is None:
+                room_for(MODELS[sort], owner_of(request))
             with transaction.atomic():
                 saved = form.save()
+        except FullKitError as error:
+            form.add_error("name", f"{error}.")
         except IntegrityError:
             # Another window gave this name between the look and the write.
             form.add_error("name", "You have one of this name already")
@@ -144,6 +149,9 @@ def kit_import(request: HttpRequest) -> HttpResponse:
         arrivals = take_in_kit(owner_of(request), read_kit(upload.read(LARGEST_FILE_BYTES + 1)))
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        return redirect("kit")
+    except FullKitError as error:
+        messages.error(request, f"{upload.name} was not taken in. {error}.")
         return redirect("kit")
     made = [one for one in arrivals if one.made]
     renamed = [f"{one.wanted} as {one.row.name}" for one in made if one.row.name != one.wanted]

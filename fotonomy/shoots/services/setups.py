@@ -24,6 +24,7 @@ from fotonomy.shoots.mapping import (
     write_spec,
 )
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.services.quotas import room_for_setup
 
 # Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
 OPEN_SHADE = {"ev100": 12.0}
@@ -53,6 +54,7 @@ def create_setup(shoot: Shoot) -> Setup:
 
     Raises NothingToShootWithError if the kit lacks something.
     """
+    room_for_setup(shoot)
     body, lens = packed(shoot, Body, "bodies").first(), packed(shoot, Lens, "lenses").first()
     profile = (body.profiles.first() if body else None) or Profile.objects.filter(
         owner=shoot.owner
@@ -86,6 +88,7 @@ def create_setup(shoot: Shoot) -> Setup:
 def copy_setup(row: Setup) -> Setup:
     """The same setup once more, right below; the rest move down."""
     row = fresh_row(row)
+    room_for_setup(row.shoot)
     shoot, pieces, things = row.shoot, list(row.filters.all()), list(row.things.all())
     order = list(shoot.setups.only("shoot_id", "position"))
     at = next(i for i, other in enumerate(order) if other.pk == row.pk)
@@ -151,6 +154,7 @@ def import_setup(shoot: Shoot, owner: User, given: SetupFile) -> Setup:
     Gear the kit has under the same name with the same numbers is used; other gear is
     taken in under a free name. Edit frame rate and mains stay the shoot's own.
     """
+    room_for_setup(shoot)
     spec = replace(given.setup, project_fps=shoot.project_fps, mains_hz=shoot.mains_hz)
     gear = take_in_gear(owner, spec)
     row = Setup(

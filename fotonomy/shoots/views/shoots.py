@@ -9,6 +9,7 @@ from django.views.decorators.http import require_POST
 from fotonomy.kit.owner import owner_of
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.services.quotas import QuotaError, room_for_shoot
 from fotonomy.shoots.views.lookup import (
     gone_is_said,
     history_state,
@@ -30,7 +31,11 @@ def shoot_new(request: HttpRequest) -> HttpResponse:
     form = ShootForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         form.instance.owner = owner_of(request)
-        return redirect(form.save())
+        try:
+            room_for_shoot(owner_of(request))
+            return redirect(form.save())
+        except QuotaError as error:
+            form.add_error(None, f"{error}.")
     return render(request, "shoots/shoot_form.html", {"form": form, "shoot": None})
 
 

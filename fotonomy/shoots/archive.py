@@ -1,0 +1,163 @@
+"""Everything of a person in one file, and back in on another server (docs/formats.md)."""
+
+import json
+import zipfile
+from dataclasses import dataclass
+from io import BytesIO
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from fotonomy import __version__
+from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.kit_json import kit_to_data, read_kit
+from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, read_json, write_json
+from fotonomy.exchange.setup_json import read_setup, setup_to_data
+from fotonomy.kit.services import kit_of, take_in_kit
+from fotonomy.shoots.editing.forms import ShootForm
+from fotonomy.shoots.mapping import SCHOOLS, file_of, is_plannable, packed_kit, whole_rows
+from fotonomy.shoots.models import Actor, Shoot
+from fotonomy.shoots.services.packing import SORTS
+from fotonomy.shoots.services.quotas import room_for_shoot
+from fotonomy.shoots.services.setups import import_setup
+
+FORMAT, VERSION = "fotonomy-archive", 1
+KIT, CONTENTS = "kit.json", "archive.json"
+LARGEST_ARCHIVE_BYTES = 64 * 2**20
+MOST_FILES = 6000
+FIELDS = (
+    "name", "date", "place_name", "latitude_deg", "longitude_deg", "time_zone", "mains_hz",
+    "project_fps", *SCHOOLS,
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class TakenAlong:
+    """How many shoots, setups and new things of the kit came in."""
+
+    shoots: int
+    setups: int
+    gear: int
+
+
+def archive_of(owner: User) -> bytes:
+    """A zip of documented JSON: the kit, every shoot and its setups. The history stays behind.
+
+    A setup that breaks a rule cannot be written as a file; it is named in ``left_out``.
+    """
+    made = BytesIO()
+    with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(KIT, write_json(kit_to_data(kit_of(owner))))
+        shoots = []
+        for at, shoot in enumerate(Shoot.objects.filter(owner=owner).order_by("pk"), 1):
+            shoot.owner = owner
+            shoots.append(_written(archive, shoot, f"shoots/{at:03}"))
+        contents = {
+            "format": FORMAT, "version": VERSION, "made_by": __version__, "shoots": shoots,
+        }  # fmt: skip
+        archive.writestr(CONTENTS, write_json(contents))
+    return made.getvalue()
+
+
+def _written(archive: zipfile.ZipFile, shoot: Shoot, folder: str) -> dict[str, Any]:
+    names: list[str] = []
+    left_out, packed = [], packed_kit(shoot)
+    for row in whole_rows(shoot):
+        row.shoot = shoot
+        if not is_plannable(row, packed):
+            left_out.append(str(row))
+            continue
+        name = f"{folder}/{len(names) + 1:04}.json"
+        archive.writestr(name, write_json(setup_to_data(file_of(row, packed))))
+        names.append(name)
+    packs = {
+        field: sorted(getattr(shoot, field).values_list("name", flat=True)) for field, _, _ in SORTS
+    }
+    return {
+        **{name: _plain(getattr(shoot, name)) for name in FIELDS},
+        "packs": None if shoot.packs_all else packs, "setups": names, "left_out": left_out,
+    }  # fmt: skip
+
+
+def _plain(value: Any) -> Any:
+    return value if isinstance(value, str | int | float) else value.isoformat()
+
+
+@transaction.atomic
+def take_in_archive(owner: User, raw: bytes) -> TakenAlong:
+    """Everything of an archive beside what a person has. All of it or, with an error, nothing.
+
+    Things of the kit that are there already, number for number, are not doubled. Raises
+    ExchangeError with the file and the place of the fault, and QuotaError.
+    """
+    if len(raw) > LARGEST_ARCHIVE_BYTES:
+        raise ExchangeError("the archive", f"is larger than {LARGEST_ARCHIVE_BYTES // 2**20} MB")
+    try:
+        archive = zipfile.ZipFile(BytesIO(raw))
+    except (zipfile.BadZipFile, ValueError, OSError) as error:
+        raise ExchangeError("the archive", f"is damaged, or no zip: {error}") from error
+    with archive:
+        if len(archive.infolist()) > MOST_FILES:
+            raise ExchangeError("the archive", f"holds more than {MOST_FILES} files")
+        contents = read_json(_file(archive, CONTENTS))
+        if not isinstance(contents, dict) or contents.get("format") != FORMAT:
+            raise ExchangeError(CONTENTS, "is no archive of this program")
+        if contents.get("version") != VERSION:
+            raise ExchangeError(CONTENTS, "is of a version that is not known here")
+        gear = sum(one.made for one in take_in_kit(owner, read_kit(_file(archive, KIT))))
+        shoots = contents.get("shoots")
+        if not isinstance(shoots, list):
+            raise ExchangeError(CONTENTS, "names no shoots")
+        setups = sum(_taken_in(archive, owner, k, one) for k, one in enumerate(shoots))
+    return TakenAlong(len(shoots), setups, gear)
+
+
+def _taken_in(archive: zipfile.ZipFile, owner: User, at: int, given: Any) -> int:
+    """One shoot with its setups, checked by the same form that people fill in."""
+    place = f"{CONTENTS}: $.shoots[{at}]"
+    if not isinstance(given, dict):
+        raise ExchangeError(place, "is no shoot")
+    room_for_shoot(owner)
+    form = ShootForm({name: given[name] for name in FIELDS if given.get(name) is not None})
+    if not form.is_valid():
+        name, messages = next(iter(form.errors.items()))
+        raise ExchangeError(f"{place}.{name}", str(messages[0]))
+    form.instance.owner = owner
+    shoot: Shoot = form.save()
+    shoot.actor = Actor(owner)
+    names = given.get("setups")
+    if not isinstance(names, list) or not all(isinstance(name, str) for name in names):
+        raise ExchangeError(f"{place}.setups", "is no list of files")
+    for name in names:
+        try:
+            import_setup(shoot, owner, read_setup(_file(archive, name)))
+        except ExchangeError as error:
+            raise ExchangeError(f"{name}: {error.place}", error.problem) from error
+    packs = given.get("packs")
+    if isinstance(packs, dict):
+        shoot.packs_all = False
+        shoot.save(update_fields=["packs_all"])
+        for field, _, model in SORTS:
+            wanted = packs.get(field)
+            found = model.objects.filter(owner=owner)
+            if isinstance(wanted, list) and all(isinstance(name, str) for name in wanted):
+                getattr(shoot, field).set(found.filter(name__in=wanted))
+    return len(names)
+
+
+def _file(archive: zipfile.ZipFile, name: str) -> bytes:
+    try:
+        if archive.getinfo(name).file_size > LARGEST_FILE_BYTES:
+            raise ExchangeError(name, f"is larger than {LARGEST_FILE_BYTES // 1024} kB")
+        return archive.read(name)
+    except KeyError as error:
+        raise ExchangeError(name, "is not in the archive") from error
+    except (zipfile.BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError) as error:
+        raise ExchangeError(name, f"is damaged: {error}") from error
+
+
+def as_text(raw: bytes) -> dict[str, Any]:
+    """An archive opened to its JSON by file, for those who compare two."""
+    with zipfile.ZipFile(BytesIO(raw)) as archive:
+        return {name: json.loads(archive.read(name)) for name in archive.namelist()}
