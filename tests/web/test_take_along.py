@@ -15,6 +15,7 @@ from fotonomy.shoots import archive
 from fotonomy.shoots.archive import archive_of, as_text
 from fotonomy.shoots.mapping import snapshot
 from fotonomy.shoots.models import Setup, Shoot
+from tests.web.test_kit import ND
 
 
 def newcomer() -> Any:
@@ -141,8 +142,6 @@ def test_what_is_too_much_is_said_and_nothing_is_lost(
     })  # fmt: skip
     assert "You have 1 shoots" in answer.content.decode()
     monkeypatch.setattr("fotonomy.kit.quotas.MOST_OF_A_SORT", 2)
-    answer = demo_client.post("/kit/filter/new/", {
-        "name": "ND 1", "kind": "nd", "density": "1", "mount": "thread", "thread_mm": "77",
-    })  # fmt: skip
+    answer = demo_client.post("/kit/filter/new/", {**ND, "name": "One more"})
     assert answer.status_code == 422
     assert "as many as there may be" in answer.content.decode()
