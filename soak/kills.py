@@ -10,6 +10,7 @@ import time
 import urllib.request
 from contextlib import suppress
 from dataclasses import dataclass
+from http.client import HTTPException
 
 from soak.door import Person
 
@@ -64,7 +65,7 @@ class _Work:
                 answer = self.person.post(
                     self.bench, {self.name: str(self.sent)}, X_Fotonomy_Fragment="wide"
                 )
-            except OSError:
+            except (OSError, HTTPException):
                 return
             if answer.status == 200:
                 self.saved, self.counted = self.sent, self.counted + 1
