@@ -147,7 +147,7 @@ def test_whatever_is_stored_the_other_pages_work(
         return
     assert answer.status_code == 409
     page = html.fromstring(answer.content.decode())
-    said = " ".join(page.xpath("//p[@class='care']")[0].text_content().split())
+    said = " ".join(page.xpath("//main//p[contains(@class, 'error')]")[0].text_content().split())
     assert "cannot be planned as it is stored" in said
     assert words in said
     if model is not Setup:
