@@ -18,5 +18,6 @@ def page(request: HttpRequest) -> dict[str, object]:
     return {
         "theme": theme_of(request),
         "demo_mode": settings.DEMO_MODE,
-        "sign_up_open": settings.SIGN_UP_OPEN,
+        "sign_up_open": settings.SIGN_UP == "on",
+        "mail_on": settings.MAIL_ON,
     }

@@ -5,6 +5,7 @@ from django.urls import include, path
 
 from fotonomy.shoots.views import gear as gear_views
 from fotonomy.site import requests, views
+from fotonomy.site.staff import staff
 
 handler500 = requests.server_error
 
@@ -19,6 +20,27 @@ urlpatterns = [
         auth.PasswordChangeView.as_view(success_url="/shoots/"),
         name="password_change",
     ),
+    path(
+        "password/lost/",
+        views.where_mail_is(auth.PasswordResetView.as_view()),
+        name="password_reset",
+    ),
+    path(
+        "password/sent/",
+        views.where_mail_is(auth.PasswordResetDoneView.as_view()),
+        name="password_reset_done",
+    ),
+    path(
+        "password/new/<uidb64>/<token>/",
+        views.where_mail_is(auth.PasswordResetConfirmView.as_view()),
+        name="password_reset_confirm",
+    ),
+    path(
+        "password/done/",
+        views.where_mail_is(auth.PasswordResetCompleteView.as_view()),
+        name="password_reset_complete",
+    ),
+    path("staff/", staff.urls),
     path("account/", views.account, name="account"),
     path("account/everything.zip", views.take_along, name="take-along"),
     path("demo/", views.enter_demo, name="enter-demo"),

@@ -1,6 +1,8 @@
 """Accounts, the demo's door and the theme."""
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable
+from functools import wraps
+from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
 from django.contrib import messages
@@ -9,9 +11,13 @@ from django.contrib.auth.decorators import login_required
 from django.contrib.auth.forms import UserCreationForm
 from django.contrib.auth.models import User
 from django.contrib.auth.validators import ASCIIUsernameValidator
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
 from django.db import IntegrityError, transaction
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.http.response import HttpResponseBase
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
@@ -24,6 +30,8 @@ from fotonomy.shoots.archive import LARGEST_ARCHIVE_BYTES, archive_of, take_in_a
 from fotonomy.shoots.services.accounts import delete_account
 from fotonomy.shoots.services.quotas import QuotaError
 from fotonomy.site.context import THEME_COOKIE, THEMES
+from fotonomy.site.models import Invitation
+from fotonomy.site.sessions import end_others, sessions_of
 
 # Generic for the type checker only.
 if TYPE_CHECKING:
@@ -45,10 +53,15 @@ class SignUpForm(CreationForm):
 
 @login_required
 def account(request: HttpRequest) -> HttpResponse:
-    """One's account: the password, and leaving with everything removed."""
-    error = ""
+    """One's account: the password, mail, sessions, and leaving with everything removed."""
+    error, user, present = "", owner_of(request), request.session.session_key
+    if request.method == "POST" and "end_others" in request.POST:
+        count = end_others(user, present)
+        messages.success(request, f"Logged out in {count} other place{'' if count == 1 else 's'}.")
+        return redirect("account")
+    if request.method == "POST" and "email" in request.POST:
+        return _keep_mail(request, user)
     if request.method == "POST":
-        user = owner_of(request)
         if user.username == DEMO_USER:
             error = "The demo's account stays: everybody enters through it."
         elif not user.check_password(request.POST.get("password", "")):
@@ -59,7 +72,22 @@ def account(request: HttpRequest) -> HttpResponse:
             messages.success(request, "Your account and everything in it are removed.")
             return redirect("login")
     status = 422 if error else 200
-    return render(request, "registration/account.html", {"error": error}, status=status)
+    context = {"error": error, "sessions": sessions_of(user, present), "mail": user.email}
+    return render(request, "registration/account.html", context, status=status)
+
+
+def _keep_mail(request: HttpRequest, user: User) -> HttpResponse:
+    address = request.POST["email"].strip()
+    try:
+        if address:
+            validate_email(address)
+    except ValidationError:
+        messages.error(request, "Not kept: a mail address such as name@example.org.")
+    else:
+        user.email = address[:254]
+        user.save(update_fields=["email"])
+        messages.success(request, "Mail address kept." if address else "Mail address removed.")
+    return redirect("account")
 
 
 def home(request: HttpRequest) -> HttpResponse:
@@ -68,8 +96,12 @@ def home(request: HttpRequest) -> HttpResponse:
 
 
 def sign_up(request: HttpRequest) -> HttpResponse:
-    """Make an account; 404 where sign-up is switched off."""
-    if not settings.SIGN_UP_OPEN:
+    """Make an account; 404 where sign-up is switched off, or by invitation and there is none."""
+    invitation = None
+    if settings.SIGN_UP == "invitation":
+        code = request.POST.get("invitation") or request.GET.get("invitation", "")
+        invitation = get_object_or_404(Invitation, code=code, used_at=None)
+    elif settings.SIGN_UP != "on":
         raise Http404
     form = SignUpForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
@@ -77,13 +109,35 @@ def sign_up(request: HttpRequest) -> HttpResponse:
             with transaction.atomic():
                 user = form.save()
                 give_starter_kit(user)
+                if invitation is not None:
+                    _use(invitation, user)
         except IntegrityError:
             # Somebody took the name between the look and the write.
             form.add_error("username", "A user with that username already exists.")
         else:
             login(request, user, backend=MODEL_BACKEND)
             return redirect("shoot-list")
-    return render(request, "registration/sign_up.html", {"form": form})
+    context = {"form": form, "invitation": invitation.code if invitation else ""}
+    return render(request, "registration/sign_up.html", context)
+
+
+def _use(invitation: Invitation, user: User) -> None:
+    """An invitation is used once, however many windows it is open in."""
+    unused = Invitation.objects.filter(pk=invitation.pk, used_at=None)
+    if not unused.update(used_by=user, used_at=timezone.now()):
+        raise IntegrityError("the invitation was used meanwhile")
+
+
+def where_mail_is(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpResponseBase]:
+    """A view that is not there where no mail is configured."""
+
+    @wraps(view)
+    def guarded(request: HttpRequest, *arguments: Any, **more: Any) -> HttpResponseBase:
+        if not settings.MAIL_ON:
+            raise Http404
+        return view(request, *arguments, **more)
+
+    return guarded
 
 
 @login_required

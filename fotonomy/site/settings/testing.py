@@ -6,7 +6,7 @@ SECRET_KEY = "only for tests, never for a server"
 ALLOWED_HOSTS = ["localhost", "127.0.0.1", "testserver"]
 DEMO_MODE = True
 LOGGING = {"version": 1, "disable_existing_loggers": False}
-SIGN_UP_OPEN = True
+SIGN_UP = "on"
 SECURE_SSL_REDIRECT = SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = False
 DATABASES = {"default": {"ENGINE": "django.db.backends.sqlite3", "NAME": ":memory:"}}
 AXES_ENABLED = False
