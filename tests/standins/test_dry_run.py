@@ -253,7 +253,7 @@ def test_more_frames_than_are_rehearsed_are_refused_in_words() -> None:
 
 
 def test_no_run_at_all_is_judged_too() -> None:
-    empty: Any = carried_out(interval(devices=(PLAIN, replace(CARD, size_gb=0.001), CELL)))[1]
+    empty: Any = carried_out(interval(devices=(PLAIN, replace(CARD, size_gb=0.01), CELL)))[1]
     assert (empty.frames, empty.ended, empty.longest_gap_s) == (0, Ended.CARD, 0)
 
 
