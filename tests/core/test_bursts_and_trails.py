@@ -236,3 +236,8 @@ def test_a_quick_card_and_jpeg_make_bursts_longer() -> None:
     assert slow.full_after_s < quick.full_after_s
     assert jpeg.full_after_s is not None
     assert slow.full_after_s < jpeg.full_after_s
+
+
+def test_a_body_without_drives_takes_its_pictures_as_slowly_as_a_setup_may_be() -> None:
+    slow = burst(body=replace(CAM, drive_modes=()), frame_rate=1 / 3600)
+    assert burst_of(slow).present.rate_fps == pytest.approx(1 / 3600)

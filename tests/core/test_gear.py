@@ -62,7 +62,7 @@ def test_a_format_needs_a_rate_and_a_sensor() -> None:
     assert RecordingFormat(**whole).pitch_mm == pytest.approx(0.006875)
     with pytest.raises(RuleError, match="frame rate"):
         RecordingFormat(**{**whole, "rates": ()})
-    with pytest.raises(RuleError, match="0.5 and 200 mm"):
+    with pytest.raises(RuleError, match=r"0\.5 and 200 mm"):
         RecordingFormat(**{**whole, "sensor_width_mm": 0})
 
 

@@ -5,6 +5,7 @@ from enum import StrEnum
 from math import hypot
 from typing import Annotated
 
+from fotonomy.core.constants import RATE_RANGE_FPS
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.ranges import NAME, Sized, Within, check_bounds
@@ -96,7 +97,8 @@ class DriveMode:
     """
 
     name: Annotated[str, NAME]
-    fps: Annotated[float, Within(0.1, 2000, "fps")]
+    # As slow as a setup may be: a body without drives takes its pictures one by one.
+    fps: Annotated[float, Within(*RATE_RANGE_FPS, "fps")]
     electronic: bool = False
     buffer_frames: Annotated[int | None, Within(1, 100_000, "frames")] = None
     buffer_jpeg: Annotated[int | None, Within(1, 100_000, "frames")] = None
