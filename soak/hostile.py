@@ -168,7 +168,7 @@ NUMBERS = (
     [],
     {},
 )
-WORDS = ("", "x" * 90_000, "\ud800", "\x00", "²", "<script>alert(1)</script>", "nan", "1e999")
+WORDS = ("", "x" * 90_000, "\ud800", "\x00", "²", "<script>alert(1)</script>", "+nan", "1e999")
 
 
 def mutated(data: Any, chance: random.Random) -> Any:

@@ -68,8 +68,16 @@ def _in_process(fields: list[int], count: int, code: str) -> int:
     import django
 
     django.setup()
+    _keep_all()
     with ThreadPoolExecutor(len(fields)) as threads:
         return sum(threads.map(lambda field: edit_field(code, field, count), fields))
+
+
+def _keep_all() -> None:
+    """The history forgets its oldest steps; here all of them are counted."""
+    from fotonomy.shoots import history
+
+    history.LONGEST_HISTORY = 1_000_000
 
 
 def parallel_edits(processes: int, threads: int, count: int, code: str = CODE) -> Counted:
@@ -82,6 +90,7 @@ def parallel_edits(processes: int, threads: int, count: int, code: str = CODE) -
     def present() -> dict[str, Any]:
         return snapshot(Setup.objects.get(code=code))
 
+    _keep_all()
     row = Setup.objects.select_related("shoot").get(code=code)
     newest, before = history.latest(row.shoot), present()
     shares = [list(range(p, processes * threads, processes)) for p in range(processes)]

@@ -150,3 +150,18 @@ def test_the_usual_variant_tells_something() -> None:
     assert usual_variant(setup(frame_rate=100)) == "edit"
     assert usual_variant(setup()) == "crisp"
     assert usual_variant(setup(shutter=Shutter(angle_deg=90))) == "half_period"
+
+
+@pytest.mark.parametrize(
+    ("whole", "name"),
+    [(Profile(name="x", curve=Bt709(), clip_percent=100), "grey_percent"),
+     (Profile(name="x", curve=Bt709(), clip_percent=100), "skin_percent"),
+     (LENS, "widest_f"), (LENS, "focal_shortest_mm"), (LENS, "close_focus_m"),
+     (BODY, "card_gb"), (BODY, "fastest_s"), (BODY, "still_mb"),
+     (BODY.formats[0], "sensor_width_mm"), (BODY.formats[0], "readout_ms")],
+)  # fmt: skip
+@pytest.mark.parametrize("value", [1e-307, 1e-320, 0.0])
+def test_next_to_nothing_is_nothing(whole: Any, name: str, value: float) -> None:
+    """What pictures and times are divided by has a least value, whichever door it comes through."""
+    with pytest.raises(RuleError, match=name):
+        replace(whole, **{name: value})
