@@ -83,12 +83,26 @@ def flipped(source: Path, target: Path) -> None:
             other.writestr(name, bytes(raw))
 
 
-@pytest.mark.parametrize("harm", ["flipped", "cut", "text", "missing", "empty"])
+def altered(source: Path, target: Path, folder: Path) -> None:
+    """The same archive with one value of the database changed: sound to SQLite, not what it was."""
+    with zipfile.ZipFile(source) as archive, zipfile.ZipFile(target, "w") as other:
+        base = Path(archive.extract("fotonomy.sqlite3", folder))
+        changed = sqlite3.connect(base)
+        changed.execute("UPDATE shoots_setup SET iso = 6400 WHERE code = '4B'")
+        changed.commit()
+        changed.close()
+        other.write(base, "fotonomy.sqlite3")
+        other.writestr("manifest.json", archive.read("manifest.json"))
+
+
+@pytest.mark.parametrize("harm", ["flipped", "altered", "cut", "text", "missing", "empty"])
 def test_a_damaged_backup_changes_nothing(place: Path, tmp_path: Path, harm: str) -> None:
     whole, bad = place / "season.zip", tmp_path / "bad.zip"
     match harm:
         case "flipped":
             flipped(whole, bad)
+        case "altered":
+            altered(whole, bad, tmp_path)
         case "cut":
             bad.write_bytes(whole.read_bytes()[:-4000])
         case "text":
