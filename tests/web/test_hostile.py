@@ -145,6 +145,10 @@ def test_whatever_is_stored_the_other_pages_work(
     if model is Filter:
         assert answer.status_code == 200
         return
+    kept = Setup.objects.get(pk=adze.pk).summary
+    assert kept is not None
+    assert kept["stops"] == 1
+    assert kept["first"].startswith("cannot be planned: "), "the running order says why"
     assert answer.status_code == 409
     page = html.fromstring(answer.content.decode())
     said = " ".join(page.xpath("//main//p[contains(@class, 'error')]")[0].text_content().split())

@@ -12,6 +12,7 @@ from typing import Any
 import pytest
 from django.contrib.auth import get_user_model
 from django.contrib.auth.hashers import check_password, identify_hasher, make_password
+from django.contrib.sessions.models import Session
 from django.db import OperationalError
 from django.test import Client
 
@@ -246,6 +247,7 @@ def test_leaving_takes_everything_along(client: Any, demo: Shoot, stranger: Any)
         Setup.objects.count(), Body.objects.exclude(owner=stranger).count(), Change.objects.count(),
     )  # fmt: skip
     client.force_login(stranger)
+    key = str(stranger.pk)
     client.post("/shoots/new/", {"name": "Net shed", "date": "2027-03-02", "time_zone": "UTC",
                                  "mains_hz": "50", "project_fps": "25", "latitude_deg": "0",
                                  "longitude_deg": "0"})  # fmt: skip
@@ -254,7 +256,9 @@ def test_leaving_takes_everything_along(client: Any, demo: Shoot, stranger: Any)
     client.post(shoot.setups.get().get_absolute_url(), {"iris": "f/8"})
     assert "not the password" in client.post("/account/", {"password": "no"}).content.decode()
     assert shoot.setups.count() == 1
+    Client().post("/log-in/", {"username": "stranger", "password": "quay-side-42"})
     answer = client.post("/account/", {"password": "quay-side-42"}, follow=True)
+    assert not [s for s in Session.objects.all() if s.get_decoded().get("_auth_user_id") == key]
     assert "are removed" in answer.content.decode()
     assert not get_user_model().objects.filter(username="stranger").exists()
     assert (Setup.objects.count(), Body.objects.count(), Change.objects.count()) == others
