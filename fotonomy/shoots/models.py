@@ -90,6 +90,11 @@ class Shoot(models.Model):
         return hour.replace(tzinfo=ZoneInfo(self.time_zone))
 
 
+def setup_name(code: str, title: str) -> str:
+    """What a setup is called."""
+    return f"{code} {title}".strip() or "Untitled setup"
+
+
 class Setup(models.Model):
     """One planned shot. Units stand in the names; light is the exchange format's form."""
 
@@ -153,7 +158,7 @@ class Setup(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"{self.code} {self.title}".strip() or "Untitled setup"
+        return setup_name(self.code, self.title)
 
     @cached_property
     def filter_ids(self) -> tuple[int, ...]:

@@ -32,9 +32,8 @@ def summary_of(planned: Plan) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def fresh(row: Setup) -> dict[str, Any] | None:
+def fresh(kept: dict[str, Any] | None) -> dict[str, Any] | None:
     """The summary kept beside a row, if this version of the program made it."""
-    kept = row.summary
     return kept if kept is not None and kept.get("by") == __version__ else None
 
 
