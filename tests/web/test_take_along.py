@@ -130,6 +130,9 @@ def test_what_is_too_much_is_said_and_nothing_is_lost(
 ) -> None:
     quotas = "fotonomy.shoots.services.quotas"
     bench = demo.setups.get(code="4B").get_absolute_url()
+    assert "setups that a shoot can hold" not in demo_client.get(bench).content.decode()
+    monkeypatch.setattr(f"{quotas}.MOST_SETUPS_IN_SHOOT", 13)
+    assert "12 of 13 setups that a shoot can hold." in demo_client.get(bench).content.decode()
     monkeypatch.setattr(f"{quotas}.MOST_SETUPS_IN_SHOOT", 12)
     for address in (f"/shoots/{demo.pk}/setups/new/", f"{bench}copy/"):
         said = demo_client.post(address, follow=True).content.decode()

@@ -29,9 +29,8 @@ def room_for_shoot(owner: User) -> None:
         raise QuotaError(f"You have {MOST_SHOOTS} shoots, as many as there may be: delete some")
 
 
-def nearly_full(shoot: Shoot) -> str:
-    """What to say of a shoot that is nearly full; nothing before."""
-    count = shoot.setups.count()
+def nearly_full(count: int) -> str:
+    """What to say of a shoot with so many setups when it is nearly full; nothing before."""
     if count < SAID_FROM * MOST_SETUPS_IN_SHOOT:
         return ""
     return f"{count} of {MOST_SETUPS_IN_SHOOT} setups that a shoot can hold."
