@@ -93,3 +93,14 @@ def test_errors_say_what_happened_in_words(client: Any, db: None) -> None:
         page = get_template(f"{name}.html").render()
         assert words in page
         assert page.lstrip().lower().startswith("<!doctype html>")
+
+
+def test_no_line_of_a_template_is_over_160_characters() -> None:
+    """The formatter leaves running text alone."""
+    long = [
+        f"{path.relative_to(ROOT)}:{number}"
+        for path in sorted((Path(ROOT) / "fotonomy").rglob("templates/**/*.html"))
+        for number, line in enumerate(path.read_text("utf-8").splitlines(), 1)
+        if len(line) > 160
+    ]
+    assert long == []
