@@ -191,3 +191,15 @@ def test_a_field_half_typed_is_not_taken_away(demo_page: Page, new_page: Any) ->
     one.keyboard.press("Enter")
     settled(one)
     assert (saved().iso, saved().iris) == (1250, 8.0)
+
+
+def test_a_setup_deleted_elsewhere_is_said_with_a_way_back(demo_page: Page, new_page: Any) -> None:
+    one, two = demo_page, second_window(new_page)
+    two.locator(".row-actions").get_by_role("button", name="Delete").click()
+    at_bench(two, "4C")
+    change(one, "iris", "f/8")
+    at_bench(one, "1A")
+    expect(one.locator("#messages")).to_contain_text("This setup was deleted in another window")
+    one.locator("#undo-form button").click()
+    at_bench(one, "4B")
+    expect(one.locator("#messages")).to_contain_text("Undone: 4B Adze chips deleted.")

@@ -37,6 +37,8 @@ def step(client: Any, row: Setup, way: str, window: str = "one", **fields: Any) 
         f"/shoots/{row.shoot_id}/{way}/", {"setup": row.pk, **fields},
         headers={FRAGMENT_HEADER: "wide", CLIENT_HEADER: window}, follow=True,
     )  # fmt: skip
+    if place := answer.headers.get("X-Fotonomy-Go"):
+        answer = client.get(place, follow=True)
     assert answer.status_code == 200
     return str(answer.content.decode())
 
@@ -275,8 +277,9 @@ def test_a_whole_form_that_no_longer_fits_changes_nothing(demo_client: Any, adze
 def test_a_page_says_what_another_window_did(demo_client: Any, adze: Setup) -> None:
     def news(window: str, seen: int) -> Any:
         return demo_client.get(
-            f"{adze.get_absolute_url()}news/", {"seen": seen}, headers={CLIENT_HEADER: window}
-        )
+            f"{adze.get_absolute_url()}news/", {"seen": seen},
+            headers={CLIENT_HEADER: window, SEEN_HEADER: str(seen)},
+        )  # fmt: skip
 
     edit(demo_client, adze, "one", iris="f/5.6")
     seen = history.latest(adze.shoot)
@@ -298,12 +301,13 @@ def test_a_page_says_what_another_window_did(demo_client: Any, adze: Setup) -> N
     assert "Iris: undone in another window" in " ".join(
         html.fromstring(later.content.decode()).xpath("//*[@id='news']")[0].text_content().split()
     )
-    # A change of its own tells it as well.
+    # A change of the first window's own tells it too, until the news is read.
+    edit(demo_client, adze, "two", iso="640")
     answer = demo_client.post(
-        adze.get_absolute_url(), {"iso": "640"},
-        headers={FRAGMENT_HEADER: "wide", CLIENT_HEADER: "one", SEEN_HEADER: "0"},
+        adze.get_absolute_url(), {"white_k": "5000"},
+        headers={FRAGMENT_HEADER: "wide", CLIENT_HEADER: "one", SEEN_HEADER: str(seen)},
     )  # fmt: skip
-    assert "in another window" in answer.content.decode()
+    assert "ISO: changed in another window" in answer.content.decode()
 
 
 def test_a_change_sent_again_is_made_once(demo_client: Any, adze: Setup) -> None:
@@ -321,3 +325,47 @@ def test_a_change_sent_again_is_made_once(demo_client: Any, adze: Setup) -> None
         headers={**headers, CLIENT_HEADER: "two", AGAIN_HEADER: "1"},
     )  # fmt: skip
     assert fresh(adze).readings[0]["stops"] == pytest.approx(before + 0.6)
+
+
+def test_news_stay_until_they_are_read_and_go_when_taken_back(
+    demo_client: Any, adze: Setup
+) -> None:
+    edit(demo_client, adze, "one", iris="f/5.6")
+    read = history.latest(adze.shoot)
+    edit(demo_client, adze, "two", iris="f/8")
+    edit(demo_client, adze, "two", iso="640")
+
+    def news() -> list[str]:
+        answer = demo_client.post(
+            adze.get_absolute_url(), {}, headers={
+                FRAGMENT_HEADER: "wide", CLIENT_HEADER: "one", SEEN_HEADER: str(read),
+            },
+        )  # fmt: skip
+        page = html.fromstring(answer.content.decode())
+        return [
+            one.text_content().split(":")[0].strip() for one in page.xpath("//*[@id='news']/form")
+        ]
+
+    assert news() == ["Iris", "ISO"]
+    edit(demo_client, adze, "one", white_k="5000")
+    assert news() == ["Iris", "ISO"]
+    mine = next(s for s in history.steps(adze.shoot) if s.label == "Iris" and s.client == "two")
+    step(demo_client, adze, "undo", "one", step=mine.pk)
+    assert news() == ["ISO"]
+
+
+def test_a_script_is_told_where_to_go_and_the_words_wait_there(
+    demo_client: Any, adze: Setup
+) -> None:
+    bench, pk = adze.get_absolute_url(), adze.pk
+    demo_client.post(f"{bench}delete/")
+    headers = {FRAGMENT_HEADER: "wide"}
+    answer = demo_client.post(bench, {"iris": "f/8"}, headers=headers)
+    assert (answer.status_code, answer["X-Fotonomy-Go"]) == (204, f"/shoots/{adze.shoot_id}/")
+    page = demo_client.get(answer["X-Fotonomy-Go"], follow=True).content.decode()
+    assert "This setup was deleted in another window" in page
+    # A setup that cannot be planned any more sends to its own page, which says why.
+    demo_client.post(f"/shoots/{adze.shoot_id}/undo/")
+    Setup.objects.filter(pk=pk).update(iris=1e-9)
+    answer = demo_client.post(bench, {"iso": "640"}, headers=headers)
+    assert (answer.status_code, answer["X-Fotonomy-Go"]) == (204, bench)

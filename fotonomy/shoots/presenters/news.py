@@ -18,12 +18,18 @@ class News:
 
 
 def news_of(shoot: Shoot, setup: int, changes: Iterable[Change]) -> list[News]:
-    """The changes of other windows that touch a setup, the newest of each step only."""
+    """The changes of other windows that touch a setup, the newest of each step only.
+
+    A step that this window took back or did again since is no news to it.
+    """
     newest: dict[int, Change] = {}
     for change in changes:
-        if change.client != shoot.actor.client and _touches(change, setup):
+        if _touches(change, setup):
             newest[change.of_id or change.pk] = change
-    return [_news(shoot, setup, step, change) for step, change in newest.items()]
+    return [
+        _news(shoot, setup, step, change) for step, change in newest.items()
+        if change.client != shoot.actor.client
+    ]  # fmt: skip
 
 
 def _touches(change: Change, setup: int) -> bool:

@@ -19,6 +19,7 @@ from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
     FRAGMENT_HEADER,
     back_to,
+    go_to,
     gone_is_said,
     history_state,
     made_before,
@@ -74,7 +75,8 @@ def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
 @gone_is_said
 def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench anew where another window changed the setup since ``seen``; else nothing, 204."""
-    row, seen = own_setup(request, shoot_id, setup_id), seen_by(request)
+    row = own_setup(request, shoot_id, setup_id)
+    seen = whole_number(request.GET.get("seen", ""))
     changes = [] if seen is None else history.since(row.shoot, seen)
     if not news_of(row.shoot, row.pk, changes):
         return HttpResponse(status=204)
@@ -118,13 +120,13 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
         taken = history.redo(shoot, step) if forward else history.undo(shoot, step)
     except history.CannotUndoError as error:
         messages.error(request, f"{error}.")
-        return redirect(shoot)
+        return go_to(request, shoot)
     if taken is None:
         messages.info(request, "Nothing to redo." if forward else "Nothing to undo.")
         back = back_to(request, shoot)
         if wants_fragment(request) and isinstance(back, Setup):
             return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, back.pk)))
-        return redirect(back)
+        return go_to(request, back)
     done = "Redone" if forward else "Undone"
     if taken.act.fields:
         messages.success(request, f"{done}: {taken.step.label}.")
@@ -138,4 +140,4 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
         return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, here.pk)))
     if made_or_gone or here is None:
         here = shoot.setups.filter(pk__in=touched).first() or here
-    return redirect(here or shoot)
+    return go_to(request, here or shoot)

@@ -33,6 +33,8 @@ CLIENT_HEADER = "X-Fotonomy-Client"
 ACTION_HEADER = "X-Fotonomy-Action"
 AGAIN_HEADER = "X-Fotonomy-Again"
 SEEN_HEADER = "X-Fotonomy-Seen"
+# Answered to a script: the page to go to.
+GO_HEADER = "X-Fotonomy-Go"
 _NAMED = re.compile(r"[A-Za-z0-9-]{1,32}")
 
 
@@ -88,10 +90,10 @@ def gone_is_said(view: View) -> View:
             return view(request, shoot_id, *arguments, **more)
         except (QuotaError, FullKitError) as error:
             messages.error(request, f"{error}.")
-            return redirect(own_shoot(request, shoot_id))
+            return go_to(request, own_shoot(request, shoot_id))
         except Setup.DoesNotExist:
             messages.error(request, GONE, extra_tags="undo")
-            return redirect(own_shoot(request, shoot_id))
+            return go_to(request, own_shoot(request, shoot_id))
         except UnplannableError as error:
             key = str(more.get("setup_id") or request.GET.get("left", ""))
             return unplannable(request, own_shoot(request, shoot_id), key, error)
@@ -110,6 +112,8 @@ def unplannable(
 ) -> HttpResponse:
     """What is wrong with a stored setup, and the ways out: undo, the gear it names, deleting it."""
     row = setup_in(shoot, key)
+    if wants_fragment(request):
+        return go_to(request, row or shoot)
     gear: Any = None
     if row is not None and error.field not in by_name():
         for sort, thing, names in (
@@ -126,14 +130,27 @@ def unplannable(
     return render(request, "shoots/unplannable.html", context, status=409)
 
 
+def go_to(request: HttpRequest, place: str | Setup | Shoot) -> HttpResponse:
+    """On to another page. A script that asks for a part of a page is told where to go.
+
+    A redirect would be followed by its request, which would use up the message for the page.
+    """
+    answer = redirect(place)
+    if not wants_fragment(request):
+        return answer
+    told = HttpResponse(status=204)
+    told[GO_HEADER] = answer.url
+    return told
+
+
 def made_before(request: HttpRequest, shoot: Shoot) -> bool:
     """True for a change that is sent again although it was made the first time."""
     return AGAIN_HEADER in request.headers and history.was_made(shoot)
 
 
 def seen_by(request: HttpRequest) -> int | None:
-    """The row of the log up to which the window knows; None where it does not say."""
-    return whole_number(request.headers.get(SEEN_HEADER) or request.GET.get("seen", ""))
+    """The row of the log up to which a person has read the news; None where nobody says."""
+    return whole_number(request.headers.get(SEEN_HEADER, ""))
 
 
 def wants_fragment(request: HttpRequest) -> bool:

@@ -159,6 +159,8 @@ document.addEventListener("alpine:init", () => {
           Alpine.morph(present, document.adoptNode(part), { updating: this.guard.bind(this) });
       }
       this.settle();
+      // With no notice on show everything is read.
+      if (!document.querySelector("#news form")) server.read = server.seen;
       window.dispatchEvent(new Event("bench:shown"));
       document.getElementById("said").textContent =
         document.querySelector(".strip-findings")?.textContent.replace(/\s+/g, " ") || "";
@@ -245,8 +247,10 @@ document.addEventListener("alpine:init", () => {
       });
       this.$root.addEventListener("click", (event) => {
         if (event.target.closest("[data-retry]")) this.store.retry();
-        if (event.target.closest("[data-clear-news]"))
+        if (event.target.closest("[data-clear-news]")) {
           document.getElementById("news").replaceChildren();
+          server.read = server.seen;
+        }
         if (event.target.closest("[data-read]")) event.target.closest("p").hidden = true;
         if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
         if (event.target.closest("[data-close-dialog]")) event.target.closest("dialog")?.close();
@@ -258,8 +262,8 @@ document.addEventListener("alpine:init", () => {
     submitted(event) {
       if (event.target.matches("#undo-form, #redo-form, [data-step]")) {
         event.preventDefault();
-        if (event.target.matches("[data-step]")) event.target.remove();
         this.takeStep(event.target);
+        if (event.target.matches("[data-step]")) event.target.remove();
       }
       if (event.target.id !== "bench") return;
       event.preventDefault();

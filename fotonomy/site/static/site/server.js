@@ -13,11 +13,15 @@ fotonomy.server = {
     return document.getElementById("steps")?.dataset.seen || "";
   },
 
+  // How far a person has read what other windows did: notices stay until they are closed.
+  read: "",
+
   get headers() {
+    this.read ||= this.seen;
     return {
       "X-Fotonomy-Fragment": this.narrow.matches ? "thin" : "wide",
       "X-Fotonomy-Client": this.client,
-      "X-Fotonomy-Seen": this.seen,
+      "X-Fotonomy-Seen": this.read,
     };
   },
 
@@ -32,6 +36,11 @@ fotonomy.server = {
       answer = await fetch(address, { method: "POST", body: new URLSearchParams(body), headers });
     } catch {
       throw new fotonomy.NotAnswered(0);
+    }
+    const place = answer.headers.get("X-Fotonomy-Go");
+    if (place) {
+      location.assign(place);
+      return null;
     }
     if (answer.redirected) {
       location.assign(answer.url);
