@@ -55,14 +55,16 @@ class SignUpForm(CreationForm):
 def account(request: HttpRequest) -> HttpResponse:
     """One's account: the password, mail, sessions, and leaving with everything removed."""
     error, user, present = "", owner_of(request), request.session.session_key
-    if request.method == "POST" and "end_others" in request.POST:
+    # Everybody shares the demo's account: nobody sees or ends the others there.
+    alone = user.username != DEMO_USER
+    if request.method == "POST" and "end_others" in request.POST and alone:
         count = end_others(user, present)
         messages.success(request, f"Logged out in {count} other place{'' if count == 1 else 's'}.")
         return redirect("account")
     if request.method == "POST" and "email" in request.POST:
         return _keep_mail(request, user)
     if request.method == "POST":
-        if user.username == DEMO_USER:
+        if not alone:
             error = "The demo's account stays: everybody enters through it."
         elif not user.check_password(request.POST.get("password", "")):
             error = "That is not the password. Nothing was removed."
@@ -72,7 +74,11 @@ def account(request: HttpRequest) -> HttpResponse:
             messages.success(request, "Your account and everything in it are removed.")
             return redirect("login")
     status = 422 if error else 200
-    context = {"error": error, "sessions": sessions_of(user, present), "mail": user.email}
+    context = {
+        "error": error,
+        "sessions": sessions_of(user, present) if alone else [],
+        "mail": user.email,
+    }
     return render(request, "registration/account.html", context, status=status)
 
 

@@ -29,7 +29,7 @@ def test_sessions_are_listed_and_the_others_ended(stranger: Any) -> None:
     places = [" ".join(one.text_content().split()) for one in page.xpath("//main//li")]
     assert len(places) == 3
     assert places[0].startswith("Here, since ")
-    assert places[0].endswith("Desk")
+    assert places[0].endswith("UTC, Desk")
     assert {one.split()[-1] for one in places[1:]} == {"Van", "Phone"}
     answer = here.post("/account/", {"end_others": "1"}, follow=True)
     assert "Logged out in 2 other places." in answer.content.decode()
@@ -38,9 +38,13 @@ def test_sessions_are_listed_and_the_others_ended(stranger: Any) -> None:
 
 
 def test_nobody_ends_somebody_elses_sessions(stranger: Any, demo_client: Any) -> None:
-    theirs = logged_in("Desk")
+    theirs, other = logged_in("Desk"), Client()
+    other.post("/demo/")
     demo_client.post("/account/", {"end_others": "1"})
     assert theirs.get("/shoots/").status_code == 200
+    # Nor does anybody in the demo throw the others out of it, or see them.
+    assert other.get("/shoots/").status_code == 200
+    assert "Where you are logged in" not in demo_client.get("/account/").content.decode()
 
 
 def test_by_invitation_only_whoever_has_one_comes_in_and_once(db: None, settings: Any) -> None:
