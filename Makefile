@@ -1,12 +1,13 @@
 # make demo   start the program with its demo data
 # make test   lint, types, import rules and all tests, the browser's included
+# make test-postgres   the tests of the web on PostgreSQL, with a server of their own
 # make bench  measure speed and write docs/performance.md
 # make soak   try to lose edits, kill the server, send nonsense; write docs/reliability.md
 VENV := .venv
 DEV := .venv-dev
 export DJANGO_SETTINGS_MODULE ?= fotonomy.site.settings.demo
 
-.PHONY: demo serve test bench soak screenshots format run-environment dev-environment
+.PHONY: demo serve test test-postgres bench soak screenshots format run-environment dev-environment
 
 run-environment:
 	@tools/environment.sh $(VENV) requirements.txt
@@ -29,6 +30,10 @@ test: dev-environment
 	$(DEV)/bin/lint-imports
 	DJANGO_SETTINGS_MODULE=fotonomy.site.settings.testing $(DEV)/bin/python manage.py makemigrations --check --dry-run
 	DJANGO_SETTINGS_MODULE=fotonomy.site.settings.testing $(DEV)/bin/pytest -n 2 --dist worksteal
+
+test-postgres: dev-environment
+	DJANGO_SETTINGS_MODULE=fotonomy.site.settings.testing tools/postgres.sh \
+		$(DEV)/bin/pytest -n 2 --dist worksteal tests/web
 
 bench: dev-environment
 	@$(DEV)/bin/python -m benchmarks

@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 import urllib.request
+import uuid
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
@@ -298,10 +299,32 @@ def percentile(taken: list[float], share: float) -> float:
     return float(np.percentile(taken, share))
 
 
+def environment_in(folder: Path) -> dict[str, str]:
+    """The variables of a program with a place of its own in ``folder``.
+
+    Where this process has PostgreSQL, the place has a fresh database on the same server.
+    """
+    found = {
+        "FOTONOMY_DATA_DIR": str(folder), "DJANGO_SETTINGS_MODULE": "fotonomy.site.settings.demo",
+    }  # fmt: skip
+    url = os.environ.get("FOTONOMY_DATABASE_URL")
+    if url:
+        import environ
+        import psycopg
+
+        known, name = environ.Env.db_url_config(url), f"place_{uuid.uuid4().hex}"
+        with psycopg.connect(
+            host=known["HOST"], port=known["PORT"] or None, user=known["USER"],
+            password=known["PASSWORD"], dbname=known["NAME"], autocommit=True,
+        ) as base:  # fmt: skip
+            base.execute(f"CREATE DATABASE {name}")
+        found["FOTONOMY_DATABASE_URL"] = f"{url.rpartition('/')[0]}/{name}"
+    return found
+
+
 def database_in(folder: Path) -> None:
     """A fresh database with the demo in ``folder``, for this process and the servers it starts."""
-    os.environ["FOTONOMY_DATA_DIR"] = str(folder)
-    os.environ["DJANGO_SETTINGS_MODULE"] = "fotonomy.site.settings.demo"
+    os.environ.update(environment_in(folder))
     import django
     from django.core.management import call_command
 

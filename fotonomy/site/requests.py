@@ -18,6 +18,8 @@ from fotonomy import __version__
 from fotonomy.site.log import present_id
 
 REQUEST_HEADER = "X-Request-ID"
+# How SQLite and PostgreSQL say that there is no room left.
+FULL_DISK = ("disk is full", "No space left on device")
 access = logging.getLogger("fotonomy.access")
 
 
@@ -48,7 +50,7 @@ class NamedRequest:
 
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
         """A full disk is said as such: nothing is lost, and reading goes on."""
-        if isinstance(error, OperationalError) and "full" in str(error):
+        if isinstance(error, OperationalError) and any(said in str(error) for said in FULL_DISK):
             logging.getLogger("django.request").error("the disk is full", exc_info=error)
             return render(request, "507.html", {"request_id": present_id.get()}, status=507)
         return None

@@ -45,6 +45,8 @@ def dump_of(folder: Path) -> dict[str, list[Any]]:
 @pytest.fixture(scope="module")
 def place(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A place with the demo and a backup of it."""
+    if os.environ.get("FOTONOMY_DATABASE_URL"):
+        pytest.skip("PostgreSQL has backups of its own")
     folder = tmp_path_factory.mktemp("place")
     assert manage(folder, "migrate", "--verbosity", "0").returncode == 0
     assert manage(folder, "load_demo").returncode == 0
@@ -222,7 +224,7 @@ def test_names_that_look_like_anothers_are_refused(client: Any, stranger: Any, n
         "/sign-up/", {"username": name, "password1": "slack-7-water", "password2": "slack-7-water"}
     )
     assert answer.status_code == 200
-    assert get_user_model().objects.filter(username__iexact=name).count() == (name == "Stranger")
+    assert not get_user_model().objects.filter(username=name).exists()
 
 
 def test_a_name_taken_at_the_same_moment_is_an_error_beside_the_field(

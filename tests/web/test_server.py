@@ -15,7 +15,7 @@ import pytest
 from lxml import html
 from PIL import Image
 
-from benchmarks.measures import served
+from benchmarks.measures import environment_in, served
 from fotonomy.exchange.pictures import write_png
 from soak.door import Person
 
@@ -26,10 +26,7 @@ HERE = Path(__file__).parents[2]
 def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The server of ``make demo`` with two processes, on a database of its own."""
     folder = tmp_path_factory.mktemp("served")
-    environment = {
-        "FOTONOMY_DATA_DIR": str(folder), "FOTONOMY_WORKERS": "2",
-        "DJANGO_SETTINGS_MODULE": "fotonomy.site.settings.demo",
-    }  # fmt: skip
+    environment = {**environment_in(folder), "FOTONOMY_WORKERS": "2"}
     for command in (["migrate", "--verbosity", "0"], ["load_demo"],
                     ["collectstatic", "--noinput", "--verbosity", "0"]):  # fmt: skip
         subprocess.run(
