@@ -10,7 +10,7 @@ from pathlib import Path
 
 from benchmarks.__main__ import machine
 from benchmarks.measures import served
-from soak import clients, hostile, kills, parallel
+from soak import clients, disk, hostile, kills, parallel
 from soak.door import Person
 
 REPORT = Path(__file__).resolve().parent.parent / "docs" / "reliability.md"
@@ -51,6 +51,8 @@ def main() -> int:
 
         edits = parallel.parallel_edits(2, 4, count)
         killed = kills.killed(dead, seed=1, port=18_731)
+        with tempfile.TemporaryDirectory() as small, disk.small_disk(Path(small)) as there:
+            full = disk.full_disk(there) if there else None
         loads = [one for workers in (1, 2) for one in clients.load(workers, rounds)]
         with served() as (address, _):
             took, through = bombs(address)

@@ -1,7 +1,9 @@
 """Every request has a name: in its answer, in the log, and on the page of a fault."""
 
+import errno
 import logging
 import shutil
+import sys
 import time
 import uuid
 from collections.abc import Callable
@@ -16,6 +18,7 @@ from django.utils import timezone
 
 from fotonomy import __version__
 from fotonomy.site.log import present_id
+from fotonomy.site.room import full_disk
 
 REQUEST_HEADER = "X-Request-ID"
 # How SQLite and PostgreSQL say that there is no room left.
@@ -50,14 +53,21 @@ class NamedRequest:
 
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
         """A full disk is said as such: nothing is lost, and reading goes on."""
-        if isinstance(error, OperationalError) and any(said in str(error) for said in FULL_DISK):
+        if _is_full(error):
             logging.getLogger("django.request").error("the disk is full", exc_info=error)
-            return render(request, "507.html", {"request_id": present_id.get()}, status=507)
+            return full_disk(request)
         return None
 
 
+def _is_full(error: BaseException | None) -> bool:
+    told = isinstance(error, OperationalError) and any(said in str(error) for said in FULL_DISK)
+    return told or (isinstance(error, OSError) and error.errno == errno.ENOSPC)
+
+
 def server_error(request: HttpRequest) -> HttpResponse:
-    """The page of a fault of our own, with the name to ask by."""
+    """The page of a fault of our own, with the name to ask by; of a full disk, where it is that."""
+    if _is_full(sys.exc_info()[1]):
+        return full_disk(request)
     return render(request, "500.html", {"request_id": present_id.get()}, status=500)
 
 

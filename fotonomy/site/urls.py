@@ -4,7 +4,7 @@ from django.contrib.auth import views as auth
 from django.urls import include, path
 
 from fotonomy.shoots.views import gear as gear_views
-from fotonomy.site import requests, views
+from fotonomy.site import doors, requests, views
 from fotonomy.site.staff import staff
 
 handler500 = requests.server_error
@@ -12,7 +12,8 @@ handler500 = requests.server_error
 urlpatterns = [
     path("health/", requests.health, name="health"),
     path("", views.home, name="home"),
-    path("log-in/", auth.LoginView.as_view(redirect_authenticated_user=True), name="login"),
+    path("log-in/", doors.LogIn.as_view(), name="login"),
+    path("log-in/code/", doors.second_step, name="second-step"),
     path("log-out/", auth.LogoutView.as_view(), name="logout"),
     path("sign-up/", views.sign_up, name="sign-up"),
     path(
@@ -42,6 +43,7 @@ urlpatterns = [
     ),
     path("staff/", staff.urls),
     path("account/", views.account, name="account"),
+    path("account/second-factor/", doors.second_factor_page, name="second-factor"),
     path("account/everything.zip", views.take_along, name="take-along"),
     path("demo/", views.enter_demo, name="enter-demo"),
     path("theme/", views.choose_theme, name="choose-theme"),

@@ -31,6 +31,7 @@ from fotonomy.shoots.services.accounts import delete_account
 from fotonomy.shoots.services.quotas import QuotaError
 from fotonomy.site.context import THEME_COOKIE, THEMES
 from fotonomy.site.models import Invitation
+from fotonomy.site.second_factor import has_second_factor
 from fotonomy.site.sessions import end_others, sessions_of
 
 # Generic for the type checker only.
@@ -78,6 +79,8 @@ def account(request: HttpRequest) -> HttpResponse:
         "error": error,
         "sessions": sessions_of(user, present) if alone else [],
         "mail": user.email,
+        "may_have_second": alone,
+        "has_second": has_second_factor(user),
     }
     return render(request, "registration/account.html", context, status=status)
 

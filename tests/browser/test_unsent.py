@@ -70,6 +70,21 @@ def test_what_was_not_saved_is_sent_by_itself_when_the_server_is_back(demo_page:
     assert (saved().iris, saved().iso) == (5.6, 800)
 
 
+def test_a_full_disk_is_said_and_what_was_changed_waits(demo_page: Page) -> None:
+    page, line = demo_page, Line(demo_page)
+    line.state = "507"
+    change(page, "iris", "f/5.6")
+    expect(page.locator("#trouble")).to_contain_text("the disk of the server is full")
+    expect(page.locator("#trouble [data-why=silent]")).to_be_hidden()
+    line.state = "cut"
+    change(page, "iso", "640")
+    expect(page.locator("#trouble")).to_contain_text("the server does not answer")
+    expect(page.locator("#trouble [data-why=full]")).to_be_hidden()
+    line.state = "whole"
+    settled(page)
+    assert (saved().iris, saved().iso) == (5.6, 640)
+
+
 def test_a_page_that_is_left_is_warned_about_and_the_next_one_sends(demo_page: Page) -> None:
     page, line = demo_page, Line(demo_page)
     line.state = "cut"

@@ -43,6 +43,9 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "axes",
     "csp",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "fotonomy.kit",
     "fotonomy.shoots",
     "fotonomy.demo",
@@ -61,6 +64,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "fotonomy.site.room.Room",
     "axes.middleware.AxesMiddleware",
 ]
 
@@ -129,6 +133,7 @@ AXES_RESET_ON_SUCCESS = True
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
 AXES_CLIENT_IP_CALLABLE = "fotonomy.site.passwords.address_of"
+OTP_TOTP_ISSUER = "Fotonomy"
 BEHIND_PROXY = env.bool("FOTONOMY_BEHIND_PROXY", default=False)
 
 AUTH_PASSWORD_VALIDATORS = [

@@ -79,7 +79,11 @@ fotonomy.server = {
     }
   },
 
-  trouble(shown) {
-    document.getElementById("trouble").hidden = !shown;
+  // `status`: what it answered, if it did.
+  trouble(shown, status = 0) {
+    const notice = document.getElementById("trouble");
+    notice.hidden = !shown;
+    for (const why of notice.querySelectorAll("[data-why]"))
+      why.hidden = why.dataset.why !== (status === 507 ? "full" : "silent");
   },
 };
