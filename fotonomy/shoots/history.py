@@ -17,6 +17,7 @@ from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.field_paths import WHOLE, Snapshot, moved, value_at, with_values
 from fotonomy.shoots.mapping import PLAIN_COLUMNS, packed_kit, snapshot, spec_of, whole_rows
 from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.shoots.turns import in_turn
 
 # Steps kept for each shoot, give or take those since the last pruning.
 LONGEST_HISTORY = 500
@@ -129,6 +130,7 @@ def redo(shoot: Shoot, step: int | None = None) -> Taken | None:
     return _take(shoot, step, undone=False)
 
 
+@in_turn()
 @transaction.atomic
 def _take(shoot: Shoot, step: int | None, undone: bool) -> Taken | None:
     Shoot.objects.select_for_update().filter(pk=shoot.pk).first()

@@ -3,7 +3,8 @@
 import os
 from pathlib import Path
 
-NAMES = ("fotonomy.sqlite3", "fotonomy.sqlite3-wal", "fotonomy.sqlite3-shm", "secret_key")
+NAMES = ("fotonomy.sqlite3", "fotonomy.sqlite3-wal", "fotonomy.sqlite3-shm", "secret_key",
+         "fotonomy.turn", "kept-free")  # fmt: skip
 
 
 def keep_private(folder: Path) -> None:

@@ -11,8 +11,8 @@ from waitress import serve
 
 from fotonomy.site.private import keep_private
 
-# Lines of requests answered at a time by each process.
-THREADS = 4
+# Requests answered at a time by each process; half of them at most wait for long work.
+THREADS = 12
 # A connection that says nothing for so long is cut, finished or not.
 SILENT_S = 30
 # More than the program itself lets through, so that it can refuse in its own words.

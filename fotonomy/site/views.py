@@ -30,6 +30,7 @@ from fotonomy.shoots.archive import LARGEST_ARCHIVE_BYTES, archive_of, take_in_a
 from fotonomy.shoots.services.accounts import delete_account
 from fotonomy.shoots.services.quotas import QuotaError
 from fotonomy.site.context import THEME_COOKIE, THEMES
+from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.models import Invitation
 from fotonomy.site.second_factor import has_second_factor
 from fotonomy.site.sessions import end_others, sessions_of
@@ -150,6 +151,7 @@ def where_mail_is(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpRe
 
 
 @login_required
+@one_at_a_time
 def take_along(request: HttpRequest) -> HttpResponse:
     """Everything of a person as one file, or such a file taken in."""
     owner = owner_of(request)

@@ -2,14 +2,18 @@
 
 import os
 import signal
+import socket
 import subprocess
 import sys
 import urllib.request
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from io import BytesIO
 from pathlib import Path
+from urllib.parse import urlparse
 
+import cv2
 import numpy as np
 import pytest
 from lxml import html
@@ -173,3 +177,65 @@ def test_a_process_that_dies_is_replaced(address: str) -> None:
     for _ in range(8):
         with urllib.request.urlopen(f"{address}/log-in/", timeout=20) as answer:
             assert answer.status == 200
+
+
+def frame_of_64_mb() -> bytes:
+    """A grey frame of 8K in 16 bits, unpacked: 63.3 MB."""
+    small = cv2.imdecode(np.frombuffer(noisy(3), np.uint8), cv2.IMREAD_UNCHANGED)
+    done, raw = cv2.imencode(".tiff", np.tile(small, (4, 4)), [cv2.IMWRITE_TIFF_COMPRESSION, 1])
+    assert done
+    assert 63 * 2**20 < len(raw) < 64 * 2**20
+    return bytes(raw)
+
+
+def test_two_frames_of_64_mb_are_taken_and_a_larger_one_is_not(person: Person) -> None:
+    frame, page = frame_of_64_mb(), calibration_of(person)
+    frames = {"first-1": ("a.tif", frame), "second-1": ("b.tif", frame)}
+    answer = person.upload(page, {"iso-1": "500", "profile": "Flat log"}, frames)
+    # Twice the same picture has no noise between its two takes: measured, and said.
+    assert answer.status in (200, 422)
+    said = " ".join(html.fromstring(answer.text).xpath("//main")[0].text_content().split())
+    assert "larger than 64 MB" not in said
+    assert "the same" in said or "Keep for" in said, said
+    frames["first-1"] = ("a.tif", frame + bytes(2**20))
+    answer = person.upload(page, {"iso-1": "500", "profile": "Flat log"}, frames)
+    assert answer.status == 422
+    assert "a.tif: larger than 64 MB" in answer.text
+
+
+def talked(address: str, raw: bytes) -> bytes:
+    """Everything the server says to these bytes, until it hangs up."""
+    where = urlparse(address)
+    with socket.create_connection((where.hostname, where.port), timeout=10) as line:
+        line.sendall(raw)
+        said = b""
+        # It may hang up while there is more to read.
+        with suppress(ConnectionResetError):
+            while block := line.recv(65_536):
+                said += block
+    return said
+
+
+def test_a_head_with_a_body_is_answered_without_one_and_the_line_goes_on(address: str) -> None:
+    said = talked(
+        address,
+        b"HEAD /log-in/ HTTP/1.1\r\nHost: localhost\r\nContent-Length: 5\r\n\r\nhello"
+        b"GET /health/ HTTP/1.1\r\nHost: localhost\r\nConnection: close\r\n\r\n",
+    )
+    head, rest = said.split(b"\r\n\r\n", 1)
+    assert head.startswith(b"HTTP/1.1 200")
+    # No body: the next answer follows at once.
+    assert rest.startswith(b"HTTP/1.1 200")
+    assert b'"database": "ok"' in rest
+
+
+@pytest.mark.parametrize(
+    "raw",
+    [b"\x00\xff\xfe\r\n\r\n", b"GET / HTTP/9.9\r\n\r\n", b"GET " + b"a" * 300_000 + b" HTTP/1.1\r\n\r\n",
+     b"POST /log-in/ HTTP/1.1\r\nHost: localhost\r\nContent-Length: -5\r\nConnection: close\r\n\r\n",
+     b"POST /log-in/ HTTP/1.1\r\nHost: localhost\r\nTransfer-Encoding: odd\r\nConnection: close\r\n\r\n"],
+)  # fmt: skip
+def test_nonsense_at_the_socket_is_refused(address: str, raw: bytes) -> None:
+    said = talked(address, raw)
+    assert said == b"" or 400 <= int(said.split()[1]) <= 501
+    assert b"Traceback" not in said

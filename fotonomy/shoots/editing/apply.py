@@ -36,6 +36,7 @@ from fotonomy.shoots.mapping import (
 )
 from fotonomy.shoots.models import Change as Step
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.turns import in_turn
 
 HELD_FIELDS = {f"held_{name}": name for name in core.HOLDABLE}
 LIMIT_FIELDS = {f"limit_{name}": name for name in core.LIMITABLE}
@@ -101,6 +102,7 @@ class Edit:
             self.make([change], texts)
 
 
+@in_turn()
 @transaction.atomic
 def edit_setup(row: Setup, data: QueryDict) -> Edit:
     """Apply the fields in ``data``, or the press in its ``fix``, and save what is right.

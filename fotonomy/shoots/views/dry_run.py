@@ -40,6 +40,7 @@ from fotonomy.shoots.presenters.stills_lanes import (
     schedule_entries,
 )
 from fotonomy.shoots.views.lookup import back_to_bench, gone_is_said, own_setup
+from fotonomy.site.long_work import one_at_a_time
 from fotonomy.standins.dry_run import DryRun, Fault, carry_out, faults_for
 
 HIGHEST_SEED = 999_999
@@ -82,6 +83,7 @@ NO_DRY_RUN = "Only intervals, bursts and long exposures have a dry run."
 @login_required
 @require_http_methods(["GET", "POST"])
 @gone_is_said
+@one_at_a_time
 def dry_run(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The dry run's page. POST takes a way out it offered, and shows the page again."""
     row = own_setup(request, shoot_id, setup_id)
@@ -153,6 +155,7 @@ def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[
 @login_required
 @require_GET
 @gone_is_said
+@one_at_a_time
 def dry_run_go(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponseBase:
     """The dry run as it goes: a line of JSON for each stretch, then one with the result."""
     row = own_setup(request, shoot_id, setup_id)
@@ -193,6 +196,7 @@ COLUMNS = ("start", "fired_s", "opened_s", "clock", "result", "shutter_s", "iso"
 @login_required
 @require_GET
 @gone_is_said
+@one_at_a_time
 def dry_run_csv(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponseBase:
     """The log of a dry run, one line a start of the remote."""
     row = own_setup(request, shoot_id, setup_id)

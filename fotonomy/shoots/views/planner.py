@@ -21,11 +21,13 @@ from fotonomy.shoots.views.lookup import (
     setup_in,
     wants_fragment,
 )
+from fotonomy.site.long_work import one_at_a_time
 
 
 @login_required
 @require_GET
 @gone_is_said
+@one_at_a_time
 def plans(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What the planner offers: a fragment for the bench, or a page of its own."""
     row = own_setup(request, shoot_id, setup_id)
@@ -47,6 +49,7 @@ def setup_start(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
 @login_required
 @require_GET
 @gone_is_said
+@one_at_a_time
 def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The cadence at true speed beside a second setting."""
     row = own_setup(request, shoot_id, setup_id)
@@ -59,6 +62,7 @@ def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 @login_required
 @require_GET
 @gone_is_said
+@one_at_a_time
 def compare(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Two setups of a shoot beside each other."""
     shoot = own_shoot(request, shoot_id)
