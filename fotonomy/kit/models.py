@@ -54,6 +54,23 @@ class Gear(models.Model):
         return True
 
 
+class Allowance(models.Model):
+    """How much one person may keep, where the staff has set it; else these are the limits."""
+
+    owner = models.OneToOneField(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="allowance"
+    )
+    shoots = models.PositiveIntegerField(default=300)
+    setups = models.PositiveIntegerField("setups in all", default=5000)
+    things = models.PositiveIntegerField("things of each sort in the kit", default=400)
+    megabytes = models.PositiveIntegerField("megabytes in all", default=200)
+
+    objects: ClassVar[models.Manager[Self]] = models.Manager()
+
+    def __str__(self) -> str:
+        return "what this person may keep"
+
+
 class Profile(Gear):
     """A recording profile: a standard curve, a log by its seven parameters, or a table."""
 

@@ -1,18 +1,105 @@
-"""How many things of a sort one person may own: as many as a kit file takes."""
+"""How much one person may keep on a server that others use too; said before it is reached.
+
+The limits are the same for everybody until the staff changes somebody's.
+"""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 
 from django.contrib.auth.models import User
+from django.db.models import F, Model, QuerySet, Sum, TextField, Value
+from django.db.models.functions import Cast, Coalesce, Length
 
-from fotonomy.kit.models import Gear
+from fotonomy.kit.models import Accessory, Allowance, Body, Filter, Gear, Lens, Profile
 
-MOST_OF_A_SORT = 400
+# From this share of a limit on the pages say how much is left.
+SAID_FROM = 0.9
+# What a row takes beside its long columns, about.
+ROW_BYTES = 400
+# What measures the bytes of a person; each app adds its own.
+MEASURES: list[Callable[[User], int]] = []
 
 
-class FullKitError(ValueError):
-    """There is no room for one more of a sort; the words say how many there may be."""
+class QuotaError(ValueError):
+    """There is no room for more; the words say of what, and how many there may be."""
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """How many there are of something, and how many there may be."""
+
+    name: str
+    count: float
+    most: int
+
+    @property
+    def nearly_full(self) -> bool:
+        """Nine tenths or more are taken."""
+        return self.count >= SAID_FROM * self.most
+
+    @property
+    def words(self) -> str:
+        """The same in words: 361 of 400 lenses."""
+        return f"{self.count:.0f} of {self.most} {self.name}"
+
+
+def allowance_of(owner: User) -> Allowance:
+    """What a person may keep."""
+    return Allowance.objects.filter(owner=owner).first() or Allowance(owner=owner)
+
+
+def bytes_in(rows: QuerySet[Model], *columns: str) -> int:
+    """About the bytes that rows take: their long columns as text, and a little for the rest."""
+    total = sum((Coalesce(Length(Cast(F(name), TextField())), 0) for name in columns),
+                Value(ROW_BYTES))  # fmt: skip
+    return int(rows.order_by().aggregate(total=Sum(total))["total"] or 0)
+
+
+def _kit_bytes(owner: User) -> int:
+    return (
+        bytes_in(Profile.objects.filter(owner=owner), "table", "base_iso")
+        + bytes_in(Body.objects.filter(owner=owner), "formats", "drive_modes")
+        + sum(bytes_in(model.objects.filter(owner=owner)) for model in (Lens, Filter, Accessory))
+    )
+
+
+MEASURES.append(_kit_bytes)
+
+
+def stored(owner: User) -> Use:
+    """Megabytes that a person keeps."""
+    held = sum(measure(owner) for measure in MEASURES) / 1e6
+    return Use("megabytes", held, allowance_of(owner).megabytes)
+
+
+def room_for_bytes(owner: User) -> None:
+    """Raise QuotaError where what a person keeps takes more than it may."""
+    use = stored(owner)
+    if use.count > use.most:
+        raise QuotaError(
+            f"That comes to {use.count:.0f} MB, and you may keep {use.most} MB: delete something"
+        )
 
 
 def room_for(model: type[Gear], owner: User) -> None:
-    """Raise FullKitError where a person owns as many things of a sort as there may be."""
-    if model.objects.filter(owner=owner).count() >= MOST_OF_A_SORT:
+    """Raise QuotaError where a person owns as many things of a sort as there may be."""
+    most = allowance_of(owner).things
+    if model.objects.filter(owner=owner).count() >= most:
         name = model._meta.verbose_name_plural
-        raise FullKitError(f"You have {MOST_OF_A_SORT} {name}, as many as there may be")
+        raise QuotaError(f"You have {most} {name}, as many as there may be")
+
+
+def kit_uses(owner: User) -> list[Use]:
+    """Things of each sort and megabytes."""
+    most = allowance_of(owner).things
+    sorts = [
+        Use(str(model._meta.verbose_name_plural), model.objects.filter(owner=owner).count(), most)
+        for model in (Body, Lens, Filter, Accessory, Profile)
+    ]
+    return [*sorts, stored(owner)]
+
+
+def nearly_full(uses: Iterable[Use]) -> str:
+    """What to say of what is nearly full; nothing where nothing is."""
+    near = [use.words for use in uses if use.nearly_full]
+    return f"Nearly full: {', '.join(near)}." if near else ""

@@ -20,7 +20,7 @@ from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.converter import curve_to_data, to_data
 from fotonomy.exchange.kit_json import Kit, OwnSupport
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
-from fotonomy.kit.quotas import room_for
+from fotonomy.kit.quotas import room_for, room_for_bytes
 
 GearKind = TypeVar("GearKind", bound=Gear)
 
@@ -96,6 +96,7 @@ def take_in_kit(owner: User, kit: Kit) -> list[Arrival]:
         take(Accessory, thing.name, accessory_columns(thing))
     for name, support in kit.supports:
         take(Accessory, name, {"sort": Accessory.SUPPORT, "support": support.value})
+    room_for_bytes(owner)
     return found
 
 

@@ -4,12 +4,15 @@ from django.apps import AppConfig
 
 
 class ShootsConfig(AppConfig):
-    """Summaries are forgotten when gear or shoots change."""
+    """Summaries are forgotten when gear or shoots change; bytes are counted."""
 
     name = "fotonomy.shoots"
 
     def ready(self) -> None:
         """Listen for changes of gear and shoots."""
+        from fotonomy.kit.quotas import MEASURES
+        from fotonomy.shoots.services.quotas import shoot_bytes
         from fotonomy.shoots.summaries import listen
 
         listen()
+        MEASURES.append(shoot_bytes)

@@ -14,6 +14,7 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, read_json, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
+from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.kit.services import kit_of, take_in_kit
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.mapping import SCHOOLS, file_of, is_plannable, packed_kit, whole_rows
@@ -110,6 +111,7 @@ def take_in_archive(owner: User, raw: bytes) -> TakenAlong:
         if not isinstance(shoots, list):
             raise ExchangeError(CONTENTS, "names no shoots")
         setups = sum(_taken_in(archive, owner, k, one) for k, one in enumerate(shoots))
+        room_for_bytes(owner)
     return TakenAlong(len(shoots), setups, gear)
 
 

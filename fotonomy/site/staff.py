@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from django.contrib.admin import AdminSite, ModelAdmin, action
+from django.contrib.admin import AdminSite, ModelAdmin, StackedInline, action
 from django.contrib.auth.admin import UserAdmin
 from django.contrib.auth.models import User
 from django.contrib.auth.views import redirect_to_login
@@ -12,6 +12,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import resolve_url
 from django.utils.html import format_html
 
+from fotonomy.kit.models import Allowance
 from fotonomy.shoots.services.accounts import delete_account
 from fotonomy.site import second_factor
 from fotonomy.site.models import Invitation
@@ -35,6 +36,14 @@ class StaffSite(AdminSite):
         )
 
 
+class MayKeep(StackedInline):  # type: ignore[type-arg]
+    """How much a person may keep, where it is not the usual."""
+
+    model = Allowance
+    can_delete = True
+    verbose_name_plural = "may keep, where it is not the usual"
+
+
 class People(UserAdmin):  # type: ignore[type-arg]
     """People: whether they may come in and who is staff; deleting removes everything of theirs."""
 
@@ -46,6 +55,7 @@ class People(UserAdmin):  # type: ignore[type-arg]
         ("Dates", {"fields": ("last_login", "date_joined")}),
     )
     filter_horizontal = ()
+    inlines = (MayKeep,)
     actions = ("switch_second_factor_off",)
 
     @action(description="Switch the second factor off (phone and paper lost)")

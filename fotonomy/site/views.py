@@ -24,11 +24,11 @@ from django.views.decorators.http import require_POST
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.kit.owner import owner_of
-from fotonomy.kit.quotas import FullKitError
+from fotonomy.kit.quotas import QuotaError
 from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.archive import LARGEST_ARCHIVE_BYTES, archive_of, take_in_archive
 from fotonomy.shoots.services.accounts import delete_account
-from fotonomy.shoots.services.quotas import QuotaError
+from fotonomy.shoots.services.quotas import uses_of
 from fotonomy.site.context import THEME_COOKIE, THEMES
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.models import Invitation
@@ -81,6 +81,7 @@ def account(request: HttpRequest) -> HttpResponse:
         "sessions": sessions_of(user, present) if alone else [],
         "mail": user.email,
         "may_have_second": alone,
+        "uses": uses_of(user),
         "has_second": has_second_factor(user),
     }
     return render(request, "registration/account.html", context, status=status)
@@ -168,7 +169,7 @@ def take_along(request: HttpRequest) -> HttpResponse:
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return redirect("account")
-    except (QuotaError, FullKitError) as error:
+    except QuotaError as error:
         messages.error(request, f"{upload.name} was not taken in. {error}.")
         return redirect("account")
     messages.success(

@@ -12,6 +12,8 @@ OPEN_TO_ALL = {
     "home", "login", "logout", "sign-up", "password_change", "enter-demo", "choose-theme",
     "shoot-list", "shoot-new", "kit", "gear-new", "kit-export", "kit-import",
     "curves", "published", "account", "health", "take-along",
+    # On the way in there is nobody yet, and the second factor is one's own.
+    "second-step", "second-factor",
     "password_reset", "password_reset_done", "password_reset_confirm", "password_reset_complete",
 }  # fmt: skip
 

@@ -26,7 +26,9 @@ def logged_in(browser: str) -> Client:
 def test_sessions_are_listed_and_the_others_ended(stranger: Any) -> None:
     here, there, phone = (logged_in(name) for name in ("Desk", "Van", "Phone"))
     page = html.fromstring(here.get("/account/").content.decode())
-    places = [" ".join(one.text_content().split()) for one in page.xpath("//main//li")]
+    places = [
+        " ".join(one.text_content().split()) for one in page.xpath("//ul[@class='sessions']/li")
+    ]
     assert len(places) == 3
     assert places[0].startswith("Here, since ")
     assert places[0].endswith("UTC, Desk")

@@ -10,7 +10,7 @@ from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
-from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
+from fotonomy.kit.models import Accessory, Allowance, Body, Filter, Lens, Profile
 from fotonomy.shoots import archive
 from fotonomy.shoots.archive import archive_of, as_text
 from fotonomy.shoots.mapping import snapshot
@@ -115,10 +115,12 @@ def test_an_archive_has_its_limits(demo: Shoot, monkeypatch: pytest.MonkeyPatch)
     raw = archive_of(demo.owner)
     client = Client()
     client.force_login(newcomer())
-    with monkeypatch.context() as patch:
-        patch.setattr("fotonomy.shoots.services.quotas.MOST_SHOOTS", 0)
-        assert "as many as there may be" in give(client, raw)
-        assert not Shoot.objects.exclude(pk=demo.pk).exists()
+    limits = Allowance.objects.create(
+        owner=get_user_model().objects.get(username="newcomer"), shoots=0
+    )
+    assert "as many as there may be" in give(client, raw)
+    assert not Shoot.objects.exclude(pk=demo.pk).exists()
+    limits.delete()
     monkeypatch.setattr(archive, "MOST_FILES", 5)
     assert "more than 5 files" in give(client, raw)
     monkeypatch.setattr(archive, "LARGEST_ARCHIVE_BYTES", 100)
@@ -138,17 +140,16 @@ def test_what_is_too_much_is_said_and_nothing_is_lost(
         said = demo_client.post(address, follow=True).content.decode()
         assert "A shoot holds 12 setups at most" in said
     monkeypatch.setattr(f"{quotas}.MOST_SETUPS_IN_SHOOT", 1000)
-    monkeypatch.setattr(f"{quotas}.MOST_SETUPS", 12)
+    limits = Allowance.objects.create(owner=demo.owner, setups=12, shoots=1, things=2)
     said = demo_client.post(f"{bench}copy/", follow=True).content.decode()
     assert "as many as there may be: delete some" in said
     assert demo.setups.count() == 12
-    monkeypatch.setattr(f"{quotas}.MOST_SHOOTS", 1)
     answer = demo_client.post("/shoots/new/", {
         "name": "Second", "date": "2027-01-01", "time_zone": "UTC", "mains_hz": "50",
         "project_fps": "25", "latitude_deg": "0", "longitude_deg": "0",
     })  # fmt: skip
     assert "You have 1 shoots" in answer.content.decode()
-    monkeypatch.setattr("fotonomy.kit.quotas.MOST_OF_A_SORT", 2)
     answer = demo_client.post("/kit/filter/new/", {**ND, "name": "One more"})
     assert answer.status_code == 422
     assert "as many as there may be" in answer.content.decode()
+    assert limits.megabytes == 200

@@ -20,7 +20,7 @@ from fotonomy.figures.svg import CUTS
 from fotonomy.kit.forms.gear import FORMS, MODELS
 from fotonomy.kit.models import Accessory, Body, Gear
 from fotonomy.kit.owner import owner_of
-from fotonomy.kit.quotas import FullKitError, room_for
+from fotonomy.kit.quotas import QuotaError, kit_uses, nearly_full, room_for, room_for_bytes
 from fotonomy.kit.services import kit_of, take_in_kit
 from fotonomy.kit.summaries import (
     accessory_words,
@@ -67,7 +67,8 @@ def kit(request: HttpRequest) -> HttpResponse:
             rows = rows.prefetch_related("profiles")
         items = [(row, *_shown(row, words)) for row in rows]
         shown.append({"key": key, "sort": sort, "title": title, "one": one, "items": items})
-    return render(request, "kit/index.html", {"sections": shown})
+    context = {"sections": shown, "nearly_full": nearly_full(kit_uses(owner_of(request)))}
+    return render(request, "kit/index.html", context)
 
 
 def _shown(row: Gear, words: Any) -> tuple[str, list[tuple[str, SafeString]]]:
@@ -122,7 +123,8 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
                 room_for(MODELS[sort], owner_of(request))
             with transaction.atomic():
                 saved = form.save()
-        except FullKitError as error:
+                room_for_bytes(owner_of(request))
+        except QuotaError as error:
             form.add_error("name", f"{error}.")
         except IntegrityError:
             # Another window gave this name between the look and the write.
@@ -150,7 +152,7 @@ def kit_import(request: HttpRequest) -> HttpResponse:
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return redirect("kit")
-    except FullKitError as error:
+    except QuotaError as error:
         messages.error(request, f"{upload.name} was not taken in. {error}.")
         return redirect("kit")
     made = [one for one in arrivals if one.made]

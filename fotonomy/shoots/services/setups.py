@@ -13,6 +13,7 @@ from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind
 from fotonomy.exchange.converter import to_data
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
+from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.kit.services import take_in_gear
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import (
@@ -81,6 +82,7 @@ def create_setup(shoot: Shoot) -> Setup:
     row.filter_ids = row.thing_ids = ()
     write_spec(row, preset_for(spec_of(row, packed_kit(shoot)), Kind.REAL_TIME, True).setup)
     row.save()
+    room_for_bytes(shoot.owner)
     return _created(row, "new setup")
 
 
@@ -89,6 +91,7 @@ def copy_setup(row: Setup) -> Setup:
     """The same setup once more, right below; the rest move down."""
     row = fresh_row(row)
     room_for_setup(row.shoot)
+    room_for_bytes(row.shoot.owner)
     shoot, pieces, things = row.shoot, list(row.filters.all()), list(row.things.all())
     order = list(shoot.setups.only("shoot_id", "position"))
     at = next(i for i, other in enumerate(order) if other.pk == row.pk)

@@ -14,7 +14,7 @@ from fotonomy.shoots.field_paths import WHOLE
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.presenters.bench import bench_view, row_view, running_order
 from fotonomy.shoots.presenters.news import news_of
-from fotonomy.shoots.services.quotas import nearly_full
+from fotonomy.shoots.services.quotas import shoot_nearly_full
 from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
     FRAGMENT_HEADER,
@@ -90,7 +90,7 @@ def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
         "shoot": edit.row.shoot,
         "here": edit.row.pk,
         "lines": lines,
-        "nearly_full": nearly_full(len(lines)),
+        "nearly_full": shoot_nearly_full(len(lines)),
         **history_state(edit.row.shoot),
     }
     return render(request, "shoots/bench.html", context, status=status)

@@ -18,11 +18,10 @@ from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.parsing.table import by_name
 from fotonomy.figures.svg import CUTS, WIDE
 from fotonomy.kit.owner import owner_of
-from fotonomy.kit.quotas import FullKitError
+from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Actor, Change, Setup, Shoot
-from fotonomy.shoots.services.quotas import QuotaError
 
 # Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
 GONE = "This setup was deleted in another window. Undo there, or here, brings it back."
@@ -88,7 +87,7 @@ def gone_is_said(view: View) -> View:
     def guarded(request: HttpRequest, shoot_id: int, *arguments: Any, **more: Any) -> Any:
         try:
             return view(request, shoot_id, *arguments, **more)
-        except (QuotaError, FullKitError) as error:
+        except QuotaError as error:
             messages.error(request, f"{error}.")
             return go_to(request, own_shoot(request, shoot_id))
         except Setup.DoesNotExist:

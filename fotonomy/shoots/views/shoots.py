@@ -7,9 +7,10 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from fotonomy.kit.owner import owner_of
+from fotonomy.kit.quotas import QuotaError, nearly_full
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.services.quotas import QuotaError, room_for_shoot
+from fotonomy.shoots.services.quotas import room_for_shoot, uses_of
 from fotonomy.shoots.views.lookup import (
     gone_is_said,
     history_state,
@@ -20,9 +21,10 @@ from fotonomy.shoots.views.lookup import (
 @login_required
 def shoot_list(request: HttpRequest) -> HttpResponse:
     """All shoots of the person, newest first."""
-    return render(
-        request, "shoots/list.html", {"shoots": Shoot.objects.filter(owner=owner_of(request))}
-    )  # fmt: skip
+    owner = owner_of(request)
+    shoots = Shoot.objects.filter(owner=owner)
+    context = {"shoots": shoots, "nearly_full": nearly_full(uses_of(owner))}
+    return render(request, "shoots/list.html", context)
 
 
 @login_required
