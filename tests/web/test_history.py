@@ -12,7 +12,7 @@ from fotonomy.kit.models import Lens
 from fotonomy.shoots import history
 from fotonomy.shoots.field_paths import moved, opened, setting_of, value_at, with_values
 from fotonomy.shoots.mapping import snapshot
-from fotonomy.shoots.models import Setup
+from fotonomy.shoots.models import Actor, Setup
 from fotonomy.shoots.views.lookup import (
     ACTION_HEADER,
     AGAIN_HEADER,
@@ -290,7 +290,7 @@ def test_a_page_says_what_another_window_did(demo_client: Any, adze: Setup) -> N
     answer = news("one", seen)
     page = html.fromstring(answer.content.decode())
     words = " ".join(page.xpath("//*[@id='news']")[0].text_content().split())
-    assert words.startswith("Iris: changed in another window at ")
+    assert words.startswith("Iris: f/5.6 to f/8, changed in another window at ")
     assert words.endswith("Take it back Close")
     assert page.xpath("//input[@name='iris']/@value") == ["f/8"]
     back = page.xpath("//*[@id='news']//input[@name='step']/@value")
@@ -298,7 +298,7 @@ def test_a_page_says_what_another_window_did(demo_client: Any, adze: Setup) -> N
     assert fresh(adze).iris == 5.6
     # Which is news for the other window.
     later = news("two", history.latest(adze.shoot) - 1)
-    assert "Iris: undone in another window" in " ".join(
+    assert "Iris: f/8 to f/5.6, undone in another window" in " ".join(
         html.fromstring(later.content.decode()).xpath("//*[@id='news']")[0].text_content().split()
     )
     # A change of the first window's own tells it too, until the news is read.
@@ -307,7 +307,7 @@ def test_a_page_says_what_another_window_did(demo_client: Any, adze: Setup) -> N
         adze.get_absolute_url(), {"white_k": "5000"},
         headers={FRAGMENT_HEADER: "wide", CLIENT_HEADER: "one", SEEN_HEADER: str(seen)},
     )  # fmt: skip
-    assert "ISO: changed in another window" in answer.content.decode()
+    assert "ISO: 500 to 640, changed in another window" in answer.content.decode()
 
 
 def test_a_change_sent_again_is_made_once(demo_client: Any, adze: Setup) -> None:
@@ -369,3 +369,25 @@ def test_a_script_is_told_where_to_go_and_the_words_wait_there(
     Setup.objects.filter(pk=pk).update(iris=1e-9)
     answer = demo_client.post(bench, {"iso": "640"}, headers=headers)
     assert (answer.status_code, answer["X-Fotonomy-Go"]) == (204, bench)
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "words"),
+    [
+        ("shutter", "90°", "Shutter: 180° to 90°, changed"),
+        ("temperature_c", "−5 °C", "As cold as: 15 °C to −5 °C, changed"),
+        ("reading-0-stops", "+1.2", "Readings: changed"),
+        ("notes", "Mind the tide", "Notes: changed"),
+    ],
+)
+def test_the_news_name_the_values_where_they_can_be_written(
+    demo_client: Any, adze: Setup, name: str, text: str, words: str
+) -> None:
+    from fotonomy.shoots.presenters.news import news_of
+
+    seen = history.latest(adze.shoot)
+    edit(demo_client, adze, "two", **{name: text})
+    row = fresh(adze)
+    row.shoot.actor = Actor(row.shoot.owner, "one")
+    (said,) = news_of(row, history.since(row.shoot, seen))
+    assert said.words.startswith(words)

@@ -66,7 +66,7 @@ def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
     context["here"] = edit.row.pk
     context |= history_state(shoot, edit.step)
     if seen is not None and not (edit.step and edit.step.pk == seen + 1):
-        context["news"] = news_of(shoot, edit.row.pk, history.since(shoot, seen))
+        context["news"] = news_of(edit.row, history.since(shoot, seen))
     return render(request, "shoots/_fragment.html", context)
 
 
@@ -78,7 +78,7 @@ def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     row = own_setup(request, shoot_id, setup_id)
     seen = whole_number(request.GET.get("seen", ""))
     changes = [] if seen is None else history.since(row.shoot, seen)
-    if not news_of(row.shoot, row.pk, changes):
+    if not news_of(row, changes):
         return HttpResponse(status=204)
     return _fragment(request, Edit.untouched(row))
 
