@@ -29,6 +29,8 @@ def _answer(listening: socket.socket) -> None:
         application, sockets=[listening], threads=THREADS, ident=None,
         max_request_body_size=settings.LARGEST_REQUEST + ROOM, channel_timeout=SILENT_S,
         connection_limit=400, cleanup_interval=10,
+        # What the proxy says is read by the program, which believes it only where it is told to.
+        clear_untrusted_proxy_headers=not settings.BEHIND_PROXY,
     )  # fmt: skip
 
 

@@ -239,3 +239,30 @@ def test_nonsense_at_the_socket_is_refused(address: str, raw: bytes) -> None:
     said = talked(address, raw)
     assert said == b"" or 400 <= int(said.split()[1]) <= 501
     assert b"Traceback" not in said
+
+
+@pytest.mark.parametrize(("behind", "status"), [("on", 200), ("off", 301)])
+def test_behind_a_proxy_https_is_believed_and_else_it_is_not(
+    tmp_path: Path, behind: str, status: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The production settings at the real server, asked as a proxy and the image's check ask."""
+    production = {
+        **environment_in(tmp_path), "DJANGO_SETTINGS_MODULE": "fotonomy.site.settings.production",
+        "FOTONOMY_BEHIND_PROXY": behind, "FOTONOMY_HOSTS": "plan.example.org,127.0.0.1",
+        "FOTONOMY_SECRET_KEY": "k7!" + "abcdefghijklmnopqrstuvwxyz0123456789" * 2,
+    }  # fmt: skip
+    for name, value in production.items():
+        monkeypatch.setenv(name, value)
+    for command in (["migrate", "-v", "0"], ["collectstatic", "--noinput", "-v", "0"]):
+        subprocess.run([sys.executable, "manage.py", *command], cwd=HERE, check=True)
+    with served() as (address, _):
+        said = talked(
+            address,
+            b"GET /health/ HTTP/1.1\r\nHost: plan.example.org\r\nX-Forwarded-Proto: https\r\n"
+            b"Connection: close\r\n\r\n",
+        )
+        assert int(said.split()[1]) == status
+        plain = talked(
+            address, b"GET /health/ HTTP/1.1\r\nHost: plan.example.org\r\nConnection: close\r\n\r\n"
+        )
+        assert b"Location: https://plan.example.org/health/" in plain
