@@ -326,3 +326,19 @@ class Accessory(Gear):
             case sort if sort in self.DEVICES:
                 return self.to_device()
         return Support(self.support)
+
+
+class KitChange(models.Model):
+    """One step of a person's changes of the kit, field by field."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    label = models.CharField(max_length=120)
+    at = models.DateTimeField(auto_now_add=True)
+    # Sort, id, field, value before and value after of each.
+    fields = models.JSONField(default=list)
+    undone = models.BooleanField(default=False)
+
+    objects: ClassVar[models.Manager[Self]] = models.Manager()
+
+    def __str__(self) -> str:
+        return self.label

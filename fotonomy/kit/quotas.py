@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.db.models import F, Model, QuerySet, Sum, TextField, Value
 from django.db.models.functions import Cast, Coalesce, Length
 
-from fotonomy.kit.models import Accessory, Allowance, Body, Filter, Gear, Lens, Profile
+from fotonomy.kit.models import Accessory, Allowance, Body, Filter, Gear, KitChange, Lens, Profile
 
 # From this share of a limit on the pages say how much is left.
 SAID_FROM = 0.9
@@ -59,6 +59,7 @@ def _kit_bytes(owner: User) -> int:
     return (
         bytes_in(Profile.objects.filter(owner=owner), "table", "base_iso")
         + bytes_in(Body.objects.filter(owner=owner), "formats", "drive_modes")
+        + bytes_in(KitChange.objects.filter(owner=owner), "fields")
         + sum(bytes_in(model.objects.filter(owner=owner)) for model in (Lens, Filter, Accessory))
     )
 

@@ -16,5 +16,7 @@ urlpatterns = [
     path("<slug:sort>/new/", views.gear_new, name="gear-new"),
     path("<slug:sort>/<int:gear_id>/", views.gear_edit, name="gear-edit"),
     path("import/", views.kit_import, name="kit-import"),
+    path("undo/", views.kit_step, {"which": "undo"}, name="kit-undo"),
+    path("redo/", views.kit_step, {"which": "redo"}, name="kit-redo"),
     path("kit.json", views.kit_export, name="kit-export"),
 ]

@@ -19,7 +19,8 @@ Moved = tuple[str, Any, Any]
 # The whole setup: where it is made or deleted.
 WHOLE = ""
 # Lists whose members stand or do not stand there; order says nothing.
-SETS = ("held", "filters", "things")
+PACKED = ("packed_bodies", "packed_lenses", "packed_filters", "packed_accessories")
+SETS = ("held", "filters", "things", *PACKED)
 SHUTTER = ("shutter_angle_deg", "shutter_time_s")
 
 

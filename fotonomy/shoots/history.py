@@ -25,6 +25,12 @@ PRUNE_EVERY = 50
 
 _LAST_ACT = Coalesce("last_act", "pk")
 
+# Stands for the shoot's own packing where else an id of a setup stands.
+PACKING = 0
+_PACKED: dict[str, Any] = {
+    "bodies": Body, "lenses": Lens, "filters": Filter, "accessories": Accessory,
+}  # fmt: skip
+
 Snapshots = dict[str, Snapshot | None]
 # Id of a setup, path, value before and value after.
 FieldChange = tuple[int, str, Any, Any]
@@ -161,7 +167,13 @@ def _apply(shoot: Shoot, fields: list[FieldChange]) -> tuple[list[FieldChange], 
     rows = {row.pk: row for row in whole_rows(shoot).filter(pk__in=by_setup.keys() - placed.keys())}
     for key in by_setup.keys() - placed.keys():
         own = by_setup[key]
-        if own[0][1] == WHOLE:
+        if key == PACKING:
+            present = packing(shoot)
+            stay = [one for one in own if not _as_left(present, one)]
+            go = [one for one in own if one not in stay]
+            _pack(shoot, with_values(present, [(one[1], one[3]) for one in go]))
+            done, kept = done + go, kept + stay
+        elif own[0][1] == WHOLE:
             _make_or_delete(shoot, key, own[0][3])
             done += own
         elif key in rows:
@@ -175,6 +187,31 @@ def _apply(shoot: Shoot, fields: list[FieldChange]) -> tuple[list[FieldChange], 
         else:
             kept += own
     return done, kept
+
+
+def packing(shoot: Shoot) -> Snapshot:
+    """What a shoot takes along, as JSON data: everything, or the things ticked."""
+    found: Snapshot = {"packs_all": Shoot.objects.values_list("packs_all").get(pk=shoot.pk)[0]}
+    for name in _PACKED:
+        packed = getattr(shoot, name).order_by("pk").values_list("pk", flat=True)
+        found[f"packed_{name}"] = list(packed)
+    return found
+
+
+def packing_step(shoot: Shoot, undone: bool) -> Change | None:
+    """The shoot's next step to undo, or to do again, where it is one of packing."""
+    step: Change | None = (undone_steps(shoot) if undone else steps(shoot)).last()
+    ours = step is not None and {key for key, *_ in step.fields} == {PACKING}
+    return step if ours else None
+
+
+def _pack(shoot: Shoot, data: Snapshot) -> None:
+    """Take along what a snapshot says, as far as the kit still has it."""
+    shoot.packs_all = bool(data["packs_all"])
+    shoot.save(update_fields=["packs_all"])
+    for name, model in _PACKED.items():
+        own = model.objects.filter(owner=shoot.owner, pk__in=data[f"packed_{name}"])
+        getattr(shoot, name).set(own)
 
 
 def _as_left(present: Snapshot, one: FieldChange) -> bool:

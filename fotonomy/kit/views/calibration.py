@@ -28,6 +28,7 @@ from fotonomy.kit.calibration import (
     stand_in_frame,
     stand_in_isos,
 )
+from fotonomy.kit.history import recorded
 from fotonomy.kit.models import Body, Profile
 from fotonomy.kit.owner import owner_of
 
@@ -119,7 +120,8 @@ def _keep(request: HttpRequest, body: Body) -> HttpResponse:
     if data["body"] != body.pk:
         messages.error(request, "Not kept: it was measured for another body.")
         return redirect("body-calibrate", body.pk)
-    keep(body, data["columns"], data["words"], timezone.localdate())
+    with recorded(owner_of(request), f"{body} measured"):
+        keep(body, data["columns"], data["words"], timezone.localdate())
     messages.success(request, f"{body} now uses its own noise: {data['words']}.")
     return redirect("gear-edit", "body", body.pk)
 

@@ -24,6 +24,7 @@ from fotonomy.exchange.encodings import published_curve, published_names
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.figures.kit.curves import curves_figure
 from fotonomy.figures.svg import CUTS
+from fotonomy.kit.history import recorded
 from fotonomy.kit.models import Profile
 from fotonomy.kit.owner import owner_of
 from fotonomy.kit.services import profile_from_published
@@ -102,7 +103,9 @@ def published(request: HttpRequest) -> HttpResponse:
     chosen, error = request.POST.get("encoding", ""), ""
     if request.method == "POST":
         try:
-            row = profile_from_published(owner_of(request), chosen, published_curve(chosen))
+            curve = published_curve(chosen)
+            with recorded(owner_of(request), f"{chosen} picked"):
+                row = profile_from_published(owner_of(request), chosen, curve)
             messages.success(
                 request, f"{row} is yours now: set where it clips, its base ISO and its bits."
             )

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.db.models import Count, Q, QuerySet
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -17,7 +17,9 @@ from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.figures.kit.body import body_figure
 from fotonomy.figures.svg import CUTS
+from fotonomy.kit import history
 from fotonomy.kit.forms.gear import FORMS, MODELS
+from fotonomy.kit.history import recorded
 from fotonomy.kit.models import Accessory, Body, Gear
 from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError, kit_uses, nearly_full, room_for, room_for_bytes
@@ -67,8 +69,32 @@ def kit(request: HttpRequest) -> HttpResponse:
             rows = rows.prefetch_related("profiles")
         items = [(row, *_shown(row, words)) for row in rows]
         shown.append({"key": key, "sort": sort, "title": title, "one": one, "items": items})
-    context = {"sections": shown, "nearly_full": nearly_full(kit_uses(owner_of(request)))}
+    owner = owner_of(request)
+    context = {
+        "sections": shown, "nearly_full": nearly_full(kit_uses(owner)),
+        "next_undo": history.next_undo(owner), "next_redo": history.next_redo(owner),
+    }  # fmt: skip
     return render(request, "kit/index.html", context)
+
+
+@login_required
+@require_POST
+def kit_step(request: HttpRequest, which: str) -> HttpResponse:
+    """Take back the last change of the kit, or do it again."""
+    step = history.undo if which == "undo" else history.redo
+    try:
+        taken = step(owner_of(request))
+    except history.CannotUndoError as error:
+        messages.error(request, f"The {which} cannot be done: {error}.")
+        return redirect("kit")
+    if taken is None:
+        messages.error(request, f"There is nothing to {which}.")
+        return redirect("kit")
+    words = f"{'Undone' if which == 'undo' else 'Done again'}: {taken.label}."
+    if taken.kept:
+        words += f" {taken.kept} of its values were changed since, and stay."
+    messages.success(request, words)
+    return redirect("kit")
 
 
 def _shown(row: Gear, words: Any) -> tuple[str, list[tuple[str, SafeString]]]:
@@ -121,7 +147,8 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
         try:
             if row is None:
                 room_for(MODELS[sort], owner_of(request))
-            with transaction.atomic():
+            name = form.cleaned_data.get("name") or str(row)
+            with recorded(owner_of(request), f"{name} {'added' if row is None else 'changed'}"):
                 saved = form.save()
                 room_for_bytes(owner_of(request))
         except QuotaError as error:
@@ -148,7 +175,9 @@ def kit_import(request: HttpRequest) -> HttpResponse:
         messages.error(request, "Choose a kit file first.")
         return redirect("kit")
     try:
-        arrivals = take_in_kit(owner_of(request), read_kit(upload.read(LARGEST_FILE_BYTES + 1)))
+        given = read_kit(upload.read(LARGEST_FILE_BYTES + 1))
+        with recorded(owner_of(request), f"{upload.name} taken in"):
+            arrivals = take_in_kit(owner_of(request), given)
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return redirect("kit")

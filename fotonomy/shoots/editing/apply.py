@@ -326,7 +326,9 @@ def _named(name: str, beside: str) -> str:
 _WORDS = {
     "held": "held or free", "limits": "limits", "emphasis": "what matters more",
     "readings": "readings", "position": "order", "planned_time": "planned time",
-    "notes": "notes", "things": "on the camera",
+    "notes": "notes", "things": "on the camera", "packs_all": "the whole kit or some of it",
+    "packed_bodies": "bodies packed", "packed_lenses": "lenses packed",
+    "packed_filters": "glass packed", "packed_accessories": "accessories packed",
 }  # fmt: skip
 
 

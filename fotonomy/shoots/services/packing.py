@@ -5,7 +5,9 @@ from django.http import QueryDict
 
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens
+from fotonomy.shoots import history
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.turns import in_turn
 
 SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
     ("bodies", "Camera bodies", Body), ("lenses", "Lenses", Lens),
@@ -13,9 +15,18 @@ SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
 )  # fmt: skip
 
 
+@in_turn()
 @transaction.atomic
 def save_packing(shoot: Shoot, data: QueryDict) -> None:
-    """Keep what was ticked; the person's own gear only, whatever was sent."""
+    """Keep what was ticked; the person's own gear only, whatever was sent. One step to undo."""
+    Shoot.objects.select_for_update().get(pk=shoot.pk)
+    before = history.packing(shoot)
+    _save(shoot, data)
+    key = str(history.PACKING)
+    history.record(shoot, "packing", {key: before}, {key: history.packing(shoot)})
+
+
+def _save(shoot: Shoot, data: QueryDict) -> None:
     shoot.packs_all = data.get("packs_all") == "1"
     shoot.save(update_fields=["packs_all"])
     if shoot.packs_all:

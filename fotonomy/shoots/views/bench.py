@@ -138,6 +138,8 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
     made_or_gone = any(path == WHOLE for _, path, _, _ in taken.step.fields)
     if wants_fragment(request) and here and touched <= {here.pk} and not made_or_gone:
         return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, here.pk)))
+    if touched == {history.PACKING} and here is None:
+        return redirect("packing", shoot.pk)
     if made_or_gone or here is None:
         here = shoot.setups.filter(pk__in=touched).first() or here
     return go_to(request, here or shoot)

@@ -6,7 +6,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from fotonomy.kit.history import recorded
+from fotonomy.kit.owner import owner_of
 from fotonomy.kit.views.kit import SORT_NAMES, own_gear
+from fotonomy.shoots import history
 from fotonomy.shoots.presenters.packing import packing_view
 from fotonomy.shoots.services.packing import save_packing
 from fotonomy.shoots.services.replace_gear import take_out, use_of
@@ -26,7 +29,8 @@ def gear_delete(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
         context = {"gear": gear, "sort": sort, "sort_name": SORT_NAMES[sort], "use": use}
         context["asked"] = "replacement" in request.POST
         return render(request, "shoots/replace.html", context, status=409)
-    changed = take_out(gear, replacement)
+    with recorded(owner_of(request), f"{name} taken out"):
+        changed = take_out(gear, replacement)
     where = f", {replacement or 'nothing'} in its place in {changed} setups" if changed else ""
     messages.success(request, f"{name} taken out of the kit{where}.")
     return redirect("kit")
@@ -41,4 +45,9 @@ def packing(request: HttpRequest, shoot_id: int) -> HttpResponse:
         save_packing(shoot, request.POST)
         messages.success(request, "Packing list kept.")
         return redirect("packing", shoot.pk)
-    return render(request, "shoots/packing.html", {"shoot": shoot, "view": packing_view(shoot)})
+    context = {
+        "shoot": shoot, "view": packing_view(shoot),
+        "undo_step": history.packing_step(shoot, undone=False),
+        "redo_step": history.packing_step(shoot, undone=True),
+    }  # fmt: skip
+    return render(request, "shoots/packing.html", context)
