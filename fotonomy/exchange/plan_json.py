@@ -37,7 +37,7 @@ from fotonomy.exchange.changes_json import changes_to_data, text_of
 from fotonomy.exchange.converter import converter
 from fotonomy.exchange.schema_of import Schema, SchemaOf
 
-PLAN_VERSION, PLANS_VERSION = 3, 2
+PLAN_VERSION, PLANS_VERSION = 3, 3
 # What the file calls a field, where the core's class calls it otherwise.
 NAMES: dict[type[Any], dict[str, str]] = {IntervalRun: {"intervalometer": "program"}}
 
@@ -189,6 +189,7 @@ class PlanPart:
     score: float
     error_stops: float
     because: tuple[Because, ...]
+    unmet: tuple[str, ...]
     regrets_stops: dict[str, float]
     costs: dict[str, float]
     gains: tuple[str, ...]
@@ -317,6 +318,7 @@ def solutions_to_data(found: Solutions) -> dict[str, Any]:
             PlanPart(
                 title=one.title, score=one.candidate.score,
                 error_stops=one.analysis.budget.error_stops, because=one.because,
+                unmet=one.unmet,
                 regrets_stops=one.candidate.judgement.shortfalls,
                 costs=one.candidate.judgement.costs, gains=one.gains, losses=one.losses,
                 changes=_changes(one.changes),

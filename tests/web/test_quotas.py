@@ -116,3 +116,11 @@ def test_the_staff_sets_what_somebody_may_keep(
     found = {use.name: use.most for use in uses_of(stranger)}
     assert (found["shoots"], found["setups"], found["lenses"], found["megabytes"]) == (3, 40, 50, 5)
     assert {use.name: use.most for use in uses_of(demo.owner)}["shoots"] == 300
+
+
+def test_as_many_as_there_may_be_is_the_last_that_fits(demo_client: Any, demo: Shoot) -> None:
+    count = Filter.objects.filter(owner=demo.owner).count()
+    limits = Allowance.objects.create(owner=demo.owner, things=count + 1)
+    assert demo_client.post("/kit/filter/new/", {**ND, "name": "The last"}).status_code == 302
+    assert demo_client.post("/kit/filter/new/", {**ND, "name": "Too many"}).status_code == 422
+    assert Filter.objects.filter(owner=demo.owner).count() == limits.things

@@ -221,3 +221,14 @@ def test_the_demo_has_none(demo_client: Client) -> None:
     assert "Second factor" not in html.fromstring(
         demo_client.get("/account/").content.decode()
     ).xpath("string(//main)")
+
+
+def test_a_code_opens_its_owners_account_only(owner: Client, stranger: User, noon: Any) -> None:
+    secret, codes = switched_on(owner, noon)
+    other = User.objects.create_user("rigger", password=PASSWORD)
+    TOTPDevice.objects.create(user=other, confirmed=True)
+    second_factor.new_paper_codes(other)
+    assert not second_factor.opens(other, code_at(secret, time.time()))
+    assert not second_factor.opens(other, codes[0])
+    noon.shift(60)
+    assert second_factor.opens(stranger, code_at(secret, time.time()))

@@ -11,6 +11,8 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from io import BytesIO
 from pathlib import Path
+from threading import BoundedSemaphore
+from typing import Any
 from urllib.parse import urlparse
 
 import cv2
@@ -21,6 +23,7 @@ from PIL import Image
 
 from benchmarks.measures import environment_in, served
 from fotonomy.exchange.pictures import write_png
+from fotonomy.site import long_work, serve
 from soak.door import Person
 
 HERE = Path(__file__).parents[2]
@@ -239,6 +242,22 @@ def test_nonsense_at_the_socket_is_refused(address: str, raw: bytes) -> None:
     said = talked(address, raw)
     assert said == b"" or 400 <= int(said.split()[1]) <= 501
     assert b"Traceback" not in said
+
+
+def test_where_too_much_long_work_waits_the_next_is_asked_to_try_again(
+    demo_client: Any, adze: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(long_work, "_places", BoundedSemaphore(1))
+    plans = f"{adze.get_absolute_url()}plans/"
+    assert demo_client.get(plans).status_code == 200
+    with long_work._in_turn():
+        busy = demo_client.get(plans)
+        assert (busy.status_code, busy["Retry-After"]) == (503, "5")
+        assert "Too much at once" in busy.content.decode()
+        # A change waits for nothing.
+        assert demo_client.post(adze.get_absolute_url(), {"iris": "f/8"}).status_code == 302
+    assert demo_client.get(plans).status_code == 200
+    assert long_work.MOST_WAITING <= serve.THREADS / 2
 
 
 @pytest.mark.parametrize(("behind", "status"), [("on", 200), ("off", 301)])

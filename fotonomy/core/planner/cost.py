@@ -26,6 +26,7 @@ from fotonomy.core.motion.camera_movement import handheld_limit_s
 from fotonomy.core.motion.flicker import FLICKER_SAFE_RIPPLE, residual_ripples
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.optics import depth_of_field as fo
+from fotonomy.core.optics.star_trails import longest_s
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import Kind, Setup
@@ -34,7 +35,18 @@ Numbers = npt.NDArray[Any]
 Shortfalls = dict[str, Numbers]
 
 # Regrets that count straight rather than squared.
-STRAIGHT = frozenset({"glass", "change"})
+STRAIGHT = frozenset({"glass", "change", "wish"})
+# What a person has asked for in numbers comes before any taste: a stop of it that is missing weighs
+# more than all tastes together. Met is what comes as near as the marks of the gear are apart.
+WISH, WISH_WEIGHT = "wish", 1000.0
+LIMIT_MET_STOPS, DEPTH_MET_STOPS, AIM_MET_STOPS = 0.02, 0.05, 1 / 3
+# Leaving the school's angle at all costs as much as this many stops off it, so that none of it
+# is given for a miss that nobody sees.
+LOOK_LEFT_STOPS, LOOK_KEPT_STOPS = 0.5, 0.02
+# From here a pixel of the delivery is softened by diffraction: a blur disc as wide as so many.
+DIFFRACTION_PX = 1.5
+# Dark corners and infrared, in pieces of glass.
+CORNERS_PIECES, INFRARED_PIECES = 3.0, 4.0
 # Price of a stop of exposure miss inside what is tolerated.
 MISS_WEIGHT = 1.0
 MOST_CADENCE_STOPS = 2.0
@@ -83,6 +95,8 @@ class Yardstick:
 
     def weight(self, name: str) -> float:
         """Weight of a criterion."""
+        if name == WISH:
+            return WISH_WEIGHT
         if name not in self._weights:
             self._weights[name] = self.present.intent.weight(name)
         return self._weights[name]
@@ -112,13 +126,19 @@ class Yardstick:
         }
         if video:
             turned = np.log2(360 * rate * time_s / intent.look.angle_deg)
-            found["look"] = np.maximum(turned, 0) if intent.look is Look.CRISP else abs(turned)
+            off = np.maximum(turned, 0) if intent.look is Look.CRISP else abs(turned)
+            found["look"] = np.where(
+                off > LOOK_KEPT_STOPS, np.sqrt(off * off + LOOK_LEFT_STOPS**2), off
+            )
             if share * field_m > c.STILL_BELOW_M_S:
                 gap = 100 * np.maximum(share / rate - share * time_s, 0)
                 over = np.log2(np.maximum(gap, _TINY) / COMFORTABLE_GAP_PERCENT)
                 found["cadence"] = np.clip(over, 0, MOST_CADENCE_STOPS)
+        wishes = self._stars(stand, time_s)
         if share * field_m > c.STILL_BELOW_M_S:
             found |= self._smear(smear_px, 100 * share * time_s)
+            wishes = wishes + self._smear_wish(smear_px, 100 * share * time_s)
+        found[WISH] = wishes
         if self.present.lamps and not stand.single_frame:
             ripple = residual_ripples(time_s, stand.pulses_hz)
             found["flicker"] = np.maximum(
@@ -129,6 +149,24 @@ class Yardstick:
             limit = handheld_limit_s(intent.handheld.value, equivalent_focal_mm(stand), stabiliser)
             found["hand"] = np.maximum(np.log2(time_s / limit), 0)
         return found
+
+    def _stars(self, stand: Setup, time_s: Numbers) -> Numbers:
+        """Stops of a star's trail over the longest one asked for."""
+        run = self.present.run
+        if run.declination_deg is None or not stand.records_stills:
+            return np.zeros(len(time_s))
+        longest = longest_s(stand.focal_mm, stand.format.pitch_mm, run.star_px, run.declination_deg)
+        return _beyond(np.log2(time_s / longest), LIMIT_MET_STOPS)
+
+    def _smear_wish(self, smear_px: Numbers, smear_percent: Numbers) -> Numbers:
+        """Stops by which the smear asked for is missed, past what counts as met."""
+        intent, stops = self.present.intent, np.zeros(len(smear_px))
+        if intent.freeze_px is not None:
+            stops = _beyond(np.log2(smear_px / intent.freeze_px), LIMIT_MET_STOPS)
+        if intent.smear_percent is not None:
+            off = abs(np.log2(smear_percent / intent.smear_percent))
+            stops = np.maximum(stops, _beyond(off, AIM_MET_STOPS))
+        return stops
 
     def _smear(self, smear_px: Numbers, smear_percent: Numbers) -> Shortfalls:
         intent, stops = self.present.intent, []
@@ -145,7 +183,9 @@ class Yardstick:
         marked = np.array([aperture_stops(float(n)) for n in f_numbers])
         found: Shortfalls = {
             "change": abs(marked - self.present_stops["iris"]),
-            "sharpness": np.maximum(2 * np.log2(airy_um / (2000 * recorded.pitch_mm)), 0),
+            "sharpness": np.maximum(
+                2 * np.log2(airy_um / (1000 * DIFFRACTION_PX * recorded.pitch_mm)), 0
+            ),
         }
         wanted = self.present.intent.depth_m
         if wanted is not None:
@@ -156,6 +196,7 @@ class Yardstick:
             depth = np.where(q < 1, 2 * s_m * q / np.maximum(1 - q * q, _TINY), np.inf)
             over = np.clip(np.log2(depth / wanted), -20, MOST_DEPTH_STOPS)
             found["depth"] = np.where(over < 0, -over, SPARE_DEPTH_SHARE * over)
+            found[WISH] = _beyond(-over, DEPTH_MET_STOPS)
         return found
 
     def of_iso(self, isos: Numbers) -> Shortfalls:
@@ -179,7 +220,7 @@ class Yardstick:
         infrared = stops >= c.INFRARED_FROM_STOPS - 0.05
         return {
             "change": abs(stops - self.present_stops["nd_density"]),
-            "glass": pieces + corners + infrared,
+            "glass": pieces + CORNERS_PIECES * corners + INFRARED_PIECES * infrared,
         }
 
     def of_stand(self, stand: Setup) -> Shortfalls:
@@ -192,6 +233,11 @@ class Yardstick:
             "framing": column(log2(field_m / self.present_field_m)),
             "change": column(float(other) + moved + zoomed),
         }
+
+
+def _beyond(stops: Numbers, met: float) -> Numbers:
+    """Stops past what counts as met; nothing under it."""
+    return np.where(stops > met, stops, 0.0)
 
 
 def _exact(fps: Numbers) -> Numbers:
@@ -230,6 +276,8 @@ def judge(setup: Setup, yardstick: Yardstick) -> Judgement:
     for part in parts:
         for name, stops in part.items():
             shortfalls[name] = shortfalls.get(name, 0.0) + float(stops[0])
+    if not shortfalls.get(WISH):
+        shortfalls.pop(WISH, None)
     costs = {
         name: yardstick.weight(name) * (x if name in STRAIGHT else x * x)
         for name, x in shortfalls.items()

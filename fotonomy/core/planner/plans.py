@@ -8,12 +8,15 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
-from fotonomy.core.planner.cost import Yardstick, judge
+from fotonomy.core.planner.cost import WISH, Yardstick, judge
 from fotonomy.core.planner.relaxation import Relaxation, changes_to, ways_out
 from fotonomy.core.planner.search import Candidate, Only, Search
+from fotonomy.core.planner.search_space import times_the_edit
+from fotonomy.core.planner.wishes import unmet_wishes
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import CRITERIA
 from fotonomy.core.spec.setup import SETTINGS, Setup
@@ -38,14 +41,16 @@ class Because:
 class Solution:
     """A whole plan a person can take with one press.
 
-    ``gains`` and ``losses`` are against the best plan (for the best one: against the setup
-    as it stands). ``changes`` are what taking it sets.
+    ``unmet`` says what was asked for in numbers and cannot be had from here. ``gains`` and
+    ``losses`` are against the best plan (for the best one: against the setup as it stands).
+    ``changes`` are what taking it sets.
     """
 
     title: str
     candidate: Candidate
     analysis: Analysis
     because: tuple[Because, ...]
+    unmet: tuple[str, ...]
     gains: tuple[str, ...]
     losses: tuple[str, ...]
     changes: tuple[Change, ...]
@@ -138,8 +143,8 @@ def outcome(title: str, one: Candidate, setup: Setup, against: Analysis | None =
     analysis = analyse(one.setup)
     gains, losses = compare(analyse(setup) if against is None else against, analysis)
     return Solution(
-        title, one, analysis, because_of(one, analysis, setup), gains, losses,
-        changes_to(setup, one.setup),
+        title, one, analysis, because_of(one, analysis, setup), unmet_wishes(analysis), gains,
+        losses, changes_to(setup, one.setup),
     )  # fmt: skip
 
 
@@ -247,8 +252,7 @@ def _why(name: str, analysis: Analysis, setup: Setup) -> str:
         case "frame_rate":
             if setup.records_stills:
                 return "as it was asked for"
-            speed = target.project_fps / target.frame_rate
-            return "the edit's own" if abs(speed - 1) < 0.01 else f"plays at {100 * speed:.0f} %"
+            return _why_rate(target)
         case "shutter":
             return _why_shutter(analysis)
         case "iris":
@@ -269,6 +273,17 @@ def _why(name: str, analysis: Analysis, setup: Setup) -> str:
     return "as it was"
 
 
+def _why_rate(target: Setup) -> str:
+    speed = f"plays at {100 * rate_fps(target.project_fps) / rate_fps(target.frame_rate):.0f} %"
+    times = times_the_edit(target, target.frame_rate)
+    if times == 1:
+        return "the edit's own"
+    if times is not None:
+        return f"{times} times the edit's: {speed}"
+    edit = n.format_frame_rate(target.project_fps)
+    return f"no rate here is the edit's {edit} or a multiple: {speed}, or frames are made up"
+
+
 def _why_there(name: str, one: Candidate, setup: Setup) -> str:
     """Why a lens, a focal length or a distance: what staying where one is would cost."""
     target = one.setup
@@ -287,7 +302,7 @@ def _why_there(name: str, one: Candidate, setup: Setup) -> str:
     except RuleError:
         return "where this lens has to stand"
     before, after = judge(stayed, Yardstick(setup)).costs, one.judgement.costs
-    saved = {k: before.get(k, 0.0) - after.get(k, 0.0) for k in before if k != "change"}
+    saved = {k: before.get(k, 0.0) - after.get(k, 0.0) for k in before if k not in ("change", WISH)}
     best = max(saved, key=lambda k: saved[k], default="")
     if not best or saved[best] < 0.02:
         return "goes with the rest"

@@ -16,6 +16,7 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.planner.plans import Because, Solution, because_of, outcome
 from fotonomy.core.planner.search import Search
+from fotonomy.core.planner.search_space import lowest_base
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import FRAMING, STILL_KINDS, Kind, Setup
 
@@ -105,7 +106,7 @@ def _usual(setup: Setup, kind: Kind, moving: bool) -> Iterator[tuple[str, Any, s
         widest, closed = setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f
         yield "iris", min(closed, max(widest, f_number)), why
     if kind in (Kind.INTERVAL, Kind.LONG_EXPOSURE):
-        yield "iso", _base(setup), "one value for the whole run, at the base"
+        yield "iso", lowest_base(setup), "one value for the whole run, at the base"
 
 
 def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
@@ -167,10 +168,3 @@ def _iris(setup: Setup, kind: Kind, moving: bool) -> tuple[float, str] | None:
         case Kind.INTERVAL:
             return STILL_F, "fixed for the run, so that frames do not jump"
     return None if moving else (STILL_F, "nothing moves: the depth of field is held")
-
-
-def _base(setup: Setup) -> int:
-    """The lowest base ISO of the profile that the body has."""
-    low, high = setup.body.iso_reach
-    bases = [s for s in sorted(setup.profile.base_iso) if low <= s <= high]
-    return bases[0] if bases else setup.body.iso_lowest

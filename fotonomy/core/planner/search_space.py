@@ -28,6 +28,10 @@ FOCAL_MARKS_MM = (
 )  # fmt: skip
 
 
+# 24 and 23.976 are two rates, a thousandth apart.
+_SAME_RATE = 5e-4
+
+
 def may_move(setup: Setup, name: str) -> bool:
     """True if the planner may choose this setting, freely or within a limit."""
     return name not in setup.held
@@ -42,10 +46,10 @@ def shutters(setup: Setup) -> Iterator[tuple[float, Shutter]]:
     """Frame rates and shutters that go together, as far as the planner may move them."""
     rates = [setup.frame_rate]
     if may_move(setup, "frame_rate"):
-        rates = [
+        rates = rates_for_edit(setup, [
             float(o.value) for o in frame_rate_offer(setup).options
             if _allowed(setup, "frame_rate", o.value)
-        ]  # fmt: skip
+        ])  # fmt: skip
     elif not _rate_reachable(setup):
         return
     for rate in rates:
@@ -57,6 +61,31 @@ def shutters(setup: Setup) -> Iterator[tuple[float, Shutter]]:
                     yield rate, option.value
         elif _shutter_reachable(at_rate):
             yield rate, setup.shutter
+
+
+def times_the_edit(setup: Setup, rate: float) -> int | None:
+    """How many whole times the edit's rate a rate is; None where it is no whole multiple."""
+    times = rate_fps(rate) / rate_fps(setup.project_fps)
+    whole = round(times)
+    return whole if whole >= 1 and abs(times / whole - 1) < _SAME_RATE else None
+
+
+def rates_for_edit(setup: Setup, rates: list[float]) -> list[float]:
+    """The rates that an edit plays without making frames up or leaving some out.
+
+    The edit's own; in slow motion whole multiples of it. All of them where none is such, and
+    for single pictures, whose rate is no rate of a clip. Common practice, no source.
+    """
+    if setup.records_stills:
+        return rates
+    least = 2 if setup.kind is Kind.SLOW_MOTION and setup.intent.slow_factor > 1 else 1
+    most = float("inf") if setup.kind is Kind.SLOW_MOTION else 1
+    times = {rate: times_the_edit(setup, rate) for rate in rates}
+    for low in range(least, 0, -1):
+        fit = [rate for rate, whole in times.items() if whole and low <= whole <= most]
+        if fit:
+            return fit
+    return rates
 
 
 def _fits_cycle(setup: Setup, time_s: float) -> bool:
@@ -94,7 +123,18 @@ def iso_values(setup: Setup) -> list[int]:
     if not may_move(setup, "iso"):
         return [setup.iso] if setup.iso in offered else []
     ceiling = setup.body.iso_ceiling
-    return [s for s in offered if s <= ceiling and _allowed(setup, "iso", s)]
+    allowed = [s for s in offered if s <= ceiling and _allowed(setup, "iso", s)]
+    # Under the lowest base the sensor clips as before and the picture is only pulled down: what
+    # is gained in noise is lost in the highlights. Common practice: not unasked.
+    least = lowest_base(setup)
+    return [s for s in allowed if s >= least] or allowed
+
+
+def lowest_base(setup: Setup) -> int:
+    """The lowest base ISO of the profile that the body has; its lowest ISO where none is said."""
+    low, high = setup.body.iso_reach
+    bases = [s for s in setup.profile.base_iso if low <= s <= high]
+    return min(bases) if bases else setup.body.iso_lowest
 
 
 def stacks_for(setup: Setup) -> tuple[Stack, ...]:

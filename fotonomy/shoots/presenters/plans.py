@@ -7,7 +7,7 @@ from django.utils.safestring import SafeString, mark_safe
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import label_for, said
-from fotonomy.core.planner.cost import STRAIGHT
+from fotonomy.core.planner.cost import STRAIGHT, WISH
 from fotonomy.core.planner.exposure_modes import Advice, mode_advice
 from fotonomy.core.planner.plans import Solution, solve
 from fotonomy.core.planner.presets import Preset, preset_for
@@ -36,9 +36,13 @@ class BecauseView:
 
 @dataclass(frozen=True, slots=True)
 class PlanCard:
-    """One plan beside the others; ``take`` is what is sent to take it, empty if it stands."""
+    """One plan beside the others; ``take`` is what is sent to take it, empty if it stands.
+
+    ``unmet`` says first what was asked for and cannot be had.
+    """
 
     title: str
+    unmet: tuple[str, ...]
     figure: SafeString
     balance: str
     because: tuple[BecauseView, ...]
@@ -118,9 +122,12 @@ def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
     judged, kind = one.candidate.judgement, one.candidate.setup.kind
     moved = {change.setting for change in one.changes}
     costs = sorted(judged.costs.items(), key=lambda pair: -pair[1])
-    worth = [(name, cost) for name, cost in costs if cost >= LEAST_COST and name != "change"]
+    worth = [
+        (name, cost) for name, cost in costs if cost >= LEAST_COST and name not in (WISH, "change")
+    ]
     return PlanCard(
         title=one.title,
+        unmet=one.unmet,
         # Markup from our own figure, which escapes what a person typed.
         figure=mark_safe(small_budget_figure(one.analysis.budget, span, one.title)),
         balance=balance_words(one.analysis.budget),
@@ -135,7 +142,7 @@ def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
             f"{n.format_number(cost, 2)}"
             for name, cost in worth[:MOST_COSTS]
         ),
-        score=n.format_number(judged.score, 2),
+        score=n.format_number(judged.score - judged.costs.get(WISH, 0.0), 2),
         take=press_of(one.changes),
     )
 
