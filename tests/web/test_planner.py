@@ -61,8 +61,8 @@ def test_nothing_fits_and_the_remedy_frees_what_blocks(demo_client: Any, adze: S
     )
     page = plans(demo_client, adze)
     missing = text_of(page, "//p[@class='missing']")
-    # 16 - 7.64 - 1.70 + log2(50/100) = +5.7 at the lowest ISO, shutter and rate held.
-    assert "at the least 5.7 stops too much light" in missing
+    # 16 - 7.64 - 1.70 + log2(500/100) = +9.0 at the lowest base, shutter and rate held.
+    assert "at the least 9 stops too much light" in missing
     way = next(b for b in page.xpath("//ul[@class='ways']//button") if "Free the ND" in b.text)
     send(demo_client, adze, fix=way.get("value"))
     freed = spec(adze)
@@ -73,6 +73,7 @@ def test_nothing_fits_and_the_remedy_frees_what_blocks(demo_client: Any, adze: S
 
 
 def test_plans_are_a_page_of_their_own_too(demo_client: Any, adze: Setup) -> None:
+    send(demo_client, adze, held_iris="0")
     page = html.fromstring(demo_client.get(f"{adze.get_absolute_url()}plans/").content.decode())
     assert page.xpath("//main//form[@id='bench']")
     assert page.xpath("//button[@form='bench'][@name='fix']")
