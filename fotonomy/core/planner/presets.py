@@ -16,22 +16,26 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.planner.plans import Because, Solution, because_of, outcome
 from fotonomy.core.planner.search import Search
-from fotonomy.core.planner.search_space import lowest_base
+from fotonomy.core.planner.search_space import lowest_base, rates_for_edit, times_the_edit
 from fotonomy.core.spec.intent import Look
-from fotonomy.core.spec.setup import FRAMING, STILL_KINDS, Kind, Setup
+from fotonomy.core.spec.setup import FRAMING, SETTINGS, STILL_KINDS, Kind, Setup
 
 STARTING_INTERVAL_S = 6.0
 BURST_FPS, BURST_TIME_S, BURST_FREEZE_PX = 12.0, 1 / 1000, 12.0
 LONG_EXPOSURE_S, LONG_EXPOSURE_F, MACRO_F, STILL_F = 15.0, 11.0, 8.0, 5.6
-CALMER_RATE = 2.0
+CALMER_TIMES = 2
+# Where stills have their base when the profile in use is one of video: common practice.
+STILLS_BASE_ISO = 100
+# What a starting point gives up first where its values do not balance.
+GIVEN_UP = ("iso", "iris")
 
 
 @dataclass(frozen=True, slots=True)
 class Preset:
     """A starting point: the setup it makes, what it holds and why, and what it comes to.
 
-    ``solution`` is None where the light does not balance from here; the setup is then
-    what to look at with the planner.
+    ``solution`` is None where the light does not balance from here; the setup is then as
+    near as it gets.
     """
 
     kind: Kind
@@ -54,12 +58,24 @@ def preset_for(setup: Setup, kind: Kind, moving: bool) -> Preset:
         reasons.append(Because(name, format_setting(base, name), why))
     base = replace(base, **_intent_changes(base, kind))
     best = Search(base).best()
+    for name in GIVEN_UP:
+        # Rather another value than a picture that is stops off.
+        if best is None and name in base.held:
+            base = replace(base, held=base.held - {name})
+            best = Search(base).best()
+            reasons = [one for one in reasons if one.setting != name]
     if best is None:
-        return Preset(kind, moving, base, tuple(reasons), None)
+        nearest = Search(base).nearest()
+        at_best = replace(base, **_settings_of(nearest.setup)) if nearest else base
+        return Preset(kind, moving, at_best, tuple(reasons), None)
     found = outcome("Starting point", best, setup)
     told = {one.setting for one in reasons}
     rest = tuple(one for one in because_of(best, found.analysis, base) if one.setting not in told)
     return Preset(kind, moving, best.setup, (*reasons, *rest), found)
+
+
+def _settings_of(setup: Setup) -> dict[str, Any]:
+    return {name: getattr(setup, name) for name in SETTINGS}
 
 
 def _look(kind: Kind, present: Look) -> Look:
@@ -106,7 +122,8 @@ def _usual(setup: Setup, kind: Kind, moving: bool) -> Iterator[tuple[str, Any, s
         widest, closed = setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f
         yield "iris", min(closed, max(widest, f_number)), why
     if kind in (Kind.INTERVAL, Kind.LONG_EXPOSURE):
-        yield "iso", lowest_base(setup), "one value for the whole run, at the base"
+        low = max(setup.body.iso_lowest, min(lowest_base(setup), STILLS_BASE_ISO))
+        yield "iso", low, "one value for the whole run, at the base"
 
 
 def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
@@ -118,16 +135,31 @@ def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
             return _near(offer, BURST_FPS), "twelve a second is enough for most things"
         case Kind.SLOW_MOTION:
             wanted = setup.project_fps * setup.intent.slow_factor
+            whole = rates_for_edit(setup, [float(option.value) for option in offer.options])
             times = n.format_number(setup.intent.slow_factor)
-            return _near(offer, wanted), f"{times} times slower than life, as near as it goes"
+            return _nearest(whole, wanted), f"{times} times slower than life, as near as it goes"
         case Kind.MACRO:
-            return _near(offer, CALMER_RATE * setup.project_fps), "twice the edit's calms jitter"
-    return _near(offer, setup.project_fps), "the edit's own"
+            twice = _times(setup, offer, CALMER_TIMES)
+            if twice is not None:
+                return twice, "twice the edit's calms jitter"
+    own = _times(setup, offer, 1)
+    if own is not None:
+        return own, "the edit's own"
+    return _near(offer, setup.project_fps), "as near to the edit's as it goes"
+
+
+def _times(setup: Setup, offer: Offer, wanted: int) -> float | None:
+    """The offered rate that is so many whole times the edit's."""
+    rates = (float(option.value) for option in offer.options)
+    return next((rate for rate in rates if times_the_edit(setup, rate) == wanted), None)
 
 
 def _near(offer: Offer, wanted: float) -> float:
     """The offered rate nearest to the wanted one, in proportion."""
-    rates = [float(option.value) for option in offer.options]
+    return _nearest([float(option.value) for option in offer.options], wanted)
+
+
+def _nearest(rates: list[float], wanted: float) -> float:
     return min(rates, key=lambda rate: max(rate / wanted, wanted / rate)) if rates else wanted
 
 
@@ -163,8 +195,10 @@ def _iris(setup: Setup, kind: Kind, moving: bool) -> tuple[float, str] | None:
             return MACRO_F, "some millimetres of depth before diffraction"
         case Kind.LONG_EXPOSURE:
             return LONG_EXPOSURE_F, "sharp through the depth, and it takes light away"
-        case Kind.NIGHT | Kind.AERIAL:
+        case Kind.NIGHT:
             return setup.lens.widest_at(setup.focal_mm), "wide open: the light is what is short"
+        case Kind.AERIAL:
+            return None
         case Kind.INTERVAL:
             return STILL_F, "fixed for the run, so that frames do not jump"
     return None if moving else (STILL_F, "nothing moves: the depth of field is held")
