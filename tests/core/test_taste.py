@@ -16,7 +16,8 @@ from fotonomy.core.planner.search import Search
 from fotonomy.core.planner.search_space import iso_values, times_the_edit
 from fotonomy.core.spec.intent import Intent
 from fotonomy.core.spec.setup import FRAMING, Kind, Limit, Setup
-from tests.core.examples import BODY, WIDE, setup
+from tests.core.examples import BODY, setup
+from tests.core.test_solve import WIDE
 
 RATES = (23.976, 24, 25, 29.97, 30, 50, 60, 100, 120)
 FAST = replace(

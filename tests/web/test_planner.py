@@ -10,7 +10,7 @@ from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import FRAMING
 from fotonomy.shoots.mapping import packed_kit, spec_of
-from fotonomy.shoots.models import Setup
+from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
 from tests.web.test_bench import send, text_of
 
@@ -250,3 +250,10 @@ def test_advice_names_where_a_floating_value_runs_out(demo_client: Any, adze: Se
     assert "ISO floats from 100 to your ceiling 12800" in table
     assert "4.7 stops 2.3 stops" in " ".join(table.split())
     assert "motion holds the shutter" in text_of(page, "(//section/h3/small)[last()]")
+
+
+def test_the_tables_in_the_docs_are_what_the_planner_answers(demo: Shoot) -> None:
+    from tools.planner_tables import PAGE, written
+
+    page = PAGE.read_text("utf-8")
+    assert written(page) == page
