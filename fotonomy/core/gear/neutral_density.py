@@ -41,9 +41,20 @@ def factor_to_density(factor: float) -> float:
     return round(0.3 * round(log2(factor) * 3) / 3, 2)
 
 
+# Factors that glass is sold by: powers of two up to 256, then round numbers. Common practice, no
+# source. A density within a tenth of a stop of one goes by its name.
+SOLD_FACTORS = (
+    2, 4, 8, 16, 32, 64, 100, 128, 200, 256, 400, 500, 1000, 2000, 4000, 8000, 10_000, 16_000, 32_000,
+    64_000, 100_000, 1_000_000,
+)  # fmt: skip
+_SAME_NAME_STOPS = 0.1
+
+
 def density_to_factor(density: float) -> int:
-    """The factor a density goes by: 0.9 is ND8, 1.8 is ND64."""
-    return round(2 ** (density / 0.3))
+    """The factor a density is sold by: 0.9 is ND8, 1.8 is ND64, 3 is ND1000."""
+    stops = density / 0.3
+    sold = min(SOLD_FACTORS, key=lambda factor: abs(log2(factor) - stops))
+    return sold if abs(log2(sold) - stops) <= _SAME_NAME_STOPS else round(2**stops)
 
 
 @dataclass(frozen=True, slots=True)
