@@ -114,3 +114,27 @@ def test_a_battery_that_will_not_do_says_how_far_it_gets() -> None:
     assert finding.fixes[0].label == "take small: 62 % of the run"
     # 1.71 of 4.17 Wh cover 41 % of 20 s on screen.
     assert finding.fixes[1].changes[0].value == 8.2
+
+
+@pytest.mark.parametrize(
+    ("interval_s", "made_s", "first", "second"),
+    [
+        # 500 frames span 499 steps: 499 * 9 s = 74 min 51 s, 499 * 10 s = 83 min 10 s.
+        (9.03, 9, "every 9 s: 500 frames take 1 h 14 min 51 s", "every 10 s: 500 frames take 1 h 23 min 10 s"),
+        (9.8, 10, "every 10 s: 500 frames take 1 h 23 min 10 s", "every 9 s: 500 frames take 1 h 14 min 51 s"),
+    ],
+)  # fmt: skip
+def test_a_remote_goes_to_the_nearest_step_and_both_are_offered(
+    interval_s: float, made_s: float, first: str, second: str
+) -> None:
+    planned = plan(interval(frame_rate=1 / interval_s))
+    (one,) = [f for f in planned.findings if f.id == "run.interval_rounded"]
+    assert one.number == pytest.approx(made_s - interval_s)
+    assert [fix.label for fix in one.fixes] == [first, second]
+
+
+def test_a_remotes_step_that_has_no_room_for_the_exposure_is_not_offered() -> None:
+    spec = interval(frame_rate=1 / 9.3, shutter=Shutter(time_s=9.1))
+    (one,) = [f for f in plan(spec).findings if f.id == "run.interval_rounded"]
+    assert one.number == pytest.approx(0.7)
+    assert [fix.label.split(":")[0] for fix in one.fixes] == ["every 10 s"]

@@ -156,8 +156,11 @@ def test_counts_beyond_a_remote_are_said_not_clipped() -> None:
     assert (stuck.count, stuck.frames) == (99, 500)
     waits = intervalometer_for(Remote(name="waits", waits_first=True), **{**wanted, "delay_s": 2})
     assert (waits.delay_s, waits.first_s, waits.waits_s) == (0, 6, 4)
-    coarse = intervalometer_for(Remote(name="coarse", step_s=5), **wanted)
-    assert (coarse.interval_s, coarse.step_s) == (10, 10)
+    # The nearest step, the upper one of two as near, and one that holds the exposure.
+    for interval_s, exposure_s, made_s in ((6, 0.5, 5), (7.5, 0.5, 10), (8, 0.5, 10), (6, 5.5, 10)):
+        asked = {**wanted, "interval_s": interval_s, "exposure_s": exposure_s}
+        coarse = intervalometer_for(Remote(name="coarse", step_s=5), **asked)
+        assert (coarse.interval_s, coarse.step_s) == (made_s, made_s)
 
 
 @pytest.mark.parametrize(

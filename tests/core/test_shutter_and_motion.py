@@ -186,9 +186,18 @@ def test_no_field_inside_the_focal_length() -> None:
 @pytest.mark.parametrize(
     ("density", "stops", "factor"),
     # ISO 5-2: transmittance 10^-D; the factors it is sold by are common practice, no source.
-    [(0.3, 0.997, 2), (0.9, 2.990, 8), (1.5, 4.983, 32), (1.8, 5.979, 64), (2.0, 6.644, 100),
-     (2.4, 7.973, 256), (2.7, 8.969, 500), (3.0, 9.966, 1000), (4.0, 13.288, 10_000),
-     (5.0, 16.610, 100_000)],
+    [
+        (0.3, 0.997, 2),
+        (0.9, 2.990, 8),
+        (1.5, 4.983, 32),
+        (1.8, 5.979, 64),
+        (2.0, 6.644, 100),
+        (2.4, 7.973, 256),
+        (2.7, 8.969, 500),
+        (3.0, 9.966, 1000),
+        (4.0, 13.288, 10_000),
+        (5.0, 16.610, 100_000),
+    ],
 )
 def test_three_names_of_a_density(density: float, stops: float, factor: int) -> None:
     assert density_to_stops(density) == pytest.approx(stops, abs=0.001)

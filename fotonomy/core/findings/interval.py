@@ -14,6 +14,7 @@ from fotonomy.core.exposure.ramp import ramp_plan
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.gear.accessories import Battery, Card, Device, Remote
+from fotonomy.core.motion.shutter import exact_rate
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.ranges import range_of
@@ -22,7 +23,8 @@ from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import YEAR_S, Files, Follows, Ramp, Run
 from fotonomy.core.stills.burst import file_mb
 from fotonomy.core.stills.energy import Power
-from fotonomy.core.stills.intervalometer import Intervalometer, intervalometer_for
+from fotonomy.core.stills.interval import frames_over, span_s
+from fotonomy.core.stills.intervalometer import Intervalometer, intervalometer_for, neighbours_s
 
 
 def take_along(setup: Setup, device: Device) -> Fix:
@@ -252,11 +254,31 @@ def remote_can(analysis: Analysis) -> Iterator[Finding]:
             Severity.CAUTION,
             f"The remote makes it {n.format_number(intervalometer.step_s, 2)} s",
             f"{remote.name} is set in steps of {n.format_number(remote.step_s, 2)} s: over the "
-            f"run {format_span(round(abs(off) * run.frames))} more",
+            f"run {format_span(round(abs(off) * run.frames))} {'more' if off > 0 else 'less'}",
             off,
             "s",
-            (every(intervalometer.step_s),),
+            _beside(setup, run, remote),
         )
+
+
+def _beside(setup: Setup, run: IntervalRun, remote: Remote) -> tuple[Fix, ...]:
+    """Both steps of the remote beside the interval, the nearer first, and what each brings.
+
+    A step that has no room for the exposure is left out.
+    """
+    interval_s = 1 / setup.frame_rate
+    steps = [s for s in dict.fromkeys(neighbours_s(remote, interval_s)) if s >= setup.time_s > 0]
+    fixes = []
+    for step_s in sorted(steps, key=lambda s: abs(s - interval_s)):
+        if setup.run.follows is Follows.CLIP:
+            frames = frames_over(run.three.event_s, step_s)
+            screen_s = frames / float(exact_rate(setup.project_fps))
+            brings = f"{frames} frames, {n.format_number(screen_s, 1)} s on screen"
+        else:
+            brings = f"{run.frames} frames take {format_span(round(span_s(run.frames, step_s)))}"
+        fix = every(step_s)
+        fixes.append(replace(fix, label=f"{fix.label}: {brings}"))
+    return tuple(fixes)
 
 
 def _intervalometer(setup: Setup, run: IntervalRun, remote: Remote) -> Intervalometer:

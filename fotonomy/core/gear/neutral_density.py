@@ -44,8 +44,8 @@ def factor_to_density(factor: float) -> float:
 # Factors that glass is sold by: powers of two up to 256, then round numbers. Common practice, no
 # source. A density within a tenth of a stop of one goes by its name.
 SOLD_FACTORS = (
-    2, 4, 8, 16, 32, 64, 100, 128, 200, 256, 400, 500, 1000, 2000, 4000, 8000, 10_000, 16_000, 32_000,
-    64_000, 100_000, 1_000_000,
+    2, 4, 8, 16, 32, 64, 100, 128, 200, 256, 400, 500, 1000, 2000, 4000, 8000, 10_000, 16_000,
+    32_000, 64_000, 100_000, 1_000_000,
 )  # fmt: skip
 _SAME_NAME_STOPS = 0.1
 

@@ -1,7 +1,7 @@
 """What a remote is set to, in its own fields, and when it then fires."""
 
 from dataclasses import dataclass
-from math import ceil
+from math import ceil, floor
 
 from fotonomy.core.gear.accessories import Counting, Remote
 
@@ -49,20 +49,34 @@ def _up(value: float, step: float) -> float:
     return ceil(value / step - 1e-6) * step
 
 
+def _near(value: float, step: float, least: float) -> float:
+    """The nearest of the remote's steps, the upper one of two as near; none under ``least``."""
+    nearest = floor(value / step + 0.5) * step
+    return nearest if nearest >= least - 1e-6 else _up(least, step)
+
+
+def neighbours_s(remote: Remote, interval_s: float) -> tuple[float, float]:
+    """The remote's step under an interval and the one over it; the same twice where it is one."""
+    under = floor(interval_s / remote.step_s + 1e-6) * remote.step_s
+    return under, _up(interval_s, remote.step_s)
+
+
 def intervalometer_for(
     remote: Remote, *, frames: int, interval_s: float, exposure_s: float, delay_s: float, bulb: bool
 ) -> Intervalometer:
     """The fields that give ``frames`` so far apart, the first after ``delay_s``.
 
-    Fields are rounded up to the remote's step. A count the remote cannot keep, or cannot be
+    The interval goes to the nearest of the remote's steps that holds the exposure, what is held
+    and waited for up to the next one. A count the remote cannot keep, or cannot be
     trusted with, becomes unlimited where it can run so; else it is its own highest.
     """
     held = _up(exposure_s, remote.step_s) if bulb else 0.0
     if remote.counting is Counting.END_TO_START:
-        field = max(remote.step_s, _up(interval_s - held, remote.step_s))
+        field = _near(interval_s - held, remote.step_s, remote.step_s)
         step = field + held
     else:
-        field = step = max(remote.step_s, _up(interval_s, remote.step_s))
+        least = max(remote.step_s, exposure_s)
+        field = step = _near(interval_s, remote.step_s, least)
     lead = step if remote.waits_first else 0.0
     delay = _up(max(0.0, delay_s - lead), remote.step_s)
     highest = remote.most_count
