@@ -7,13 +7,16 @@ from typing import Any
 
 import pytest
 
+from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.gear.body import RecordingRate
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.plan import plan
 from fotonomy.core.planner.plans import solve
 from fotonomy.core.planner.presets import preset_for
 from fotonomy.core.planner.search import Search
 from fotonomy.core.planner.search_space import iso_values, times_the_edit
+from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.intent import Intent
 from fotonomy.core.spec.setup import FRAMING, Kind, Limit, Setup
 from tests.core.examples import BODY, setup
@@ -174,3 +177,32 @@ def test_a_starting_point_is_balanced_or_as_near_as_it_gets(kind: Kind, ev: int)
     wide = log2(planned.iris / planned.lens.widest_at(planned.focal_mm))
     if kind in (Kind.BURST, Kind.NIGHT) and planned.iso >= 10_000:
         assert wide < 0.2
+
+
+@pytest.mark.parametrize("ev", [2.0, 6.0, 9.0, 13.0, 15.5])
+@pytest.mark.parametrize("held", [set(), {"iris"}, {"shutter", "frame_rate"}, {"iso"}])
+def test_a_press_after_a_finding_is_the_best_plan(ev: float, held: set[str]) -> None:
+    spec = free(light=Ev100(ev), nd_density=0.9, iris=4.0, held=frozenset({*FRAMING, *held}))
+    found = [f for f in plan(spec).findings if f.id in ("exposure.over", "exposure.under")]
+    answer = solve(spec)
+    if not found or answer.best is None:
+        assert abs(light_budget(spec).error_stops) <= 0.34 or answer.best is None
+        return
+    assert found[0].fixes[0].changes == answer.best.changes
+    # Pressed: it balances, and nothing held has moved.
+    pressed = applied(spec, found[0].fixes[0].changes)
+    assert abs(light_budget(pressed).error_stops) <= 0.34
+    assert plan(pressed).analysis.budget.error_stops == pytest.approx(
+        answer.best.analysis.budget.error_stops
+    )
+    for name in held:
+        assert getattr(pressed, name) == getattr(spec, name)
+
+
+def test_too_little_light_is_answered_by_taking_glass_off() -> None:
+    spec = free(light=Ev100(9.0), nd_density=1.8, iris=4.0, iso=500)
+    (finding,) = [f for f in plan(spec).findings if f.id == "exposure.under"]
+    assert "ND" in finding.fixes[0].label
+    pressed = applied(spec, finding.fixes[0].changes)
+    assert pressed.nd_density < spec.nd_density
+    assert pressed.iso == 500

@@ -62,7 +62,7 @@ def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tupl
     }  # fmt: skip
     relaxations = [
         Relaxation(
-            f"Free the {_said(name)}: {_words_of(setup, one.setup)}",
+            f"Free the {_said(name)}: {words_of(setup, one.setup)}",
             f"alone in the way; the light then stands at "
             f"{n.format_signed(one.judgement.error_stops)}",
             _freeing(setup, name) + changes_to(setup, one.setup),
@@ -94,7 +94,8 @@ def _freed(setup: Setup, *names: str) -> Setup:
     return replace(setup, held=setup.held - frozenset(names), limits=limits)
 
 
-def _words_of(setup: Setup, target: Setup) -> str:
+def words_of(setup: Setup, target: Setup) -> str:
+    """What to set to get from one setup to another, as said out loud."""
     return ", ".join(said_out(target, one.setting) for one in changes_to(setup, target))
 
 
@@ -130,7 +131,7 @@ def _two_freed(setup: Setup) -> list[Relaxation]:
     free = " and ".join(_said(name) for name in names)
     return [
         Relaxation(
-            f"Free {free}: {_words_of(setup, one.setup)}", "no single one of them is enough",
+            f"Free {free}: {words_of(setup, one.setup)}", "no single one of them is enough",
             _freeing(setup, *names) + changes_to(setup, one.setup),
         )
     ]  # fmt: skip
@@ -155,7 +156,7 @@ def _glass_to_buy(setup: Setup) -> list[Relaxation]:
                     f"Buy or hire an ND {density:g} ({fit}): a {density:g} would do",
                     f"ND{density_to_factor(density)} takes "
                     f"{n.format_stops(density_to_stops(density))}, and then "
-                    f"{_words_of(setup, one.setup) or 'everything stays'}",
+                    f"{words_of(setup, one.setup) or 'everything stays'}",
                 )
             ]
     return []
