@@ -14,6 +14,8 @@ OPEN_TO_ALL = {
     "curves", "published", "account", "health", "take-along",
     # On the way in there is nobody yet, and the second factor is one's own.
     "second-step", "second-factor",
+    # Each has a history of their own: tests/web/test_kit_history.py.
+    "kit-undo", "kit-redo",
     "password_reset", "password_reset_done", "password_reset_confirm", "password_reset_complete",
 }  # fmt: skip
 
