@@ -11,7 +11,7 @@ from pathlib import Path
 
 from benchmarks.__main__ import machine
 from benchmarks.measures import served
-from soak import clients, disk, hostile, kills, long_work, parallel, silent
+from soak import clients, disk, hostile, kills, long_work, parallel, silent, strangers
 from soak.door import Person
 
 REPORT = Path(__file__).resolve().parent.parent / "docs" / "reliability.md"
@@ -48,7 +48,7 @@ def main() -> int:
         logging.disable(logging.CRITICAL)
         from django.test import Client
 
-        from fotonomy.shoots.models import Shoot
+        from fotonomy.shoots.models import Setup, Shoot
 
         edits = parallel.parallel_edits(2, 4, count)
         killed = kills.killed(dead, seed=1, port=18_731)
@@ -60,6 +60,7 @@ def main() -> int:
         with served() as (address, _):
             took, through = bombs(address)
             quiet = silent.half_open(address, 200, 60.0)
+            foreign = strangers.foreign(address, Setup.objects.get(code="4B"))
         client = Client(headers={"host": "localhost"}, raise_request_exception=False)
         client.force_login(Shoot.objects.get().owner)
         typed = hostile.hostile_values(client, values, seed=3)
@@ -68,7 +69,7 @@ def main() -> int:
     bad = bool(
         edits.lost or edits.broken or not (edits.undone and edits.redone) or killed.lost
         or any(one.wrong for one in loads) or through or wrong
-        or any(one.wrong or one.held_up_ms > 100 for one in beside) or quiet.cut_after_s is None
+        or foreign.let_in or any(one.wrong or one.held_up_ms > 100 for one in beside) or quiet.cut_after_s is None
         or (full is not None and (full.lost or not full.came_in or full.after != 200))
     )  # fmt: skip
     lines = [
@@ -82,6 +83,8 @@ def main() -> int:
         f"acknowledged: {killed.lost} of the last ones were not there afterwards.",
         f"- **Bombs.** Eight pictures of 36 megapixels in one request: refused in {took:.2f} s, {through} let "
         "through.",
+        f"- **Strangers.** {foreign.asked} requests to every address that is somebody's, by an account whose "
+        f"they are not: {len(foreign.let_in)} answered anything but no.",
         "- **A full disk.** " + ("Not tried: only root makes a small disk." if full is None else
         f"Filled to the last byte: an edit is refused with words ({full.refused}) and waits in the browser, a "
         f"page is read ({full.read}), a person {'logs in' if full.came_in else '**does not get in**'}; with "
@@ -90,8 +93,8 @@ def main() -> int:
         f"took {quiet.page_ms:.0f} ms beside them, and all were "
         + (f"cut after {quiet.cut_after_s:.0f} s." if quiet.cut_after_s else "**not cut within a minute**."),
         f"- **Hostile values.** {typed.asked} requests with values and pages after them: "
-        f"{sum(typed.wrong.values())} wrong answers. {taken.asked} with mutated files and pages of what was "
-        f"let in: {sum(taken.wrong.values())} wrong answers. Wrong is a server error, a number that is none, "
+        f"{sum(typed.wrong.values())} wrong answers. {taken.asked} with {files} mutated files of each of six "
+        f"formats (setup, kit, archive, CSV, cube, frame) and pages of what was let in: {sum(taken.wrong.values())} wrong answers. Wrong is a server error, a number that is none, "
         "markup that is not escaped, or more than 3 s.", "",
         "| processes | clients | edits a second | median | p95 | wrong answers |", "|---|---|---|---|---|---|",
         *[f"| {one.workers} | {one.clients} | {one.a_second:.0f} | {one.p50_ms:.0f} ms | {one.p95_ms:.0f} ms | "

@@ -200,41 +200,127 @@ def _places(data: Any) -> Iterator[tuple[Any, Any]]:
             yield from _places(data[key])
 
 
-def mutated_files(client: Any, count: int, seed: int) -> Found:
-    """So many mutated setup and kit files taken in; the pages of what was let in are asked."""
+def mutated_bytes(raw: bytes, chance: random.Random) -> bytes:
+    """A copy with bytes changed, cut out, doubled or put in, or cut off at the end."""
+    fresh = bytearray(raw)
+    for _ in range(chance.choice((1, 1, 2, 4, 16))):
+        at, act = chance.randrange(max(1, len(fresh))), chance.random()
+        if act < 0.4 and fresh:
+            fresh[at] = chance.randrange(256)
+        elif act < 0.6:
+            del fresh[at : at + chance.choice((1, 7, 300))]
+        elif act < 0.8:
+            fresh[at:at] = chance.choice(SCRAPS)
+        elif act < 0.92:
+            fresh[at:at] = fresh[at : at + 400] * chance.choice((1, 30))
+        else:
+            del fresh[at:]
+    return bytes(fresh)
+
+
+SCRAPS = (
+    b"\x00", b"\xff\xfe", b"\r", b'"', b",", b"nan", b"1e999", b"-", b"9" * 400, b"<script>alert(1)</script>",
+    b"LUT_1D_SIZE 999999999\n", b"DOMAIN_MAX 1e-320 1 1\n", b"\xe2\x88\x9e", b"PK\x03\x04",
+)  # fmt: skip
+
+
+def _json_file(data: Any, chance: random.Random) -> bytes:
+    fresh = mutated(data, chance)
+    try:
+        raw = json.dumps(fresh, ensure_ascii=chance.random() < 0.5).encode("utf-8", "surrogatepass")
+    except ValueError:
+        raw = b"{"
+    return raw[: chance.randrange(len(raw))] if chance.random() < 0.05 else raw
+
+
+def _frame() -> bytes:
+    """A small noisy grey frame of 16 bits."""
+    import numpy as np
+
+    from fotonomy.exchange.pictures import write_png
+
+    made = np.random.default_rng(7).normal(9000, 300, (64, 96))
+    return write_png(np.clip(made, 0, 65_535).astype(np.uint16))
+
+
+def _doors(client: Any) -> dict[str, Callable[[int, random.Random], Any]]:
+    """What takes files in, by format: each sends its ``k``-th file with something wrong in it."""
     from django.core.files.uploadedfile import SimpleUploadedFile
 
+    from fotonomy.kit.models import Body
+    from fotonomy.shoots.models import Setup, Shoot
+
+    shoot = Shoot.objects.order_by("pk").first()
+    body = Body.objects.order_by("pk").first()
+    assert shoot is not None
+    assert body is not None
+    setups = [
+        client.get(f"{row.get_absolute_url()}setup.json").json()
+        for row in Setup.objects.filter(code__in=("4B", "1A", "5B", "6A", "4C"))
+    ]
+    kit = client.get("/kit/kit.json").json()
+    archive = client.get("/account/everything.zip").content
+    rows = [(k / 200, (k / 200) ** 0.45) for k in range(201)]
+    csv = "\n".join(f"{x:.6f},{y:.6f}" for x, y in rows).encode()
+    cube = ("LUT_1D_SIZE 201\n" + "\n".join(f"{y:.6f} {y:.6f} {y:.6f}" for _, y in rows)).encode()
+    frame = _frame()
+
+    def upload(
+        address: str, raw: bytes, field: str = "file", called: str = "a.json", **more: Any
+    ) -> Any:
+        return client.post(address, {field: SimpleUploadedFile(called, raw), **more})
+
+    def curve(name: str, raw: bytes, k: int, chance: random.Random) -> Any:
+        return upload(
+            "/kit/profile/new/", mutated_bytes(raw, chance), "table_file", name,
+            name=f"T{k} {name}", curve="table", clip_percent="90", scale="legal", bits="10",
+        )  # fmt: skip
+
+    def frames(k: int, chance: random.Random) -> Any:
+        wrong = SimpleUploadedFile("b.png", mutated_bytes(frame, chance))
+        return upload(
+            f"/kit/body/{body.pk}/calibrate/", frame, "first-1", "a.png",
+            **{"second-1": wrong, "iso-1": "500", "profile": "Flat log"},
+        )  # fmt: skip
+
+    return {
+        "setup": lambda k, chance: upload(
+            f"/shoots/{shoot.pk}/setups/import/", _json_file(setups[k % len(setups)], chance)
+        ),
+        "kit": lambda k, chance: upload("/kit/import/", _json_file(kit, chance)),
+        "archive": lambda k, chance: upload(
+            "/account/everything.zip", mutated_bytes(archive, chance), called="a.zip"
+        ),
+        "csv": lambda k, chance: curve("a.csv", csv, k, chance),
+        "cube": lambda k, chance: curve("a.cube", cube, k, chance),
+        "frame": frames,
+    }
+
+
+def mutated_files(client: Any, count: int, seed: int) -> Found:
+    """So many mutated files of each format taken in; the pages of what was let in are asked."""
+    from fotonomy.kit.models import Profile
     from fotonomy.shoots.models import Setup, Shoot
 
     found, chance = Found(), random.Random(seed)
-    shoot = Shoot.objects.order_by("pk").first()
-    assert shoot is not None
-    originals = [
-        (f"/shoots/{shoot.pk}/setups/import/", client.get(f"{row.get_absolute_url()}setup.json").json())
-        for row in Setup.objects.filter(code__in=("4B", "1A", "5B", "6A", "4C"))
-    ] + [("/kit/import/", client.get("/kit/kit.json").json())]  # fmt: skip
-    for k in range(count):
-        address, data = originals[k % len(originals)]
-        fresh = mutated(data, chance)
-        try:
-            raw = json.dumps(fresh, ensure_ascii=chance.random() < 0.5).encode(
-                "utf-8", "surrogatepass"
-            )
-        except ValueError:
-            continue
-        if chance.random() < 0.05:
-            raw = raw[: chance.randrange(len(raw))]
-        newest = Setup.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
-        upload = SimpleUploadedFile("a.json", raw, "application/json")
-        ask(
-            found, f"file {k} to {address}", lambda a=address, u=upload: client.post(a, {"file": u})
-        )
-        for row in Setup.objects.filter(pk__gt=newest):
-            for part in ("", "plans/", "plan.json", "level/", "dry-run/"):
-                ask(found, f"file {k}: GET {part}",
-                    lambda b=row, p=part: client.get(f"{b.get_absolute_url()}{p}", follow=True))  # fmt: skip
+    for name, send in _doors(client).items():
+        for k in range(count):
+            newest = Setup.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
+            shoots = set(Shoot.objects.values_list("pk", flat=True))
+            profiles = set(Profile.objects.values_list("pk", flat=True))
+            ask(found, f"{name} {k}", lambda s=send, k=k: s(k, chance))
+            for row in Setup.objects.filter(pk__gt=newest)[:4]:
+                for part in ("", "plans/", "plan.json", "level/", "dry-run/"):
+                    ask(found, f"{name} {k}: GET {part}",
+                        lambda b=row, p=part: client.get(f"{b.get_absolute_url()}{p}", follow=True))  # fmt: skip
+            made = Profile.objects.exclude(pk__in=profiles)
+            for profile in made if name in ("csv", "cube") else ():
+                for page in (f"/kit/profile/{profile.pk}/", f"/kit/curves/?profile={profile.pk}"):
+                    ask(found, f"{name} {k}: GET {page}", lambda p=page: client.get(p))
             if chance.random() < 0.9:
-                row.delete()
+                Setup.objects.filter(pk__gt=newest).delete()
+                Shoot.objects.exclude(pk__in=shoots).delete()
+                made.filter(setups=None).delete() if name in ("csv", "cube") else None
     after = pages(client)
     found.asked += after.asked
     found.wrong += after.wrong

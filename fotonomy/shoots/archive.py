@@ -10,7 +10,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from fotonomy import __version__
-from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.errors import DAMAGED_ZIP, ExchangeError
 from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, read_json, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
@@ -96,7 +96,7 @@ def take_in_archive(owner: User, raw: bytes) -> TakenAlong:
         raise ExchangeError("the archive", f"is larger than {LARGEST_ARCHIVE_BYTES // 2**20} MB")
     try:
         archive = zipfile.ZipFile(BytesIO(raw))
-    except (zipfile.BadZipFile, ValueError, OSError) as error:
+    except DAMAGED_ZIP as error:
         raise ExchangeError("the archive", f"is damaged, or no zip: {error}") from error
     with archive:
         if len(archive.infolist()) > MOST_FILES:
@@ -153,9 +153,11 @@ def _file(archive: zipfile.ZipFile, name: str) -> bytes:
         if archive.getinfo(name).file_size > LARGEST_FILE_BYTES:
             raise ExchangeError(name, f"is larger than {LARGEST_FILE_BYTES // 1024} kB")
         return archive.read(name)
+    except ExchangeError:
+        raise
     except KeyError as error:
         raise ExchangeError(name, "is not in the archive") from error
-    except (zipfile.BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError) as error:
+    except DAMAGED_ZIP as error:
         raise ExchangeError(name, f"is damaged: {error}") from error
 
 

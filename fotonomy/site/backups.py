@@ -14,6 +14,7 @@ from typing import Any
 from django.db import connection
 
 from fotonomy import __version__
+from fotonomy.exchange.errors import DAMAGED_ZIP
 
 DATABASE, MANIFEST = "fotonomy.sqlite3", "manifest.json"
 FORMAT = "fotonomy-backup"
@@ -132,7 +133,7 @@ def _unpacked(source: Path, copy: Path) -> Manifest:
             manifest = Manifest(words["made"], words["version"], words["sha256"], words["size"])
     except FileNotFoundError as error:
         raise BackupError("there is no such file") from error
-    except (zipfile.BadZipFile, KeyError, ValueError, OSError, EOFError) as error:
+    except (KeyError, *DAMAGED_ZIP) as error:
         if isinstance(error, BackupError):
             raise
         raise BackupError(f"it is damaged, or no backup: {error}") from error

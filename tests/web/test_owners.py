@@ -3,47 +3,13 @@
 from typing import Any
 
 import pytest
-from django.urls import URLPattern, URLResolver, get_resolver, reverse
+from django.urls import reverse
 
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Setup, Shoot
+from soak.strangers import PRESS, address_of, owned
 
-OPEN_TO_ALL = {
-    "home", "login", "logout", "sign-up", "password_change", "enter-demo", "choose-theme",
-    "shoot-list", "shoot-new", "kit", "gear-new", "kit-export", "kit-import",
-    "curves", "published", "account", "health", "take-along",
-    # On the way in there is nobody yet, and the second factor is one's own.
-    "second-step", "second-factor",
-    # Each has a history of their own: tests/web/test_kit_history.py.
-    "kit-undo", "kit-redo",
-    "password_reset", "password_reset_done", "password_reset_confirm", "password_reset_complete",
-}  # fmt: skip
-
-
-def named_patterns() -> list[URLPattern]:
-    found: list[URLPattern] = []
-    queue: list[Any] = list(get_resolver().url_patterns)
-    while queue:
-        item = queue.pop()
-        if isinstance(item, URLResolver):
-            # The staff's pages are tried on their own: tests/web/test_people.py.
-            queue.extend([] if item.app_name == "admin" else item.url_patterns)
-        else:
-            found.append(item)
-    return found
-
-
-OWNED = sorted(p.name for p in named_patterns() if p.name not in OPEN_TO_ALL)
-
-
-def address(name: str, row: Setup) -> str:
-    body = Body.objects.get(owner=row.shoot.owner, name="A-cam")
-    known = {"shoot_id": row.shoot_id, "setup_id": row.pk, "sort": "body", "gear_id": body.pk,
-             "view": "zebras", "form": "csv"}  # fmt: skip
-    if name == "curve-export":
-        known["gear_id"] = row.profile_id
-    pattern = next(p for p in named_patterns() if p.name == name)
-    return reverse(name, kwargs={k: known[k] for k in pattern.pattern.converters})
+OWNED = owned()
 
 
 def test_every_owned_address_is_in_the_net() -> None:
@@ -61,9 +27,9 @@ def test_a_stranger_finds_nothing_and_changes_nothing(
         list(Shoot.objects.values()),
         list(Body.objects.values()),
     )
-    url = address(name, adze)
+    url = address_of(name, adze)
     assert client.get(url).status_code in (404, 405)
-    sent = {"iris": "f/8", "sure": "1", "to": "up", "name": "mine", "order": str(adze.pk)}
+    sent = {**PRESS, "order": str(adze.pk)}
     assert client.post(url, sent).status_code in (404, 405)
     after = (
         list(Setup.objects.values()),
@@ -75,7 +41,7 @@ def test_a_stranger_finds_nothing_and_changes_nothing(
 
 @pytest.mark.parametrize("name", OWNED)
 def test_nobody_gets_in_without_logging_in(client: Any, adze: Setup, name: str) -> None:
-    answer = client.get(address(name, adze))
+    answer = client.get(address_of(name, adze))
     assert answer.status_code == 302
     assert answer.url.startswith("/log-in/")
 

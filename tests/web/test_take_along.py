@@ -10,6 +10,7 @@ from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from fotonomy.exchange.schemas import LARGEST_FILE_BYTES
 from fotonomy.kit.models import Accessory, Allowance, Body, Filter, Lens, Profile
 from fotonomy.shoots import archive
 from fotonomy.shoots.archive import archive_of, as_text
@@ -153,3 +154,10 @@ def test_what_is_too_much_is_said_and_nothing_is_lost(
     assert answer.status_code == 422
     assert "as many as there may be" in answer.content.decode()
     assert limits.megabytes == 200
+
+
+def test_a_file_in_an_archive_that_is_too_large_is_said_as_such(demo: Shoot, client: Any) -> None:
+    raw = archive_of(demo.owner)
+    large = changed(raw, kit_json=" " * (LARGEST_FILE_BYTES + 1))
+    client.force_login(newcomer())
+    assert "kit.json: is larger than 4096 kB" in give(client, large)
