@@ -23,6 +23,7 @@ from django.views.decorators.http import require_POST
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
 from fotonomy.exchange.errors import ExchangeError
+from fotonomy.kit.history import recorded
 from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.kit.starter_kit import give_starter_kit
@@ -165,7 +166,8 @@ def take_along(request: HttpRequest) -> HttpResponse:
         messages.error(request, "Choose a file first.")
         return redirect("account")
     try:
-        came = take_in_archive(owner, upload.read(LARGEST_ARCHIVE_BYTES + 1))
+        with recorded(owner, f"{upload.name} taken in"):
+            came = take_in_archive(owner, upload.read(LARGEST_ARCHIVE_BYTES + 1))
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return redirect("account")

@@ -190,3 +190,18 @@ def test_packing_of_two_windows_does_not_collide(demo_client: Any, demo: Shoot) 
     demo_client.post(address, {"packs_all": "0", "lenses": lenses})
     demo_client.post(f"/shoots/{demo.pk}/undo/", {"step": step})
     assert packed(demo) == (False, [lenses[0], lenses[2]])
+
+
+def test_gear_that_comes_along_with_a_setup_is_a_step_of_the_kit(
+    demo_client: Any, demo: Shoot
+) -> None:
+    bench = demo.setups.get(code="4B").get_absolute_url()
+    plan = demo_client.get(f"{bench}setup.json").content.replace(b'"A-cam"', b'"D-cam"')
+    upload = SimpleUploadedFile("4B.json", plan, "application/json")
+    demo_client.post(f"/shoots/{demo.pk}/setups/import/", {"file": upload})
+    assert Body.objects.filter(owner=demo.owner, name="D-cam").exists()
+    row = Setup.objects.order_by("pk").last()
+    assert press(demo_client, "undo") == f"The undo cannot be done: D-cam is used in {row}."
+    row.delete()
+    assert press(demo_client, "undo") == "Undone: 4B.json taken in."
+    assert not Body.objects.filter(owner=demo.owner, name="D-cam").exists()

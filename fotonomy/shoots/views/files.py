@@ -2,7 +2,6 @@
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
 from django.utils.text import slugify
@@ -13,6 +12,7 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.plan_json import plan_to_data
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
+from fotonomy.kit.history import recorded
 from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
@@ -37,7 +37,8 @@ def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
         return redirect(back_to(request, shoot))
     try:
         given = read_setup(upload.read(LARGEST_FILE_BYTES + 1))
-        with transaction.atomic():
+        # Gear that came along is a step of the kit.
+        with recorded(owner_of(request), f"{upload.name} taken in"):
             row = services.import_setup(shoot, owner_of(request), given)
             room_for_bytes(owner_of(request))
     except ExchangeError as error:
