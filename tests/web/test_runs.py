@@ -436,3 +436,44 @@ def test_times_of_another_day_name_the_day(demo_client: Any, stars: Setup) -> No
     # 19:40 on Saturday, 26 h later: Sunday evening.
     assert "stop it at Sun 21:5" in text_of(page, "//section[@aria-labelledby='lane-cycle']")
     assert "ends Sun 21:5" in text_of(page, "//section[@aria-labelledby='lane-run']")
+
+
+def test_a_video_becomes_an_interval_every_two_seconds_and_back(
+    demo_client: Any, demo: Shoot
+) -> None:
+    """Common practice, no source: two seconds to begin with; stars have an interval of their own."""
+    row = demo.setups.get(code="5A")
+    before = spec_of(row, packed_kit(demo))
+    send(demo_client, row, kind="interval")
+    run = spec_of(Setup.objects.get(pk=row.pk), packed_kit(demo))
+    assert 1 / run.frame_rate == pytest.approx(2)
+    assert run.time_s == pytest.approx(before.time_s)
+    send(demo_client, row, kind="real_time")
+    back = spec_of(Setup.objects.get(pk=row.pk), packed_kit(demo))
+    assert (back.frame_rate, back.time_s) == (25, pytest.approx(before.time_s))
+    # An exposure that no frame of video has room for goes to the look of the school.
+    stars = demo.setups.get(code="8A")
+    send(demo_client, stars, kind="real_time")
+    video = spec_of(Setup.objects.get(pk=stars.pk), packed_kit(demo))
+    assert (video.frame_rate, video.shutter.degrees(25)) == (25, pytest.approx(180))
+    send(demo_client, stars, kind="interval")
+    assert 1 / Setup.objects.get(pk=stars.pk).frame_rate == pytest.approx(15)
+
+
+@pytest.mark.parametrize(
+    ("text", "seconds"),
+    [("25", 25), ("25 s", 25), ("2 min", 120), ("1 h", 3600), ("every 9 s", 9), ("1/15", 15)],
+)
+def test_a_bare_number_is_seconds_where_an_interval_is_asked_for(
+    demo_client: Any, demo: Shoot, text: str, seconds: float
+) -> None:
+    row = demo.setups.get(code="1A")
+    send(demo_client, row, frame_rate=text)
+    assert 1 / Setup.objects.get(pk=row.pk).frame_rate == pytest.approx(seconds)
+
+
+def test_half_a_second_is_no_interval_and_is_said(demo_client: Any, demo: Shoot) -> None:
+    row = demo.setups.get(code="1A")
+    page = send(demo_client, row, frame_rate="0.5")
+    assert "An interval is 1 s or longer" in page.text_content()
+    assert Setup.objects.get(pk=row.pk).frame_rate == pytest.approx(1 / 6)

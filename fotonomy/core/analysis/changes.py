@@ -6,10 +6,14 @@ from dataclasses import replace
 from fotonomy.core.analysis.burst import drive_in_use
 from fotonomy.core.analysis.interval import worked_out
 from fotonomy.core.gear.profile import Profile
+from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Follows
 from fotonomy.core.stills.burst import rate_of
+from fotonomy.core.stills.interval import SUBJECTS
+
+FIRST_INTERVAL_S = 2.0
 
 
 def carried_through(
@@ -30,7 +34,32 @@ def brought_along(before: Setup, setup: Setup) -> Setup:
     focusing = setup.run.continuous_focus
     if before.run.continuous_focus != focusing and before.frame_rate == setup.frame_rate:
         setup = replace(setup, frame_rate=rate_of(drive_in_use(before), focusing))
+    if before.kind is not setup.kind:
+        setup = _rate_of_kind(before, setup)
     return with_third(before, setup)
+
+
+def _rate_of_kind(before: Setup, setup: Setup) -> Setup:
+    """A rate of video is no interval, and an interval no rate of video: the usual one instead.
+
+    The exposure stays as long as it was, where a frame of video has room for it.
+    """
+    if setup.kind is Kind.INTERVAL and setup.frame_rate > 1:
+        kept = Shutter(time_s=before.time_s)
+        return replace(setup, frame_rate=1 / first_interval_s(setup), shutter=kept)
+    if before.kind is Kind.INTERVAL and not setup.records_stills and setup.frame_rate <= 1:
+        fits = before.time_s * setup.project_fps <= 1
+        shutter = setup.shutter if fits else Shutter(angle_deg=setup.intent.look.angle_deg)
+        return replace(setup, frame_rate=setup.project_fps, shutter=shutter)
+    return setup
+
+
+def first_interval_s(setup: Setup) -> float:
+    """What an interval run starts with: that of stars where there are some, else two seconds.
+
+    Common practice, no source.
+    """
+    return SUBJECTS["stars"][0] if setup.run.declination_deg is not None else FIRST_INTERVAL_S
 
 
 def with_third(before: Setup, setup: Setup) -> Setup:

@@ -137,11 +137,17 @@ def parse_focal(text: str) -> float:
     )
 
 
-def parse_frame_rate(text: str) -> float:
-    """Frames a second from "25", "25p", "23,976 fps", "1/15", "every 15 s"."""
+def parse_frame_rate(text: str, plain_is_interval: bool = False) -> float:
+    """Frames a second from "25", "25p", "23,976 fps", "1/15", "every 15 s".
+
+    With ``plain_is_interval`` a bare number is seconds from frame to frame, and "25 s" and
+    "2 min" are read too.
+    """
     rule = "frames a second, such as 25 or 23.976; for intervals: every 15 s"
     cleaned = _clean("frame_rate", text, rule)
     every = _match(rf"(?:1\s+)?every\s+({_NUMBER})\s*(s|sec|min|h)?", cleaned)
+    if plain_is_interval:
+        every = every or _match(rf"({_NUMBER})\s*(s|sec|min|h)?", cleaned)
     fraction = _match(rf"({_NUMBER})\s*/\s*({_NUMBER})\s*(?:fps)?", cleaned)
     plain = _match(rf"({_NUMBER})\s*(?:fps|p|/s|hz)?", cleaned)
     if every:

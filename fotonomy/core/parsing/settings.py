@@ -27,7 +27,7 @@ def parse_setting(setup: Setup, name: str, text: str) -> Any:
     """The value a typed text stands for. Raises RuleError beside the setting."""
     match name:
         case "frame_rate":
-            return parse_frame_rate(text)
+            return parse_frame_rate(text, plain_is_interval=setup.kind is Kind.INTERVAL)
         case "shutter":
             return parse_shutter(text, plain_is_angle=uses_angle(setup))
         case "iris":
