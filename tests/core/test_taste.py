@@ -206,3 +206,18 @@ def test_too_little_light_is_answered_by_taking_glass_off() -> None:
     pressed = applied(spec, finding.fixes[0].changes)
     assert pressed.nd_density < spec.nd_density
     assert pressed.iso == 500
+
+
+def test_a_depth_asked_for_needs_no_taste_to_be_met() -> None:
+    """With the taste for depth switched off the wish alone has to do it."""
+    quiet = Intent(depth_m=2.5, emphasis=(("depth", 0.0),))
+    answer = solve(free(light=Ev100(11.0), intent=quiet))
+    assert answer.best is not None
+    assert answer.best.analysis.focus.depth_m >= 2.5 / 2**0.05
+
+
+def test_a_starting_point_gives_up_its_iso_rather_than_the_exposure() -> None:
+    dim = setup(kind=Kind.INTERVAL, body=FAST, light=Ev100(0.0), frame_rate=1 / 6)
+    start = preset_for(dim, Kind.INTERVAL, True)
+    assert start.solution is not None
+    assert start.setup.iso > 100
