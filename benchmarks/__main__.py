@@ -45,6 +45,7 @@ def main() -> int:
                 starts.append(took)
         with m.served() as (address, _):
             browser = m.in_browser(address)
+            sent = m.bytes_to_first_bench(address)
         queries, grown = m.bench_growth()
         searched = search.measure()
         curves, monitor = level.curves(), level.monitor_ms()
@@ -52,7 +53,7 @@ def main() -> int:
         kit, kit_queries = m.kit_page_ms()
         yard.append(m.yardstick_ms())
     checks = [
-        ("Core plan of one setup", planned, "a tenth of the yardstick", plan_share < 0.1),
+        ("Core plan of one setup", planned, "a fifth of the yardstick", plan_share < 0.2),
         ("A change on the bench, on the server", fragment, "p95 under 60 ms",
          m.percentile(fragment, 95) < 60),
         ("The same on the interval bench, ramp and all", run_fragment, "p95 under 60 ms",
@@ -61,19 +62,19 @@ def main() -> int:
          m.percentile(carried_out.frames_5000_ms, 95) < 150),
         (f"Dry run of a month, {carried_out.month_frames} frames", carried_out.month_ms,
          "p95 under 1500 ms", m.percentile(carried_out.month_ms, 95) < 1500),
-        ("Key press to redrawn lanes, in Chromium", browser.lanes, "p95 under 150 ms",
-         m.percentile(browser.lanes, 95) < 150),
+        ("Key press to redrawn tiles, in Chromium", browser.tiles, "p95 under 100 ms",
+         m.percentile(browser.tiles, 95) < 100),
         ("The same with the plans open", browser.beside, "p95 under 150 ms",
          m.percentile(browser.beside, 95) < 150),
-        ("Key press to the monitor's picture of it", browser.picture, "p95 under 300 ms",
-         m.percentile(browser.picture, 95) < 300),
+        ("Key press to the monitor's picture of it", browser.picture, "p95 under 150 ms",
+         m.percentile(browser.picture, 95) < 150),
         ("Monitor stand-in, 960x540 with scopes", monitor, "p95 under 120 ms",
          m.percentile(monitor, 95) < 120),
         ("Key press to the plans that follow it", browser.plans, "–", True),
         ("Search for the best plan", searched.best_ms, "p95 under 50 ms",
          m.percentile(searched.best_ms, 95) < 50),
-        ("Best plan, alternatives, reasons", searched.answer_ms, "p95 under 50 ms",
-         m.percentile(searched.answer_ms, 95) < 50),
+        ("Best plan, alternatives, reasons", searched.answer_ms, "p95 under 100 ms",
+         m.percentile(searched.answer_ms, 95) < 100),
         (f"Kit page with {max(kit_queries)} things", kit, "p95 under 150 ms",
          m.percentile(kit, 95) < 150),
         ("Start of the server to its first page", starts, "under 3 s", max(starts) < 3000),
@@ -98,7 +99,9 @@ def main() -> int:
         f" ({'constant' if constant else '**grows**'}).",
         f"- The bench page of a shoot with {m.SIZES[-1]} setups takes {growth:.1f} times as long as with "
         f"{m.SIZES[0]} (limit: twice; {'met' if growth <= 2 else '**missed**'}).",
-        f"- The search covers {combinations} combinations (three lenses, nine filters, every mark of "
+        f"- From the log-in to the first bench {sent / 1000:.0f} kB of content come over the line, compressed (limit: 220; "
+        f"{'met' if sent < 220_000 else '**missed**'}).",
+        f"- The search covers {combinations} combinations (six lenses, nine filters, every mark of "
         f"one body, all of it free). A plain Python loop over the same set took "
         f"{searched.plain_ms / 1000:.1f} s, {ratio:.0f} times the search, and found "
         f"{'the same best plan' if searched.same else '**another plan**'}. The whole answer takes at "
@@ -119,7 +122,12 @@ def main() -> int:
     print(text)
     return (
         0
-        if constant and growth <= 2 and faster and searched.same and all(met for *_, met in checks)
+        if constant
+        and growth <= 2
+        and faster
+        and searched.same
+        and searched.combinations > 10_000_000
+        and all(met for *_, met in checks)
         else 1
     )
 

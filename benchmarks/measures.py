@@ -181,14 +181,14 @@ def served() -> Iterator[tuple[str, float]]:
         server.wait()
 
 
-KEY_TO_LANES = """
+KEY_TO_TILES = """
 async () => {
   const track = document.querySelector("[data-scale=iris] .track");
   track.focus();
   const taken = [];
   for (let k = 0; k < 120; k++) {
     // The level drawing follows every step of the iris; what stays equal is not redrawn.
-    const figure = document.querySelector("#lane-level").closest(".lane").querySelector("figure");
+    const figure = document.querySelector("[data-tile=level] figure");
     const start = performance.now();
     const redrawn = new Promise((done) => {
       // A message posted in the frame's own callback arrives right after it is painted.
@@ -235,7 +235,6 @@ async () => {
 KEY_TO_PICTURE = """
 async () => {
   const picture = document.querySelector("#monitor .monitor-picture");
-  picture.scrollIntoView();
   const track = document.querySelector("[data-scale=iris] .track");
   track.focus({ preventScroll: true });
   const taken = [];
@@ -259,11 +258,11 @@ async () => {
 class BrowserTimes:
     """From a key press to what follows it, in Chromium.
 
-    ``lanes`` painted again, the same ``beside`` the open plans, the ``plans`` themselves, and
+    ``tiles`` painted again, the same ``beside`` the open plans, the ``plans`` themselves, and
     the ``picture`` of the monitor.
     """
 
-    lanes: list[float]
+    tiles: list[float]
     beside: list[float]
     plans: list[float]
     picture: list[float]
@@ -283,10 +282,10 @@ def in_browser(address: str) -> BrowserTimes:
         page.get_by_role("link", name="Keel to Tide").first.click()
         page.locator(".row", has_text="4B Adze chips").locator("a").click()
         page.locator("h1", has_text="4B").wait_for()
-        alone: list[float] = page.evaluate(KEY_TO_LANES)
+        alone: list[float] = page.evaluate(KEY_TO_TILES)
         page.keyboard.press("p")
         page.locator(".plan-card").first.wait_for()
-        beside: list[float] = page.evaluate(KEY_TO_LANES)
+        beside: list[float] = page.evaluate(KEY_TO_TILES)
         # Ask only once what was pressed before is answered.
         page.wait_for_load_state("networkidle")
         plans: list[float] = page.evaluate(CHANGE_TO_PLANS)
@@ -295,6 +294,36 @@ def in_browser(address: str) -> BrowserTimes:
         followed: list[float] = page.evaluate(KEY_TO_PICTURE)
         browser.close()
     return BrowserTimes(alone, beside, plans, followed)
+
+
+def bytes_to_first_bench(address: str) -> int:
+    """Bytes of content that come from the log-in to the first bench, with nothing kept before.
+
+    As compressed on the way; headers, some 20 kB, are not counted.
+    """
+    from playwright.sync_api import sync_playwright
+
+    chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
+    arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+    sizes: dict[str, int] = {}
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium, args=arguments)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+
+        def finished(request: Any) -> None:
+            # A thing that was preloaded is told of twice, once with nothing.
+            came = request.sizes()["responseBodySize"]
+            sizes[request.url] = max(sizes.get(request.url, 0), came)
+
+        page.on("requestfinished", finished)
+        page.goto(address)
+        page.get_by_role("button", name="Enter the demo").click()
+        page.get_by_role("link", name="Keel to Tide").first.click()
+        page.locator(".bench-page[data-ready]").wait_for()
+        page.wait_for_load_state("networkidle")
+        page.wait_for_timeout(500)
+        browser.close()
+    return sum(sizes.values())
 
 
 def percentile(taken: list[float], share: float) -> float:

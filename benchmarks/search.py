@@ -16,12 +16,19 @@ from fotonomy.core.planner import search_space as allowed
 from fotonomy.core.planner.cost import MISS_WEIGHT, Yardstick, column
 from fotonomy.core.planner.plans import solve
 from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
-from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.exchange.kit_json import kit_from_data
+
+OTHER_LENSES = (
+    "Wide 20", "Standard 35", "Long zoom", "Close-up 90", "Wide prime squeeze",
+)  # fmt: skip
 
 
 def question(light: float = 12.3) -> Setup:
-    """Three lenses, nine pieces of glass, every mark of the demo's main body, all of it free."""
+    """Six lenses, nine pieces of glass, every mark of the demo's main body, all of it free.
+
+    Slow motion, so that every rate that is a multiple of the edit's is looked at.
+    """
     kit = kit_from_data(
         json.loads(files("fotonomy.demo").joinpath("tern_slip_kit.json").read_text("utf-8"))
     )
@@ -31,8 +38,9 @@ def question(light: float = 12.3) -> Setup:
     return Setup(
         project_fps=25, mains_hz=50, mains_lamps=True, light=Ev100(light), subject_speed_m_s=3,
         subject_distance_m=2.5, body=kit.bodies[0], lens=lenses["Standard 50"],
-        packed_lenses=(lenses["Wide 20"], lenses["Standard 35"]), glass=glass, holders=kit.holders,
-        profile=kit.profiles[0], focal_mm=50, frame_rate=25, shutter=Shutter(angle_deg=180),
+        packed_lenses=tuple(lenses[name] for name in OTHER_LENSES), glass=glass, holders=kit.holders,
+        profile=kit.profiles[0], focal_mm=50, frame_rate=50, shutter=Shutter(time_s=1 / 100),
+        kind=Kind.SLOW_MOTION,
         iris=4, iso=500, nd_density=0.9, held=frozenset(),
     )  # fmt: skip
 

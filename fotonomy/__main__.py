@@ -8,14 +8,22 @@ import argparse
 import sys
 from pathlib import Path
 
+from fotonomy.core.analysis.interval import worked_out
+from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.settings_page import settings_page
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.plans import solve
+from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.plan_json import plan_to_data, solutions_to_data
 from fotonomy.exchange.schema_files import write_schemas
 from fotonomy.exchange.schemas import write_json
 from fotonomy.exchange.setup_json import read_setup
+
+
+def _as_it_follows(setup: Setup) -> Setup:
+    """A run with the one of event, interval and clip that follows worked out, as on the bench."""
+    return worked_out(setup) if setup.kind is Kind.INTERVAL else setup
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -37,12 +45,15 @@ def main(arguments: list[str] | None = None) -> int:
         return 0
     path: Path = asked.file
     try:
-        setup = read_setup(path.read_bytes()).setup
+        setup = _as_it_follows(read_setup(path.read_bytes()).setup)
     except OSError as error:
         print(f"{path}: {error.strerror}", file=sys.stderr)
         return 2
     except ExchangeError as error:
         print(f"{path}: {error}", file=sys.stderr)
+        return 2
+    except RuleError as error:
+        print(f"{path}: {error.field} {error.rule}", file=sys.stderr)
         return 2
     wanted = asked.command == "plan"
     answer = plan_to_data(plan(setup)) if wanted else solutions_to_data(solve(setup))

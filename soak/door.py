@@ -97,7 +97,7 @@ class Person:
     def bench_of(self, code: str) -> str:
         """The address of a setup of the demo."""
         shoot = html.fromstring(self.get("/shoots/").text).xpath(
-            "//a[contains(@class, 'thing-name')]/@href"
+            "//li[contains(@class, 'shoot')]//h2/a/@href"
         )[0]
         first = self.get(shoot).location or shoot
         page = html.fromstring(self.get(urllib.parse.urlparse(first).path).text)

@@ -42,7 +42,8 @@ class _Server:
         raise RuntimeError("the server did not start")
 
     def kill(self) -> None:
-        os.killpg(self.process.pid, signal.SIGKILL)
+        with suppress(ProcessLookupError):
+            os.killpg(self.process.pid, signal.SIGKILL)
         self.process.wait()
 
 
@@ -77,27 +78,32 @@ def killed(kills: int, seed: int, port: int) -> Killed:
     fields = ("temperature_c", "start_after_s", "star_px")
     acknowledged, lost = 0, 0
     server = _Server(port)
-    people = [Person(server.address, timeout=5) for _ in fields]
-    for person in people:
-        person.enter_demo()
-    bench = people[0].bench_of("1A")
-    value = 2
-    for _ in range(kills):
-        works = [_Work(person, bench, name) for person, name in zip(people, fields, strict=True)]
-        threads = [threading.Thread(target=work.edit, args=(value,)) for work in works]
-        for thread in threads:
-            thread.start()
-        time.sleep(chance.uniform(0.15, 0.8))
+    try:
+        people = [Person(server.address, timeout=5) for _ in fields]
+        for person in people:
+            person.enter_demo()
+        bench = people[0].bench_of("1A")
+        value = 2
+        for _ in range(kills):
+            works = [
+                _Work(person, bench, name) for person, name in zip(people, fields, strict=True)
+            ]
+            threads = [threading.Thread(target=work.edit, args=(value,)) for work in works]
+            for thread in threads:
+                thread.start()
+            time.sleep(chance.uniform(0.15, 0.8))
+            server.kill()
+            for thread in threads:
+                thread.join()
+            acknowledged += sum(work.counted for work in works)
+            value += 7
+            server = _Server(port)
+            run = people[0].setup(bench)["setup"]["run"]
+            # The one under way when it was killed may be there or not; an older one never.
+            lost += sum(
+                work.counted > 0 and run[work.name] not in (work.saved, work.sent) for work in works
+            )
+    finally:
+        # Whatever goes wrong, no server stays behind.
         server.kill()
-        for thread in threads:
-            thread.join()
-        acknowledged += sum(work.counted for work in works)
-        value += 7
-        server = _Server(port)
-        run = people[0].setup(bench)["setup"]["run"]
-        # The one under way when it was killed may be there or not; an older one never.
-        lost += sum(
-            work.counted > 0 and run[work.name] not in (work.saved, work.sent) for work in works
-        )
-    server.kill()
     return Killed(kills, acknowledged, lost)

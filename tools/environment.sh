@@ -26,5 +26,13 @@ if ! "$python" -c 'import ensurepip, venv' 2>/dev/null; then
     fi
 fi
 [ -x "$venv/bin/python" ] || "$python" -m venv "$venv"
+# PDFs are set with Pango; without it the program runs, and says so where a PDF is asked for.
+if ! ldconfig -p 2>/dev/null | grep -q 'libpangoft2-1.0'; then
+    if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
+        apt-get update -q && apt-get install -q -y libpango-1.0-0 libpangoft2-1.0-0 || true
+    else
+        echo "For PDFs: apt install libpango-1.0-0 libpangoft2-1.0-0" >&2
+    fi
+fi
 "$venv/bin/python" -m pip install --quiet --disable-pip-version-check -r "$wanted"
 cp "$wanted" "$stamp"

@@ -26,12 +26,15 @@ def enter(browser: Browser, address: str, width: int, height: int, night: bool =
     return page
 
 
-def bench(page: Page, setup: str) -> None:
-    """Open a setup of the demo shoot."""
+def bench(page: Page, setup: str, opened: str = "none") -> None:
+    """Open a setup of the demo shoot, with a tile on the stage or none."""
     page.goto("/shoots/")
     page.get_by_role("link", name="Keel to Tide").first.click()
     page.locator(".row", has_text=setup).locator("a").click()
     page.locator("h1", has_text=setup).wait_for()
+    page.goto(f"{page.url.partition('?')[0]}?open={opened}")
+    page.locator(".bench-page[data-ready]").wait_for()
+    page.wait_for_load_state("networkidle")
 
 
 def shoot(page: Page, name: str, whole: bool = False) -> None:
@@ -43,7 +46,7 @@ def shoot(page: Page, name: str, whole: bool = False) -> None:
 
 def nothing_fits(page: Page) -> None:
     """A copy of a setup made impossible: sun, an open iris, no glass, all of it held."""
-    bench(page, "5A Launch, side pass")
+    bench(page, "5A Launch, side pass", "light")
     for name, text in (("light", "15 EV"), ("iris", "f/1.8"), ("nd_density", "none")):
         page.locator(f"#f-{name}").fill(text)
         page.keyboard.press("Tab")
@@ -58,32 +61,28 @@ def nothing_fits(page: Page) -> None:
 
 
 def level_and_noise(page: Page) -> None:
-    """A scene of many tones: its lane, the schools, the monitor, curves and a calibration."""
-    bench(page, "7A Forge door")
-    page.locator("#lane-level").evaluate("lane => lane.scrollIntoView()")
-    page.wait_for_load_state("networkidle")
+    """A scene of many tones: its level, the methods, the monitor; the words, and paper."""
+    bench(page, "7A Forge door", "level")
     shoot(page, "level")
     page.keyboard.press("x")
     page.locator("#schools .schools").wait_for()
-    page.evaluate("window.scrollTo(0, 0)")
-    shoot(page, "schools")
-    page.keyboard.press("x")
+    shoot(page, "methods")
+    bench(page, "7A Forge door", "picture")
     page.get_by_role("link", name="All views").click()
     page.wait_for_load_state("networkidle")
     shoot(page, "monitor", whole=True)
-    page.goto("/kit/curves/")
-    shoot(page, "curves")
-    page.goto("/kit/")
-    page.get_by_role("link", name="A-cam").first.click()
-    page.get_by_role("link", name="Calibrate").first.click()
-    page.get_by_role("button", name="Measure the stand-in").click()
-    page.locator(".measured").wait_for()
-    shoot(page, "calibrate")
+    page.goto("/guide/words/")
+    shoot(page, "words")
+    bench(page, "4B Adze chips")
+    page.locator(".files summary", has_text="Paper").click()
+    page.get_by_role("link", name="Call sheet").click()
+    page.locator("[data-print]").wait_for()
+    shoot(page, "call-sheet")
 
 
 def runs(page: Page) -> None:
     """The benches of single pictures, and a rehearsal that goes wrong."""
-    bench(page, "8A Mast and stars")
+    bench(page, "8A Mast and stars", "run")
     shoot(page, "interval")
     page.get_by_role("link", name="Dry run").click()
     page.locator("#dry[data-ready]").wait_for()
@@ -93,9 +92,9 @@ def runs(page: Page) -> None:
     page.get_by_role("button", name="take Pack 100").click()
     page.locator("#dry[data-ready]").wait_for()
     shoot(page, "dry-run")
-    bench(page, "5B Gulls off the mast")
+    bench(page, "5B Gulls off the mast", "burst")
     shoot(page, "burst")
-    bench(page, "6A Ferry lights over the estuary")
+    bench(page, "6A Ferry lights over the estuary", "trail")
     shoot(page, "long-exposure")
 
 
@@ -115,9 +114,8 @@ def main() -> None:
             page.keyboard.press("p")
             page.locator(".plan-card").first.wait_for()
             shoot(page, "plans")
-            bench(page, "4C Caulking iron")
-            page.evaluate("window.scrollTo(0, 330)")
-            shoot(page, "motion-focus")
+            bench(page, "4C Caulking iron", "focus")
+            shoot(page, "bench-open")
             bench(page, "4B Adze chips")
             page.keyboard.press("v")
             page.locator("#play[open] svg").wait_for()
@@ -144,7 +142,7 @@ def main() -> None:
             shoot(page, "bench-night")
             page = enter(browser, address, 390, 844)
             bench(page, "4B Adze chips")
-            shoot(page, "phone")
+            shoot(page, "phone", whole=True)
         browser.close()
 
 

@@ -13,9 +13,21 @@ mkdir -p "$out"
 cp "$from/@alpinejs/csp/dist/cdn.min.js" "$out/alpine-csp.min.js"
 cp "$from/@alpinejs/morph/dist/cdn.min.js" "$out/alpine-morph.min.js"
 cp "$from/sortablejs/Sortable.min.js" "$out/sortable.min.js"
-cp "$from/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2" "$out/archivo.woff2"
-cp "$from/@fontsource-variable/spline-sans-mono/files/spline-sans-mono-latin-wght-normal.woff2" \
-   "$out/spline-sans-mono.woff2"
+# Of the faces what the pages use: their letters and marks, the weights and widths that are set.
+python3 -m venv "$work/fonts"
+"$work/fonts/bin/pip" install --quiet fonttools brotli
+letters="U+0020-007E,U+00A0-00FF,U+2009,U+202F,U+2013-2014,U+2018-201E,U+2026,U+2032-2033,U+20AC"
+letters="$letters,U+2153-2154,U+215B-215E,U+2190-2193,U+2212,U+2248,U+2260,U+2264-2265"
+subset() {
+    "$work/fonts/bin/pyftsubset" "$1" --unicodes="$3" --flavor=woff2 --output-file="$2" \
+        --layout-features=kern,liga,tnum,lnum,mark,mkmk,ccmp,locl
+}
+"$work/fonts/bin/fonttools" varLib.instancer -q -o "$work/archivo.ttf" \
+    "$from/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2" \
+    wght=400:800 wdth=88:112
+subset "$work/archivo.ttf" "$out/archivo.woff2" "$letters,U+0100-017F"
+subset "$from/@fontsource-variable/spline-sans-mono/files/spline-sans-mono-latin-wght-normal.woff2" \
+    "$out/spline-sans-mono.woff2" "$letters"
 cp "$from/idb/build/umd.js" "$out/idb.min.js"
 cp "$from/idb/LICENSE" "$out/idb.LICENSE"
 cp "$from/bulma/LICENSE" "$out/bulma.LICENSE"

@@ -17,6 +17,9 @@ STILL_BELOW_M_S = 1e-9
 # Neutral density. Common practice, no source.
 INFRARED_FROM_STOPS = 6.0
 STACK_VIGNETTE_BELOW_MM = 24.0
+# Wider than this (full-frame equivalent) a variable ND shows a dark cross, and a polariser darkens
+# one part of the sky.
+CROSSED_BELOW_MM = 28.0
 
 # From this far apart two bases count as a pair. Common practice, no source.
 BASE_PAIR_APART_STOPS = 1.5

@@ -1,4 +1,4 @@
-"""What a kind of setup brings, one object a kind: checks, first readout, schedule, lanes, holds.
+"""What a kind of setup brings, one object a kind: checks, first readout, schedule, tiles, holds.
 
 Nothing else asks of what kind a run is.
 """
@@ -6,6 +6,7 @@ Nothing else asks of what kind a run is.
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from fotonomy.core import tiles
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.dry_run import lessons
 from fotonomy.core.dry_run.trigger_schedule import (
@@ -25,6 +26,7 @@ from fotonomy.core.readout import (
     long_exposure_item,
 )
 from fotonomy.core.spec.setup import FRAMING, Kind, Setup
+from fotonomy.core.tiles import Tile
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,15 +39,17 @@ class DryRunRules:
 
 @dataclass(frozen=True, slots=True)
 class KindRules:
-    """One kind. ``lanes`` name the lanes of its bench in the order people decide.
+    """One kind. ``tiles`` are the answers of its bench in the order people decide.
 
-    ``held`` is what stays where it is until somebody frees it; ``dry_run`` is None for video.
+    ``opened`` is the one it lives from, open until somebody closes it. ``held`` is what stays
+    where it is until somebody frees it; ``dry_run`` is None for video.
     """
 
     kind: Kind
     checks: tuple[Check, ...] = COMMON
     first_readout: Callable[[Analysis], ReadoutItem] = frame_rate_item
-    lanes: tuple[str, ...] = ("light", "motion", "focus", "level", "noise", "white", "clip")
+    tiles: tuple[Tile, ...] = tiles.VIDEO
+    opened: Tile | None = None
     held: frozenset[str] = frozenset(FRAMING)
     dry_run: DryRunRules | None = None
 
@@ -54,21 +58,18 @@ class KindRules:
         return preset_for(setup, self.kind, moving)
 
 
-_AFTER_LIGHT = ("light", "motion", "focus", "level", "noise", "white", "clip")
-
 KINDS: dict[Kind, KindRules] = {kind: KindRules(kind) for kind in Kind} | {
     Kind.INTERVAL: KindRules(
-        Kind.INTERVAL, every.INTERVAL, interval_item,
-        ("interval", "cycle", "light", "ramp", "motion", "focus", "level", "noise", "white"),
+        Kind.INTERVAL, every.INTERVAL, interval_item, tiles.INTERVAL, Tile.RUN,
         dry_run=DryRunRules(interval_schedule, lessons.INTERVAL_WAYS),
     ),
     Kind.BURST: KindRules(
-        Kind.BURST, every.BURST, burst_item, ("burst", *_AFTER_LIGHT),
+        Kind.BURST, every.BURST, burst_item, tiles.BURST, Tile.BURST,
         dry_run=DryRunRules(burst_schedule, lessons.BURST_WAYS),
     ),
     Kind.LONG_EXPOSURE: KindRules(
         Kind.LONG_EXPOSURE, every.LONG_EXPOSURE, long_exposure_item,
-        ("long_exposure", *_AFTER_LIGHT),
+        tiles.LONG_EXPOSURE, Tile.TRAIL,
         dry_run=DryRunRules(long_exposure_schedule, lessons.LONG_EXPOSURE_WAYS),
     ),
 }  # fmt: skip

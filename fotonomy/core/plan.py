@@ -4,16 +4,14 @@ from dataclasses import dataclass, replace
 
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.findings.checks import all_findings
-from fotonomy.core.findings.finding import Finding, Fix
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.safety import cautions
 from fotonomy.core.kinds import rules_of
 from fotonomy.core.planner.relaxation import changes_to, words_of
 from fotonomy.core.planner.search import Search
 from fotonomy.core.readout import ReadoutItem, readout
-from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.setup import SETTINGS, Setup
 
-# Findings that the planner answers: it and they are one mind.
-UNBALANCED = frozenset({"exposure.over", "exposure.under"})
 MOST_FIXES = 3
 
 
@@ -31,23 +29,55 @@ def plan(setup: Setup) -> Plan:
     """Plan one setup. Never fails for a valid Setup; trouble is in the findings."""
     analysis = analyse(setup)
     rules = rules_of(setup)
-    findings = tuple(
-        _as_the_planner_would(one, analysis) if one.id in UNBALANCED else one
-        for one in all_findings(analysis, rules.checks)
+    findings = all_findings(analysis, rules.checks)
+    return Plan(
+        analysis, _as_the_planner_would(findings, analysis), cautions(setup), readout_of(analysis)
     )
-    return Plan(analysis, findings, cautions(setup), readout_of(analysis))
 
 
-def _as_the_planner_would(finding: Finding, analysis: Analysis) -> Finding:
-    """The first way out of a light that does not balance is the best plan with the same held."""
+# Findings with ways out of their own: the marks on either side of a value that is on no scale, the
+# steps a remote has, the drives a burst may use.
+OWN_WAYS = (".gear_lacks", "run.interval_rounded", "run.count_beyond", "burst.")
+
+
+def _answers(finding: Finding) -> bool:
+    """True where settings that the planner may choose would do away with a finding."""
+    if any(own in finding.id for own in OWN_WAYS):
+        return False
+    return any(
+        fix.changes and not fix.touches_held and all(one.setting in SETTINGS for one in fix.changes)
+        for fix in finding.fixes
+    )
+
+
+def _as_the_planner_would(findings: tuple[Finding, ...], analysis: Analysis) -> tuple[Finding, ...]:
+    """Findings whose first way out is the best plan with the same things held.
+
+    The planner and the fixes are one mind: whoever presses a fix is where the best plan would
+    have taken him, and is not sent on from there. A plan that leaves a finding as it is, or
+    ruins the take another way, is no way out of it.
+    """
+    if not any(_answers(finding) for finding in findings):
+        return findings
     setup = analysis.setup
     best = Search(setup).best()
-    if best is None:
-        return finding
-    changes = changes_to(setup, best.setup)
+    changes = () if best is None else changes_to(setup, best.setup)
+    if best is None or not changes:
+        return findings
+    there = all_findings(analyse(best.setup), rules_of(setup).checks)
+    ruined = {one.id for one in findings if one.severity is Severity.STOP}
+    if any(one.severity is Severity.STOP and one.id not in ruined for one in there):
+        return findings
+    left = {one.id for one in there}
     price = best.judgement.error_stops - analysis.budget.error_stops
     first = Fix(words_of(setup, best.setup), changes, price)
-    others = tuple(fix for fix in finding.fixes if set(fix.changes) != set(changes))
+    return tuple(
+        _first_of(one, first) if _answers(one) and one.id not in left else one for one in findings
+    )
+
+
+def _first_of(finding: Finding, first: Fix) -> Finding:
+    others = tuple(fix for fix in finding.fixes if set(fix.changes) != set(first.changes))
     return replace(finding, fixes=(first, *others)[:MOST_FIXES])
 
 

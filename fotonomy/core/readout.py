@@ -6,6 +6,7 @@ from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.gear.neutral_density import density_to_factor
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import iris_text
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.long_exposure import LongExposure
 
@@ -76,5 +77,5 @@ def readout(analysis: Analysis, first: ReadoutItem) -> tuple[ReadoutItem, ...]:
         "Shutter", n.format_shutter(setup.shutter) if in_degrees else time,
         "" if setup.single_frame or setup.records_stills else time if in_degrees else angle,
     )  # fmt: skip
-    iris = ReadoutItem("Iris", n.format_iris(setup.iris), f"{n.format_number(setup.focal_mm)} mm")
+    iris = ReadoutItem("Iris", iris_text(setup), f"{n.format_number(setup.focal_mm)} mm")
     return (first, shutter, iris, *items)

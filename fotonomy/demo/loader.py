@@ -5,12 +5,14 @@ from importlib.resources import files
 from typing import Any
 
 from django.contrib.auth import get_user_model
+from django.contrib.auth.models import User
 from django.db import transaction
 
 from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
 from fotonomy.exchange.setup_json import VERSION, setup_from_data
 from fotonomy.kit.services import take_in_kit
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.setups import import_setup
 
 DEMO_USER = "demo"
@@ -25,16 +27,23 @@ def ensure_demo() -> bool:
     users = get_user_model().objects
     if users.filter(username=DEMO_USER).exists():
         return False
+    give_demo(users.create_user(DEMO_USER, password=None))
+    return True
+
+
+@transaction.atomic
+def give_demo(owner: User) -> Shoot:
+    """The demo's shoot with its setups and gear, as somebody's own. Raises QuotaError."""
     scenario = _data("keel_to_tide")
     kit = kit_from_data(_data("tern_slip_kit"))
-    owner = users.create_user(DEMO_USER, password=None)
+    room_for_shoot(owner)
     take_in_kit(owner, kit)
     shoot = Shoot.objects.create(owner=owner, **scenario["shoot"])
     for entry in scenario["setups"]:
         given = setup_from_data(_as_file(entry, scenario["shoot"], kit_to_data(kit)))
         import_setup(shoot, owner, given)
     shoot.changes.all().delete()
-    return True
+    return shoot
 
 
 def _data(name: str) -> dict[str, Any]:

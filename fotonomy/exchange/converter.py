@@ -104,6 +104,10 @@ def _emphasis_from_data(data: dict[str, float], _: Any) -> tuple[tuple[str, floa
     return tuple(sorted((name, float(times)) for name, times in data.items()))
 
 
+def _units_from_data(data: dict[str, str], _: Any) -> tuple[tuple[str, str], ...]:
+    return tuple(sorted(data.items()))
+
+
 def _profile_from_data() -> Callable[[dict[str, Any], Any], Profile]:
     plain = make_dict_structure_fn(
         Profile, converter, curve=override(struct_hook=lambda data, _: data)
@@ -123,11 +127,18 @@ converter.register_unstructure_hook(
 )
 converter.register_structure_hook(
     Intent,
-    make_dict_structure_fn(Intent, converter, emphasis=override(struct_hook=_emphasis_from_data)),
-)
+    make_dict_structure_fn(
+        Intent, converter, emphasis=override(struct_hook=_emphasis_from_data),
+        units=override(struct_hook=_units_from_data),
+    ),
+)  # fmt: skip
 converter.register_unstructure_hook(
-    Intent, make_dict_unstructure_fn(Intent, converter, emphasis=override(unstruct_hook=dict))
-)
+    Intent,
+    make_dict_unstructure_fn(
+        Intent, converter, emphasis=override(unstruct_hook=dict),
+        units=override(unstruct_hook=dict),
+    ),
+)  # fmt: skip
 
 
 def to_data(spec: Any, kind: Any = None) -> Any:

@@ -36,6 +36,12 @@ def write_jpeg(picture: NDArray[np.uint8], quality: int = 88) -> bytes:
     return bytes(data)
 
 
+def reduced(picture: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
+    """A picture with both sides divided, each pixel the mean of those it stands for."""
+    size = (picture.shape[1] // by, picture.shape[0] // by)
+    return np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+
+
 def write_png(frame: NDArray[Any]) -> bytes:
     """One channel of 8 or 16 bits as a PNG."""
     done, data = cv2.imencode(".png", frame)

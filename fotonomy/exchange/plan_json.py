@@ -37,7 +37,7 @@ from fotonomy.exchange.changes_json import changes_to_data, text_of
 from fotonomy.exchange.converter import converter
 from fotonomy.exchange.schema_of import Schema, SchemaOf
 
-PLAN_VERSION, PLANS_VERSION = 3, 3
+PLAN_VERSION, PLANS_VERSION = 4, 3
 # What the file calls a field, where the core's class calls it otherwise.
 NAMES: dict[type[Any], dict[str, str]] = {IntervalRun: {"intervalometer": "program"}}
 

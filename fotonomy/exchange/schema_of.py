@@ -14,6 +14,7 @@ from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, SceneLight
 from fotonomy.core.ranges import Bound, OneOf, Sized, Within, bounds_of, hints_of
 from fotonomy.core.spec.intent import CRITERIA
+from fotonomy.core.units import SPOKEN_UNITS
 from fotonomy.exchange.converter import DEVICES, HOLDERS, LIGHTS
 
 Schema = dict[str, Any]
@@ -156,6 +157,14 @@ def _emphasis(_: SchemaOf) -> Schema:
     return {"type": "object", "additionalProperties": False, "properties": properties}
 
 
+def _units(_: SchemaOf) -> Schema:
+    properties = {
+        name: {"enum": sorted(unit for unit in units if unit)}
+        for name, units in SPOKEN_UNITS.items()
+    }
+    return {"type": "object", "additionalProperties": False, "properties": properties}
+
+
 # Shapes that the classes do not tell; the converter knows the same.
 _SHAPES: dict[Any, Callable[[SchemaOf], Schema]] = {
     SceneLight: _tagged(LIGHTS), Holder: _tagged(HOLDERS), Device: _tagged(DEVICES),
@@ -166,4 +175,5 @@ _SHAPES: dict[Any, Callable[[SchemaOf], Schema]] = {
         "oneOf": [_only("angle_deg", _POSITIVE), _only("time_s", _POSITIVE)]
     },
     tuple[tuple[str, float], ...]: _emphasis,
+    tuple[tuple[str, str], ...]: _units,
 }  # fmt: skip

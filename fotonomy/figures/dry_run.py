@@ -79,9 +79,9 @@ def _gauge(
     drawing.area([(line[0][0], top + 16), *line, (line[-1][0], top + 16)], "takes")
     word = f"{format_number(100 * float(share[-1]), 0)} % used"
     if line[-1][0] + 90 < x.end:
-        drawing.label(line[-1][0] + 6, top + 12, word, "by-tone small")
+        drawing.label(line[-1][0] + 6, top + 12, word, "by-tone")
     else:
-        drawing.label(x.end - 4, top + 12, word, "by-tone small end")
+        drawing.label(x.end - 4, top + 12, word, "by-tone end")
 
 
 def _axis(drawing: Drawing, x: Scale, end: float, verdict: Verdict) -> None:
@@ -93,7 +93,7 @@ def _axis(drawing: Drawing, x: Scale, end: float, verdict: Verdict) -> None:
         at = x(k * every)
         drawing.line(at, y - 12, at, y - 7, "grid")
         word = format_duration(k * every) if k else "press"
-        label_within(drawing, at, y, word, "tick", LEFT - 16, drawing.width, mono=True)
+        label_within(drawing, at, y, word, "tick", LEFT - 16, drawing.width)
     if verdict.short_frames and verdict.ended_s < end * 0.98:
         at = x(verdict.ended_s)
         drawing.line(at, 12, at, y - 14, "miss bad")

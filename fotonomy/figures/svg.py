@@ -1,26 +1,72 @@
 """A thin hand on SVG: elements by name, numbers rounded, no style a strict policy refuses."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
-# Average advance of the two faces at 12 px, in px: enough to tell whether a label fits.
-SANS_PX, MONO_PX = 6.3, 7.3
+from fotonomy.figures import advances
 
-# The two cuts of every figure, in px, and the width under which a figure lays itself out narrow.
+# The two cuts of figures that stand on pages of their own, in px, and the width under which
+# such a figure lays itself out narrow.
 WIDE, NARROW = 780.0, 350.0
 NARROW_BELOW = 500.0
 CUTS = {"wide": WIDE, "thin": NARROW}
 
+# Type sizes in px: nothing is written smaller, on a phone larger.
+DESK_PX, PHONE_PX = 12, 14
+# Lower than this a drawing is a glance, which has no words.
+GLANCE_BELOW = 60.0
+# What is set in the monospace, and what in bold.
+_MONO = frozenset({"tick", "figures", "mono"})
+_BOLD = frozenset({"in-bar", "by-bar", "verdict", "by-tone", "target-word"})
+_ABOVE, _BELOW = 0.8, 0.24
 
-def text_width(text: str, mono: bool = False) -> float:
-    """About how wide a label comes out, in px at 12 px."""
-    return len(text) * (MONO_PX if mono else SANS_PX)
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """What a figure is drawn for: px across and down, and the size of its type in px.
+
+    A height of 0 is as tall as the figure needs.
+    """
+
+    width: float
+    height: float = 0.0
+    text_px: int = DESK_PX
+
+    @property
+    def glance(self) -> bool:
+        """True where there is no room for words: shapes alone."""
+        return 0 < self.height < GLANCE_BELOW
+
+    @property
+    def tile(self) -> bool:
+        """True where the height is given, so that the figure says only what matters most."""
+        return self.height > 0
+
+    @property
+    def line(self) -> float:
+        """From one line of type to the next, in px."""
+        return round(self.text_px * 1.3)
 
 
-def shortened(text: str, room: float, mono: bool = False) -> str:
-    """A text cut to about ``room`` px, with an ellipsis where something went."""
-    most = max(4, int(room / (MONO_PX if mono else SANS_PX)))
-    return text if len(text) <= most else f"{text[: most - 1]}…"
+@lru_cache(maxsize=8192)
+def text_width(text: str, kinds: str = "", px: float = DESK_PX) -> float:
+    """How wide a label comes out, in px; ``kinds`` are its classes."""
+    classes = set(kinds.split())
+    if classes & _MONO:
+        return len(text) * advances.MONO * px / 1000
+    table = advances.BOLD if classes & _BOLD else advances.PLAIN
+    return sum(table.get(letter, 700) for letter in text) * px / 1000
+
+
+def shortened(text: str, room: float, kinds: str = "", px: float = DESK_PX) -> str:
+    """A text cut to ``room`` px, with an ellipsis where something went."""
+    if text_width(text, kinds, px) <= room:
+        return text
+    cut = text
+    while len(cut) > 3 and text_width(f"{cut}…", kinds, px) > room:
+        cut = cut[:-1]
+    return f"{cut.rstrip()}…"
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +105,14 @@ def is_narrow(width: float) -> bool:
     return width < NARROW_BELOW
 
 
+@dataclass(frozen=True, slots=True)
+class Part:
+    """What a drawing holds, to be pasted into another: its markup and where its labels lie."""
+
+    markup: str
+    taken: tuple[Box, ...]
+
+
 class Drawing:
     """One SVG picture in px, with a title and a description for those who do not see it.
 
@@ -67,13 +121,18 @@ class Drawing:
     and coordinates are the figures' own.
     """
 
-    def __init__(self, width: float, height: float, title: str, description: str) -> None:
-        self.width, self.height = width, height
+    def __init__(
+        self, width: float, height: float, title: str, description: str, text_px: int = DESK_PX
+    ) -> None:
+        self.width, self.height, self.text_px = width, height, text_px
         self.narrow = is_narrow(width)
+        self.taken: list[Box] = []
         said = quoteattr(f"{title}. {description}")
+        large = ' class="phone"' if text_px > DESK_PX else ""
+        wide, tall = _number(width), _number(height)
         self.parts = [
-            f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {_number(width)} '
-            f'{_number(height)}" role="img" aria-label={said}>'
+            f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide}" height="{tall}" '
+            f'viewBox="0 0 {wide} {tall}"{large} role="img" aria-label={said}>'
         ]
 
     def rect(
@@ -94,9 +153,50 @@ class Drawing:
             f'class="{class_}"></line>'
         )
 
+    def wide(self, text: str, class_: str = "") -> float:
+        """How wide a label comes out, in px."""
+        return text_width(text, class_, self.text_px)
+
+    def box_of(self, x: float, y: float, text: str, class_: str = "label") -> Box:
+        """Where a label on its baseline lies; classes ``middle`` and ``end`` anchor it there."""
+        wide, kinds = self.wide(text, class_), class_.split()
+        left = x - wide if "end" in kinds else x - wide / 2 if "middle" in kinds else x
+        return Box(left, y - _ABOVE * self.text_px, left + wide, y + _BELOW * self.text_px)
+
     def label(self, x: float, y: float, text: str, class_: str = "label") -> None:
         """Text on its baseline; classes ``middle`` and ``end`` anchor it there."""
+        self.taken.append(self.box_of(x, y, text, class_))
         self.parts.append(f'<text x="{x:.1f}" y="{y:.1f}" class="{class_}">{escape(text)}</text>')
+
+    def has_room(self, box: Box) -> bool:
+        """True where nothing is written and the drawing does not end."""
+        inside = box.left >= -0.5 and box.right <= self.width + 0.5
+        inside = inside and box.top >= -1 and box.foot <= self.height + 1
+        return inside and not any(box.meets(other) for other in self.taken)
+
+    def offer(self, x: float, y: float, text: str, class_: str = "label") -> bool:
+        """Write a label where it has room; False, and nothing, where it has none."""
+        if not text or not self.has_room(self.box_of(x, y, text, class_)):
+            return False
+        self.label(x, y, text, class_)
+        return True
+
+    def offer_within(
+        self, x: float, y: float, text: str, class_: str, low: float, high: float
+    ) -> bool:
+        """A label about ``x``, pushed inwards to stay between ``low`` and ``high``, if it fits."""
+        half = self.wide(text, class_) / 2
+        if 2 * half > high - low:
+            return False
+        return self.offer(min(max(x, low + half), high - half), y, text, f"{class_} middle")
+
+    def first(self, ways: tuple[tuple[float, float, str, str], ...]) -> bool:
+        """The first of several labels (x, y, text, class) that has room."""
+        return any(self.offer(*way) for way in ways)
+
+    def keep_clear(self, left: float, top: float, right: float, foot: float) -> None:
+        """No label is offered room here."""
+        self.taken.append(Box(left, top, right, foot))
 
     def circle(self, x: float, y: float, radius: float, class_: str) -> None:
         """A disc about a point."""
@@ -114,13 +214,14 @@ class Drawing:
         shape = " ".join(f"{_number(x)},{_number(y)}" for x, y in points)
         self.parts.append(f'<polygon points="{shape}" class="{class_}"></polygon>')
 
-    def inside(self) -> str:
+    def inside(self) -> Part:
         """Everything drawn so far without its frame, to be pasted into another drawing."""
-        return "".join(self.parts[1:])
+        return Part("".join(self.parts[1:]), tuple(self.taken))
 
-    def paste(self, markup: str) -> None:
+    def paste(self, part: Part) -> None:
         """Add what another drawing holds ``inside``: parts that stay the same are kept so."""
-        self.parts.append(markup)
+        self.parts.append(part.markup)
+        self.taken.extend(part.taken)
 
     def open_group(self, class_: str = "") -> None:
         """Start a group; what is drawn next belongs to it."""
@@ -148,15 +249,9 @@ def _number(value: float) -> str:
 
 
 def label_within(
-    drawing: Drawing, x: float, y: float, text: str, class_: str, low: float, high: float,
-    mono: bool = False,
-) -> None:  # fmt: skip
-    """Text about ``x``, pushed inwards so that it stays between ``low`` and ``high`` px."""
-    text = shortened(text, high - low)
-    half = text_width(text, mono) / 2
-    if x - half < low:
-        drawing.label(low, y, text, class_)
-    elif x + half > high:
-        drawing.label(high, y, text, f"{class_} end")
-    else:
-        drawing.label(x, y, text, f"{class_} middle")
+    drawing: Drawing, x: float, y: float, text: str, class_: str, low: float, high: float
+) -> None:
+    """Text about ``x``, cut and pushed inwards so that it stays between ``low`` and ``high`` px."""
+    text = shortened(text, high - low, class_, drawing.text_px)
+    half = drawing.wide(text, class_) / 2
+    drawing.label(min(max(x, low + half), high - half), y, text, f"{class_} middle")

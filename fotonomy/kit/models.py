@@ -11,7 +11,7 @@ from fotonomy.core.curves.transfer_functions import STANDARDS, Curve, Parametric
 from fotonomy.core.gear import body as body_spec
 from fotonomy.core.gear import lens as lens_spec
 from fotonomy.core.gear import profile as profile_spec
-from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Heater, Remote
+from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Feed, Heater, Remote
 from fotonomy.core.gear.filters import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.support import Support
@@ -161,6 +161,9 @@ class Body(Gear):
     read_low_e = models.FloatField(null=True, blank=True)
     read_high_e = models.FloatField(null=True, blank=True)
     prnu_share = models.FloatField(null=True, blank=True)
+    still_height_mm = models.FloatField(null=True, blank=True)
+    longest_bulb_s = models.FloatField(null=True, blank=True)
+    fixed_lens = models.BooleanField("its lens does not come off", default=False)
     sensor_source = models.CharField(max_length=160, blank=True)
 
     # Columns that are fields of the core's Sensor under the same name.
@@ -170,7 +173,7 @@ class Body(Gear):
         "name", "slowest_s", "fastest_s", "iso_lowest", "iso_highest", "iso_extended_lowest",
         "iso_extended_highest", "iso_ceiling", "stabiliser_stops", "power_w", "card_gb",
         "still_mb", "mount", "idle_w", "jpeg_mb", "still_mp", "combines_most",
-        "combines_averaging",
+        "combines_averaging", "still_height_mm", "longest_bulb_s", "fixed_lens",
     )  # fmt: skip
 
     class Meta(Gear.Meta):
@@ -265,7 +268,7 @@ class Accessory(Gear):
     REMOTE, CARD, BATTERY, HEATER = "remote", "card", "battery", "heater"
     SORTS = [(RING, "step ring"), (BOX, "matte box"), (TUBE, "extension tube"),
              (SUPPORT, "support"), (REMOTE, "remote"), (CARD, "card"),
-             (BATTERY, "battery or pack"), (HEATER, "lens heater")]  # fmt: skip
+             (BATTERY, "battery or pack"), (HEATER, "lens heater, monitor or phone")]  # fmt: skip
     HOLDERS = (RING, BOX)
     DEVICES = (REMOTE, CARD, BATTERY, HEATER)
 
@@ -287,13 +290,18 @@ class Accessory(Gear):
     write_mb_s = models.FloatField(null=True, blank=True)
     energy_wh = models.FloatField(null=True, blank=True)
     external = models.BooleanField(default=False)
+    count = models.PositiveSmallIntegerField(default=1)
+    loss_percent = models.FloatField(default=0.0)
+    fed_by = models.CharField(
+        max_length=8, choices=[(way.value, way.label) for way in Feed], default=Feed.PACK.value
+    )
     power_w = models.FloatField(null=True, blank=True)
 
     # Columns that are fields of the core's devices under the same name, by sort.
     PLAIN: dict[str, tuple[str, ...]] = {
         REMOTE: ("waits_first", "most_count", "unlimited", "sure_count", "step_s"),
         CARD: ("size_gb", "write_mb_s"),
-        BATTERY: ("energy_wh", "external"),
+        BATTERY: ("energy_wh", "external", "count", "loss_percent"),
         HEATER: ("power_w",),
     }
 
@@ -310,7 +318,7 @@ class Accessory(Gear):
                 return Card(name=self.name, **given)
             case self.BATTERY:
                 return Battery(name=self.name, **given)
-        return Heater(name=self.name, **given)
+        return Heater(name=self.name, fed_by=Feed(self.fed_by), **given)
 
     def to_spec(self) -> Holder | lens_spec.Tube | Support | Device:
         """The accessory as the core knows it; a matte box's largest thread is ``lens_mm``."""
@@ -342,3 +350,20 @@ class KitChange(models.Model):
 
     def __str__(self) -> str:
         return self.label
+
+
+class FirstSteps(models.Model):
+    """How far a person came in entering their first own gear."""
+
+    owner = models.OneToOneField(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="first_steps"
+    )
+    sensor = models.CharField(max_length=12, blank=True)
+    project_fps = models.FloatField(default=25.0)
+    body = models.ForeignKey(Body, null=True, on_delete=models.SET_NULL, related_name="+")
+    lens = models.ForeignKey(Lens, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    objects: ClassVar[models.Manager[Self]] = models.Manager()
+
+    def __str__(self) -> str:
+        return "first steps"

@@ -184,7 +184,7 @@ def accessory_columns(thing: Holder | Tube | Device) -> dict[str, Any]:
         case Battery():
             return _device_columns(Accessory.BATTERY, thing)
         case Heater():
-            return _device_columns(Accessory.HEATER, thing)
+            return _device_columns(Accessory.HEATER, thing) | {"fed_by": thing.fed_by.value}
         case StepRing():
             return {"sort": Accessory.RING, "lens_mm": thing.lens_mm, "filter_mm": thing.filter_mm}
         case MatteBox():

@@ -20,15 +20,34 @@ _LENS = {"focal_shortest_mm": 24.0, "focal_longest_mm": 70.0, "widest_f": 2.8, "
          "thread_mm": 77.0}  # fmt: skip
 
 
+_ZOOM, _CAMERA = "Zoom 24 to 70", "My camera"
+_DENSITIES = (0.6, 0.9, 1.8)
+
+
+def video_profile(owner: User) -> Profile:
+    """Plain video, made where the person has none of that name."""
+    return Profile.objects.get_or_create(
+        owner=owner, name="Video",
+        defaults={"curve": "bt709", "clip_percent": 109.0, "base_iso": [100]},
+    )[0]  # fmt: skip
+
+
 def give_starter_kit(owner: User) -> None:
     """One body, one lens, three ND filters and plain video, to be changed at will."""
-    video = Profile.objects.create(
-        owner=owner, name="Video", curve="bt709", clip_percent=109.0, base_iso=[100]
-    )
-    body = Body.objects.create(owner=owner, name="My camera", **_BODY)
-    body.profiles.add(video)
-    Lens.objects.create(owner=owner, name="Zoom 24 to 70", **_LENS)
-    for density in (0.6, 0.9, 1.8):
+    body = Body.objects.create(owner=owner, name=_CAMERA, **_BODY)
+    body.profiles.add(video_profile(owner))
+    Lens.objects.create(owner=owner, name=_ZOOM, **_LENS)
+    for density in _DENSITIES:
         Filter.objects.create(
             owner=owner, name=f"ND {density}", kind="nd", density=density, thread_mm=77.0
         )
+
+
+def remove_starter_kit(owner: User) -> None:
+    """Take out what is still as it was given and that no setup uses; plain video stays."""
+    Body.objects.filter(owner=owner, name=_CAMERA, setups=None, **_BODY).delete()
+    Lens.objects.filter(owner=owner, name=_ZOOM, setups=None, **_LENS).delete()
+    names = [f"ND {density}" for density in _DENSITIES]
+    Filter.objects.filter(
+        owner=owner, name__in=names, kind="nd", thread_mm=77.0, setups=None
+    ).delete()

@@ -73,12 +73,15 @@ def device_words(device: Device) -> str:
             return f"interval {device.counting.label}, {first} · {far} frames{open_end}{sure}"
         case Card():
             speed = device.write_mb_s
-            takes = f" · {n.format_number(speed, 0)} MB/s for long" if speed else ""
+            takes = f" · keeps up {n.format_number(speed, 0)} MB/s" if speed else ""
             return f"{n.format_number(device.size_gb, 0)} GB{takes}"
         case Battery():
             where = "external pack" if device.external else "in the camera"
-            return f"{n.format_number(device.energy_wh)} Wh, {where}"
-    return f"draws {n.format_number(device.power_w)} W"
+            many = f"{device.count} of " if device.count > 1 else ""
+            lost = device.loss_percent
+            less = f", {n.format_number(lost, 0)} % lost stepped up" if lost else ""
+            return f"{many}{n.format_number(device.energy_wh)} Wh, {where}{less}"
+    return f"draws {n.format_number(device.power_w)} W from {device.fed_by.label}"
 
 
 def accessory_words(thing: Accessory) -> str:

@@ -21,6 +21,8 @@ WHOLE = ""
 # Lists whose members stand or do not stand there; order says nothing.
 PACKED = ("packed_bodies", "packed_lenses", "packed_filters", "packed_accessories")
 SETS = ("held", "filters", "things", *PACKED)
+# What maps names to values within a part.
+MAPS = ("emphasis", "units")
 SHUTTER = ("shutter_angle_deg", "shutter_time_s")
 
 
@@ -45,9 +47,10 @@ def opened(snapshot: Snapshot, readings: bool = True) -> dict[str, Any]:
 
 
 def _part(name: str, part: dict[str, Any]) -> dict[str, Any]:
-    found = {f"{name}.{key}": value for key, value in part.items() if key != "emphasis"}
-    for criterion, times in (part.get("emphasis") or {}).items():
-        found[f"{name}.emphasis.{criterion}"] = times
+    found = {f"{name}.{key}": value for key, value in part.items() if key not in MAPS}
+    for key in MAPS:
+        for inner, kept in (part.get(key) or {}).items():
+            found[f"{name}.{key}.{inner}"] = kept
     return found
 
 

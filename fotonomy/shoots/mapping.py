@@ -19,7 +19,7 @@ from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.intent import Intent
 from fotonomy.exchange.converter import from_data, to_data
 from fotonomy.exchange.kit_json import OwnSupport
-from fotonomy.exchange.setup_json import SetupFile
+from fotonomy.exchange.setup_json import FilePlace, SetupFile
 from fotonomy.kit.models import Accessory, Filter, Lens
 from fotonomy.shoots.models import Setup, Shoot
 
@@ -154,6 +154,7 @@ def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
         devices=tuple(packed.devices[pk] for pk in row.thing_ids if pk in packed.devices),
         packed_devices=tuple(d for pk, d in packed.devices.items() if pk not in row.thing_ids),
         starts=starts_of(row),
+        site=row.shoot.site,
         packed_lenses=() if "lens" in row.held else packed.lenses,
         profile=row.profile.to_spec(),
         glass=packed.nd,
@@ -191,7 +192,13 @@ def write_spec(row: Setup, spec: core.Setup) -> None:
 def file_of(row: Setup, packed: PackedKit) -> SetupFile:
     """A row as a setup file."""
     time = row.planned_time.strftime("%H:%M") if row.planned_time else None
-    return SetupFile(spec_of(row, packed), time, row.notes)
+    shoot, site = row.shoot, row.shoot.site
+    place = FilePlace(
+        date=shoot.date.isoformat(), time_zone=shoot.time_zone,
+        latitude_deg=site.latitude_deg if site else None,
+        longitude_deg=site.longitude_deg if site else None,
+    )  # fmt: skip
+    return SetupFile(spec_of(row, packed), time, row.notes, place)
 
 
 def snapshot(row: Setup) -> dict[str, Any]:

@@ -14,7 +14,7 @@ from django.utils.functional import cached_property
 
 from fotonomy.core.gear.support import Support
 from fotonomy.core.spec.intent import Circle, Exposing, Handheld, Look, WhiteSchool
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.setup import Kind, Site
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 
 MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
@@ -44,8 +44,9 @@ class Shoot(models.Model):
     name = models.CharField(max_length=80)
     date = models.DateField()
     place_name = models.CharField("place", max_length=80, blank=True)
-    latitude_deg = models.FloatField("latitude", default=0.0)
-    longitude_deg = models.FloatField("longitude", default=0.0)
+    # Both or neither; without them nothing is said of the sun.
+    latitude_deg = models.FloatField("latitude", null=True, blank=True)
+    longitude_deg = models.FloatField("longitude", null=True, blank=True)
     time_zone = models.CharField(max_length=64, default="UTC")
     mains_hz = models.PositiveSmallIntegerField("mains", choices=MAINS_HZ, default=50)
     project_fps = models.FloatField("edit frame rate", default=25.0)
@@ -84,6 +85,13 @@ class Shoot(models.Model):
     def get_absolute_url(self) -> str:
         """The shoot's first setup, or its empty page."""
         return reverse("shoot", args=[self.pk])
+
+    @property
+    def site(self) -> Site | None:
+        """Where it is, None where that was not said."""
+        if self.latitude_deg is None or self.longitude_deg is None:
+            return None
+        return Site(self.latitude_deg, self.longitude_deg)
 
     def at(self, hour: datetime) -> datetime:
         """A naive local date and time, in the shoot's time zone."""

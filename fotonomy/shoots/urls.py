@@ -7,15 +7,21 @@ from fotonomy.shoots.views import (
     dry_run,
     files,
     gear,
+    lamps,
     monitor,
+    paper,
     planner,
     program,
     setups,
     shoots,
+    start,
 )
 
 urlpatterns = [
     path("", shoots.shoot_list, name="shoot-list"),
+    path("start/", start.start, name="start"),
+    path("start/empty/", start.start_empty, name="start-empty"),
+    path("start/<slug:step>/", start.start_step, name="start-step"),
     path("new/", shoots.shoot_new, name="shoot-new"),
     path("<int:shoot_id>/", shoots.shoot_open, name="shoot"),
     path("<int:shoot_id>/edit/", shoots.shoot_edit, name="shoot-edit"),
@@ -32,6 +38,8 @@ urlpatterns = [
     path("<int:shoot_id>/<int:setup_id>/move/", setups.setup_move, name="setup-move"),
     path("<int:shoot_id>/<int:setup_id>/setup.json", files.setup_export, name="setup-export"),
     path("<int:shoot_id>/<int:setup_id>/plan.json", files.plan_export, name="plan-export"),
+    path("<int:shoot_id>/paper/<slug:which>.pdf", paper.paper_pdf, name="paper-pdf"),
+    path("<int:shoot_id>/paper/<slug:which>/", paper.paper, name="paper"),
     path("<int:shoot_id>/packing/", gear.packing, name="packing"),
     path("<int:shoot_id>/compare/", planner.compare, name="compare"),
     path("<int:shoot_id>/<int:setup_id>/plans/", planner.plans, name="plans"),
@@ -41,6 +49,7 @@ urlpatterns = [
     path("<int:shoot_id>/<int:setup_id>/dry-run/go/", dry_run.dry_run_go, name="dry-run-go"),
     path("<int:shoot_id>/<int:setup_id>/dry-run.csv", dry_run.dry_run_csv, name="dry-run-csv"),
     path("<int:shoot_id>/<int:setup_id>/program/", program.program_to_carry, name="program"),
+    path("<int:shoot_id>/<int:setup_id>/lamps/", lamps.lamps, name="lamps"),
     path("<int:shoot_id>/<int:setup_id>/level/", monitor.level, name="level"),
     path("<int:shoot_id>/<int:setup_id>/monitor/", monitor.monitor, name="monitor"),
     path(

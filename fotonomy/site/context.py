@@ -3,6 +3,8 @@
 from django.conf import settings
 from django.http import HttpRequest
 
+from fotonomy.shoots.presenters.layout import MEDIUM_TO, PHONE_TO
+
 THEMES = ("day", "night")
 THEME_COOKIE = "theme"
 
@@ -20,4 +22,6 @@ def page(request: HttpRequest) -> dict[str, object]:
         "demo_mode": settings.DEMO_MODE,
         "sign_up_open": settings.SIGN_UP == "on",
         "mail_on": settings.MAIL_ON,
+        "phone_to": PHONE_TO,
+        "medium_to": MEDIUM_TO,
     }

@@ -4,7 +4,7 @@ from django.contrib.auth import views as auth
 from django.urls import include, path
 
 from fotonomy.shoots.views import gear as gear_views
-from fotonomy.site import doors, requests, views
+from fotonomy.site import doors, help, requests, views
 from fotonomy.site.staff import staff
 
 handler500 = requests.server_error
@@ -46,6 +46,10 @@ urlpatterns = [
     path("account/second-factor/", doors.second_factor_page, name="second-factor"),
     path("account/everything.zip", views.take_along, name="take-along"),
     path("demo/", views.enter_demo, name="enter-demo"),
+    path("demo/take/", views.take_demo, name="take-demo"),
+    path("guide/", help.guide, name="guide"),
+    path("guide/words/", help.words, name="words"),
+    path("guide/words/<slug:key>/", help.word, name="word"),
     path("theme/", views.choose_theme, name="choose-theme"),
     path("shoots/", include("fotonomy.shoots.urls")),
     # Taking gear out reaches into the setups that use it.

@@ -21,7 +21,7 @@ from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
-from fotonomy.demo.loader import DEMO_USER, ensure_demo
+from fotonomy.demo.loader import DEMO_USER, ensure_demo, give_demo
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.kit.history import recorded
 from fotonomy.kit.owner import owner_of
@@ -190,6 +190,18 @@ def enter_demo(request: HttpRequest) -> HttpResponse:
     user = get_user_model().objects.get(username=DEMO_USER)
     login(request, user, backend=MODEL_BACKEND)
     return redirect("shoot-list")
+
+
+@login_required
+@require_POST
+def take_demo(request: HttpRequest) -> HttpResponse:
+    """The demo's shoot and gear into one's own account."""
+    try:
+        with recorded(owner_of(request), "gear of the demo taken in"):
+            return redirect(give_demo(owner_of(request)))
+    except QuotaError as error:
+        messages.error(request, f"The demo was not taken: {error}.")
+        return redirect("shoot-list")
 
 
 @require_POST

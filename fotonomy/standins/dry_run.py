@@ -7,15 +7,13 @@ from random import Random
 
 import numpy as np
 
-from fotonomy.core import constants as c
 from fotonomy.core.dry_run.log import LOST_ORDER, Ended, Lost, RunLog
 from fotonomy.core.dry_run.trigger_schedule import Presses, TriggerSchedule
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.ramp import chosen_rungs
-from fotonomy.core.gear.accessories import Battery
 from fotonomy.core.notation.writing import format_share
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.stills.energy import cold_share, draw_of
+from fotonomy.core.stills.energy import draw_of, supply_of
 from fotonomy.core.stills.intervalometer import Intervalometer
 from fotonomy.standins.remote import FingerStandIn, RemoteStandIn
 from fotonomy.standins.still_camera import BatteryStandIn, CardStandIn, StillCamera
@@ -136,12 +134,11 @@ class DryRun:
     def _battery(self, share: float) -> BatteryStandIn:
         setup = self.setup
         draw = draw_of(setup.body, setup.devices)
-        cells = [device for device in setup.devices if isinstance(device, Battery)]
+        supply = supply_of(setup.devices, setup.run.temperature_c)
         if draw is None:
             return BatteryStandIn(None, 0.0, 0.0)
-        printed = sum(cell.energy_wh for cell in cells)
-        share *= cold_share(setup.run.temperature_c) * c.BATTERY_USED_SHARE
-        has = printed * share if cells else None
+        packs_feed = draw.pack_w * self.schedule.last_s / 3600
+        has = None if supply is None else share * supply.for_camera_wh(packs_feed)
         idle = draw.idle_w + draw.heater_w
         return BatteryStandIn(has, idle, draw.busy_w + draw.heater_w)
 

@@ -73,19 +73,24 @@ class Signal:
     region: NDArray[np.uint8]
 
 
-def signal_of(analysis: Analysis) -> Signal:
-    """The frame a setup would record, 960 x 540 codes of the profile's depth."""
+def signal_of(analysis: Analysis, shrink: int = 1) -> Signal:
+    """The frame a setup would record, 960 x 540 codes of the profile's depth.
+
+    ``shrink`` divides both sides for a picture that is shown small: each of its pixels stands
+    for more of the sensor, and is as much cleaner.
+    """
+    shape = (HEIGHT // shrink, WIDTH // shrink)
     setup = analysis.setup
     profile, model = setup.recorded_profile, analysis.noise.model
-    scene = scene_map(setup.readings, WIDTH, HEIGHT)
+    scene = scene_map(setup.readings, shape[1], shape[0])
     # All of it as multiples of grey at nominal exposure.
-    light = _textured(setup.readings) * np.float32(2.0**analysis.level.exposure_stops)
+    light = _textured(setup.readings, shape) * np.float32(2.0**analysis.level.exposure_stops)
     grey_e = np.float32(model.electrons(setup.iso, 0.0))
     read = np.float32(model.read_e(setup.iso))
-    size = np.float32(model.photosites_px / WIDTH)
+    size = np.float32(model.photosites_px / shape[1])
     # Root of μ + σ², seen at this size and averaged over frames.
     noise = np.sqrt(light * grey_e + read * read)
-    noise *= _grain() * np.float32(1 / (grey_e * size * analysis.noise.frames**0.5))
+    noise *= _grain(shape) * np.float32(1 / (grey_e * size * analysis.noise.frames**0.5))
     light += noise
     lookup, codes_at = _recording(profile)
     codes = lookup[_index(light)]
@@ -112,11 +117,13 @@ def scopes(signal: Signal) -> Picture:
     low, high = SCOPE_RANGE_PERCENT
     row_at = (high - signal.percent) / (high - low) * WAVEFORM_HEIGHT
     rows = np.clip(row_at, 0, WAVEFORM_HEIGHT - 1).astype(np.int32) * SCOPE_WIDTH
-    column = np.arange(WIDTH, dtype=np.int32) * SCOPE_WIDTH // WIDTH
+    height, width = signal.codes.shape
+    column = np.arange(width, dtype=np.int32) * SCOPE_WIDTH // width
     spots = rows[signal.codes]
     spots += column[None, :]
     counts = np.bincount(spots.ravel(), minlength=WAVEFORM_HEIGHT * SCOPE_WIDTH)
-    trace = np.sqrt(np.minimum(counts / 24, 1)).reshape(WAVEFORM_HEIGHT, SCOPE_WIDTH)
+    bright = 24 * height * width / (HEIGHT * WIDTH)
+    trace = np.sqrt(np.minimum(counts / bright, 1)).reshape(WAVEFORM_HEIGHT, SCOPE_WIDTH)
     out = np.zeros((HEIGHT, SCOPE_WIDTH, 3), dtype=np.uint8)
     out[:WAVEFORM_HEIGHT] = (trace[:, :, None] * TRACE).astype(np.uint8)
     out[HISTOGRAM_TOP:] = _histogram(signal)[:, :, None] * np.array(TRACE, dtype=np.uint8)
@@ -167,25 +174,25 @@ def _recording(profile: Profile) -> tuple[NDArray[np.uint16], tuple[Levels, Leve
     return lookup, (percent.astype(np.float32), np.log2(light).astype(np.float32))
 
 
-@lru_cache(maxsize=1)
-def _grain() -> Levels:
-    return np.random.default_rng(7).standard_normal((HEIGHT, WIDTH), dtype=np.float32)
+@lru_cache(maxsize=2)
+def _grain(shape: tuple[int, int]) -> Levels:
+    return np.random.default_rng(7).standard_normal(shape, dtype=np.float32)
 
 
-@lru_cache(maxsize=1)
-def _texture() -> Levels:
+@lru_cache(maxsize=2)
+def _texture(shape: tuple[int, int]) -> Levels:
     """Unevenness from coarse to fine, about zero."""
-    random, total = np.random.default_rng(11), np.zeros((HEIGHT, WIDTH), dtype=np.float32)
+    random, total = np.random.default_rng(11), np.zeros(shape, dtype=np.float32)
     for cells, weight in ((6, 1.0), (18, 0.6), (60, 0.35), (180, 0.2)):
         rough = random.standard_normal((max(2, cells * 9 // 16), cells), dtype=np.float32)
-        total += weight * cv2.resize(rough, (WIDTH, HEIGHT), interpolation=cv2.INTER_CUBIC)
+        total += weight * cv2.resize(rough, shape[::-1], interpolation=cv2.INTER_CUBIC)
     return np.asarray(total / np.std(total), dtype=np.float32)
 
 
 @lru_cache(maxsize=8)
-def _textured(readings: tuple[Reading, ...]) -> Levels:
-    scene = scene_map(readings, WIDTH, HEIGHT)
-    textured = scene.light * np.exp2(np.float32(TEXTURE_STOPS) * _texture())
+def _textured(readings: tuple[Reading, ...], shape: tuple[int, int]) -> Levels:
+    scene = scene_map(readings, shape[1], shape[0])
+    textured = scene.light * np.exp2(np.float32(TEXTURE_STOPS) * _texture(shape))
     textured.setflags(write=False)
     return np.asarray(textured)
 
@@ -193,7 +200,7 @@ def _textured(readings: tuple[Reading, ...]) -> Levels:
 def _corrected(analysis: Analysis, signal: Signal) -> Levels:
     """What codes come to after the edit: the school's own change, and a miss put right."""
     setup = analysis.setup
-    school = placing(setup.intent.exposing, setup.profile, setup.readings)
+    school = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
     change = school.post_stops - analysis.budget.error_stops
     light = GREY * np.exp2(signal.stops.astype(np.float64) + change)
     held = over_knee_stops(analysis.level.headroom_stops + change)
@@ -206,7 +213,7 @@ def _coloured(analysis: Analysis, shown: Levels, signal: Signal, saturation: flo
     gains = [_gains(analysis, reading, saturation) for reading in setup.readings]
     gains.append(channel_gains(saturation * white.main.looks_mired, saturation * setup.tint_cc))
     table = np.asarray(gains, dtype=np.float32) - 1
-    out = np.empty((HEIGHT, WIDTH, 3), dtype=np.uint8)
+    out = np.empty((*signal.codes.shape, 3), dtype=np.uint8)
     plain = (shown * np.float32(255))[signal.codes]
     # Colour goes out of what nears white, as it does on film and in most cameras.
     coloured = (shown * np.float32(255) * (1 - shown**4))[signal.codes]
@@ -226,16 +233,16 @@ def _gains(analysis: Analysis, reading: Reading, saturation: float) -> tuple[flo
     return red, green, blue
 
 
-@lru_cache(maxsize=1)
-def _stripes() -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-    x, y = np.arange(WIDTH)[None, :], np.arange(HEIGHT)[:, None]
+@lru_cache(maxsize=2)
+def _stripes(shape: tuple[int, int]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    x, y = np.arange(shape[1])[None, :], np.arange(shape[0])[:, None]
     return (x + y) // STRIPE_PX % 2 == 0, (x - y) // STRIPE_PX % 2 == 0
 
 
 def _draw_zebras(analysis: Analysis, signal: Signal, out: Picture) -> None:
     """Zebra one leans to the right and is dark; zebra two leans to the left and is light."""
     one, two = analysis.level.zebra_one, analysis.level.zebra_two
-    rising, falling = _stripes()
+    rising, falling = _stripes(signal.codes.shape)
     half = one.half_width_percent or 0.0
     # A monitor judges an area, not a grain of noise: a light blur before the comparison.
     smooth = cv2.blur(signal.percent[signal.codes], (5, 5))
@@ -251,11 +258,11 @@ def _stops_picture(analysis: Analysis, signal: Signal) -> Picture:
     ramp = [stop_colour(s) for s in range(STOP_RANGE[0], STOP_RANGE[1] + 1)]
     table = np.asarray(ramp, dtype=np.uint8)[band - STOP_RANGE[0]]
     out = table[signal.codes]
-    rising, _ = _stripes()
+    rising, _ = _stripes(signal.codes.shape)
     clips = (stops >= analysis.level.headroom_stops - 0.05)[signal.codes]
     out[clips & rising] = (20, 24, 28)
     out[clips & ~rising] = (255, 255, 255)
-    x, y = np.arange(WIDTH)[None, :], np.arange(HEIGHT)[:, None]
+    x, y = np.arange(out.shape[1])[None, :], np.arange(out.shape[0])[:, None]
     dots = (x % 6 < 2) & (y % 6 < 2)
     drowns = (stops <= analysis.noise.floor_stops)[signal.codes]
     out[drowns & dots] = (120, 132, 140)

@@ -85,3 +85,11 @@ def enter_demo(page: Page, setup: str = "4B Adze chips", scripts: bool = True) -
         at_bench(page, setup)
     else:
         page.locator("h1", has_text=setup).wait_for()
+
+
+def open_tile(page: Page, name: str) -> None:
+    """Give a tile the stage, as a press on its name does."""
+    link = page.locator(f"#open-{name}")
+    if link.get_attribute("aria-expanded") != "true":
+        link.click()
+    page.locator(f"#stage.tile-{name}").wait_for()

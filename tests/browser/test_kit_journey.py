@@ -10,14 +10,14 @@ from playwright.sync_api import Page, expect
 from fotonomy.demo.loader import ensure_demo
 from fotonomy.kit.models import Accessory, Body, Lens
 from fotonomy.shoots.models import Setup
-from tests.browser.conftest import at_bench, enter_demo
+from tests.browser.conftest import at_bench, enter_demo, open_tile
 from tests.browser.test_bench_journey import saved, strip
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
 def keep(page: Page) -> None:
-    page.get_by_role("button", name="Keep", exact=True).last.click()
+    page.get_by_role("button", name="Save", exact=True).last.click()
 
 
 def test_a_body_shows_what_it_can_do_and_a_format_is_struck_out(demo_page: Page) -> None:
@@ -117,19 +117,20 @@ def test_packing_on_a_phone_narrows_the_bench(new_page: Any) -> None:
     options = json.loads(
         page.locator("[data-scale=nd_density]").get_attribute("data-options") or "[]"
     )
-    assert "0.3" not in [text for text, _ in options]
+    assert "0.3" not in [text for text, *_ in options]
 
 
-def test_the_camera_moves_and_the_lane_follows(demo_page: Page) -> None:
+def test_the_camera_moves_and_the_tile_follows(demo_page: Page) -> None:
     page = demo_page
-    motion = page.locator(".lane", has=page.locator("#lane-motion"))
+    open_tile(page, "motion")
+    motion = page.locator("#stage")
     page.locator("#moves summary").click()
     page.locator("#f-camera").select_option("pan")
     page.locator("#f-pan_deg_s").fill("90° in 6 s")
     page.keyboard.press("Tab")
     expect(page.locator("#f-pan_deg_s")).to_have_value("15°/s")
     # 50 mm on 36 mm sees 39.6 degrees: at 15 degrees a second that takes 2.6 s.
-    expect(motion.locator(".wide svg").first).to_contain_text("crosses the frame in 2.6 s")
+    expect(motion.locator("svg").first).to_contain_text("crosses the frame in 2.6 s")
     page.locator("#f-camera").select_option("travel")
     page.locator("#f-travel_m_s").fill("20 mph")
     page.keyboard.press("Tab")
@@ -150,14 +151,16 @@ def test_tubes_move_the_reach_and_cost_light(new_page: Any) -> None:
     ensure_demo()
     page = new_page()
     enter_demo(page, "4C Caulking iron")
-    focus = page.locator(".lane", has=page.locator("#lane-focus"))
+    open_tile(page, "focus")
+    focus = page.locator("#stage")
     expect(focus).to_contain_text("0.43 of life size")
     page.locator("#f-subject_distance_m").fill("2 m")
     page.keyboard.press("Tab")
-    # 16 mm on 90 mm: nothing beyond 90*(1 + 90/16) = 596 mm comes into focus.
-    reach = page.locator("[data-finding='focus.out_of_reach']")
-    expect(reach).to_contain_text(re.compile(r"to 60 cm"))
-    page.locator("[data-toggle-findings]").click()
+    # 16 mm on 90 mm: m = 0.178 at infinity, and nothing beyond 90(2 + m + 1/m) = 702 mm from the
+    # sensor comes into focus.
+    reach = page.locator("#findings [data-finding='focus.out_of_reach']")
+    expect(reach).to_contain_text(re.compile(r"to 70 cm"))
+    page.locator(".strip-findings").click()
     reach.get_by_role("button", name="take the tubes off").click()
     expect(reach).to_have_count(0)
     assert Setup.objects.get(code="4C").things.count() == 0

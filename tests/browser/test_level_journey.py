@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 from fotonomy.demo.loader import ensure_demo
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Setup
-from tests.browser.conftest import enter_demo
+from tests.browser.conftest import enter_demo, open_tile
 from tests.browser.test_bench_journey import strip
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -17,8 +17,14 @@ pytestmark = pytest.mark.django_db(transaction=True)
 
 def test_a_back_lit_scene_from_nothing_to_zebras(demo_page: Page) -> None:
     page = demo_page
+    open_tile(page, "level")
     page.locator("#f-scene").select_option(label="back-lit interior")
     expect(page.locator(".reading")).to_have_count(4)
+    # The light was metered: it stays until the scene's own is asked for.
+    kept = Setup.objects.get(code="4B").light
+    page.get_by_role("button", name="Take its usual light and white: EV 8, 5600 K").click()
+    expect(strip(page, "White")).to_contain_text("5600 K")
+    assert Setup.objects.get(code="4B").light != kept
     face = page.locator("#f-reading-2-stops")
     expect(face).to_have_value("−0.6")
     # Read again on the spot, in EV: the room is EV 8.
@@ -52,7 +58,8 @@ def test_a_back_lit_scene_from_nothing_to_zebras(demo_page: Page) -> None:
 
 def test_a_reading_is_dragged_and_undone_in_one_step(demo_page: Page) -> None:
     page = demo_page
-    hold = page.locator(".wide [data-reading='1']")
+    open_tile(page, "level")
+    hold = page.locator("#stage [data-reading='1']")
     hold.scroll_into_view_if_needed()
     box = hold.bounding_box()
     assert box
@@ -77,6 +84,7 @@ def test_a_reading_is_dragged_and_undone_in_one_step(demo_page: Page) -> None:
 
 def test_readings_by_keyboard(demo_page: Page) -> None:
     page = demo_page
+    open_tile(page, "level")
     field = page.locator("#f-reading-1-stops")
     field.focus()
     page.keyboard.press("ArrowUp")
@@ -92,11 +100,12 @@ def test_readings_by_keyboard(demo_page: Page) -> None:
     expect(page.locator("#more-1")).to_have_attribute("open", "")
     page.locator("#f-reading-1-source_k").fill("household lamp")
     page.keyboard.press("Tab")
-    expect(page.locator("[aria-labelledby=lane-white] p.caption")).to_contain_text("mired warmer")
+    expect(page.locator("[data-tile=white]")).to_contain_text("mired warmer")
 
 
 def test_the_picture_follows_every_change(demo_page: Page) -> None:
     page = demo_page
+    open_tile(page, "light")
     picture = page.locator("#monitor .monitor-picture")
     picture.scroll_into_view_if_needed()
     first = picture.get_attribute("src")
@@ -105,6 +114,7 @@ def test_the_picture_follows_every_change(demo_page: Page) -> None:
         page.keyboard.press("Tab")
     assert answer.value.ok
     expect(picture).not_to_have_attribute("src", first or "")
+    open_tile(page, "picture")
     page.locator("#f-monitor_view").select_option("stops")
     expect(picture).to_have_attribute("src", re.compile(r"/stops\.jpg"))
     expect(page.locator("#monitor .scope svg")).to_have_attribute(
@@ -116,7 +126,8 @@ def test_the_picture_follows_every_change(demo_page: Page) -> None:
 
 def test_calibrate_from_two_frames(demo_page: Page, tmp_path: Any) -> None:
     page = demo_page
-    page.locator("[aria-labelledby=lane-noise] a", has_text="measure it").click()
+    open_tile(page, "noise")
+    page.locator("#stage a", has_text="measure it").click()
     paths = []
     for name in ("first", "second"):
         with page.expect_download() as download:
@@ -133,7 +144,7 @@ def test_calibrate_from_two_frames(demo_page: Page, tmp_path: Any) -> None:
     page.locator("#second-1").set_input_files(paths[1])
     page.get_by_role("button", name="Measure", exact=True).click()
     expect(page.locator(".measured")).to_contain_text("1 pair at ISO 500")
-    page.get_by_role("button", name="Keep for A-cam").click()
+    page.get_by_role("button", name="Save for A-cam").click()
     expect(page.locator(".messages")).to_contain_text("now uses its own noise")
     assert Body.objects.get(name="A-cam").full_well_e == pytest.approx(52_000, rel=0.1)
 
@@ -142,6 +153,7 @@ def test_level_on_a_phone(new_page: Any) -> None:
     ensure_demo()
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page, "7A Forge door")
+    open_tile(page, "level")
     page.locator("[data-schools]").tap()
     expect(page.locator("#schools .schools")).to_be_visible()
     page.locator("#schools tr", has_text="slightly under").get_by_role("button").tap()
@@ -156,11 +168,12 @@ def test_level_without_javascript(new_page: Any) -> None:
     ensure_demo()
     page = new_page(java_script_enabled=False)
     enter_demo(page, scripts=False)
+    page.locator("#open-level").click()
     page.locator("[data-schools]").click()
     page.locator("tr", has_text="slightly under").get_by_role("button", name="Pick").click()
     expect(page.locator("#f-exposing")).to_have_value("under")
     page.locator("#f-reading-1-stops").fill("+2")
     page.locator("#f-reading_add").select_option("lamp")
-    page.get_by_role("button", name="Plan").click()
+    page.get_by_role("button", name="Plan", exact=True).click()
     expect(page.locator(".reading")).to_have_count(5)
     expect(page.locator("#f-reading-1-stops")).to_have_value("+2.0")

@@ -1,10 +1,13 @@
-"""What was lost before: inputs made while an answer is under way, and lanes on another kind."""
+"""What was lost before: inputs made while an answer is under way, and fields on another kind."""
+
+import re
 
 import pytest
 from playwright.sync_api import Page, Route, expect
 
 from fotonomy.core.spec.setup import Kind
 from fotonomy.shoots.models import Setup
+from tests.browser.conftest import open_tile
 
 
 def saved() -> Setup:
@@ -23,7 +26,7 @@ class LateServer:
     def __init__(self, page: Page) -> None:
         self.held: list[Route] = []
         self.late = True
-        page.route("**/shoots/*/*/", self.hold)
+        page.route("**/shoots/*/*/*", self.hold)
 
     def hold(self, route: Route) -> None:
         if self.late and route.request.method == "POST":
@@ -49,7 +52,7 @@ def fail_once(page: Page, times: int = 1) -> None:
         else:
             route.continue_()
 
-    page.route("**/shoots/*/*/", handle)
+    page.route("**/shoots/*/*/*", handle)
 
 
 def nudge(page: Page, index: int, tenths: int) -> None:
@@ -65,6 +68,7 @@ def stops() -> list[float]:
 
 
 def test_two_readings_nudged_while_an_answer_is_under_way(demo_page: Page) -> None:
+    open_tile(demo_page, "level")
     before, server = stops(), LateServer(demo_page)
     nudge(demo_page, 0, 1)
     nudge(demo_page, 1, 2)
@@ -77,6 +81,7 @@ def test_two_readings_nudged_while_an_answer_is_under_way(demo_page: Page) -> No
 
 
 def test_a_nudge_that_failed_and_another_both_count(demo_page: Page) -> None:
+    open_tile(demo_page, "level")
     before = stops()
     fail_once(demo_page)
     nudge(demo_page, 0, 1)
@@ -92,10 +97,10 @@ def test_a_nudge_that_failed_and_another_both_count(demo_page: Page) -> None:
 def test_two_fixes_pressed_in_a_row_both_count(demo_page: Page, fails: bool) -> None:
     page = demo_page
     page.locator(".strip-findings").click()
-    shutter = page.locator("[data-finding='flicker.mains'] .fix").first
+    shutter = page.locator("#findings [data-finding='flicker.mains'] .fix").first
     page.evaluate(
         """(value) => {
-          const again = document.querySelector("[data-finding='flicker.mains'] .fix").cloneNode(true);
+          const again = document.querySelector("#findings [data-finding='flicker.mains'] .fix").cloneNode(true);
           again.value = value;
           again.id = "second";
           document.querySelector("#findings").append(again);
@@ -129,29 +134,32 @@ def test_a_field_and_a_fix_while_the_server_is_away(demo_page: Page) -> None:
     assert (saved().iso, saved().iris) == (800, 8)
 
 
-# A field of each lane that only this lane has, for the kinds that show it.
-LANE_FIELDS = {
-    "lens": set(Kind), "focal_mm": set(Kind), "subject_distance_m": set(Kind), "light": set(Kind),
-    "white_k": set(Kind), "profile": set(Kind), "delivery_px": set(Kind), "camera": set(Kind),
-    "wanted_screen_s": set(Kind),
-    "event_s": {Kind.INTERVAL}, "self_timer_s": {Kind.INTERVAL}, "light_curve": {Kind.INTERVAL},
-    "moment_s": {Kind.BURST}, "trail_percent": {Kind.LONG_EXPOSURE},
+# A field of each tile that only this tile has, and the kinds that have it.
+VIDEO = set(Kind) - {Kind.INTERVAL}
+TILE_FIELDS = {
+    ("focus", "lens"): set(Kind), ("focus", "focal_mm"): set(Kind),
+    ("light", "light"): set(Kind), ("level", "profile"): set(Kind), ("white", "source_k"): set(Kind),
+    ("noise", "delivery_px"): set(Kind), ("motion", "camera"): set(Kind),
+    ("picture", "monitor_view"): set(Kind), ("clip", "wanted_screen_s"): VIDEO,
+    ("run", "event_s"): {Kind.INTERVAL}, ("cycle", "self_timer_s"): {Kind.INTERVAL},
+    ("ramp", "light_curve"): {Kind.INTERVAL}, ("burst", "moment_s"): {Kind.BURST},
+    ("trail", "trail_percent"): {Kind.LONG_EXPOSURE},
 }  # fmt: skip
 
 
 def fields_of(page: Page) -> dict[str, int]:
-    """How often each named field stands in the lanes."""
+    """How often each named field stands on the bench."""
     counted: dict[str, int] = page.evaluate("""() => {
       const found = {};
-      for (const field of document.querySelectorAll(".lanes input, .lanes select, .lanes textarea"))
-        if (field.id.startsWith("f-")) found[field.name] = (found[field.name] || 0) + 1;
+      for (const field of document.querySelectorAll("#bench [id^='f-']"))
+        found[field.name] = (found[field.name] || 0) + 1;
       return found;
     }""")
     return counted
 
 
 @pytest.mark.parametrize("first", list(Kind)[:-1])
-def test_every_kind_into_every_other_with_each_field_there_once(
+def test_every_kind_into_every_other_with_each_tile_there_once(
     demo_page: Page, first: Kind
 ) -> None:
     page = demo_page
@@ -163,19 +171,40 @@ def test_every_kind_into_every_other_with_each_field_there_once(
     for other in [first, *(k for end in later for k in (end, first))]:
         kind.select_option(other.value)
         settled(page)
-        expect(page.locator(".lanes")).to_have_attribute("data-kind", other.value)
+        expect(page.locator(".tiles")).to_have_attribute(
+            "data-layout", re.compile(f"^{other.value} ")
+        )
         counted = fields_of(page)
         assert not {name for name, times in counted.items() if times > 1}, other
-        for name, kinds in LANE_FIELDS.items():
-            assert (name in counted) == (other in kinds), (name, other)
+        there = set(page.locator("h2 a[data-open]").evaluate_all("all => all.map((a) => a.id)"))
+        wanted = {f"open-{tile}" for (tile, _), kinds in TILE_FIELDS.items() if other in kinds}
+        assert there == wanted, other
         assert kind.evaluate("(field) => field === document.activeElement")
-    focus = page.locator("[aria-labelledby='lane-focus']")
-    assert focus.locator("#f-lens").count() == 1
-    assert focus.locator("#f-white_k").count() == 0
+
+
+@pytest.mark.parametrize("kind", [Kind.SLOW_MOTION, Kind.INTERVAL, Kind.BURST, Kind.LONG_EXPOSURE])
+def test_every_tile_opens_with_its_fields_and_closes(demo_page: Page, kind: Kind) -> None:
+    page = demo_page
+    page.evaluate(f"Alpine.store('bench').press('fix', '[[\"kind\",\"{kind.value}\"]]')")
+    settled(page)
+    for (tile, field), kinds in TILE_FIELDS.items():
+        if kind not in kinds:
+            continue
+        open_tile(page, tile)
+        settled(page)
+        counted = fields_of(page)
+        assert not {name for name, times in counted.items() if times > 1}, tile
+        assert counted.get(field) == 1, (tile, field)
+        others = {name for (other, name), _ in TILE_FIELDS.items() if other != tile}
+        assert not others & counted.keys() - {"wanted_screen_s"}, tile
+    page.locator("h1").click()
+    page.keyboard.press("Escape")
+    expect(page.locator("#stage")).to_have_count(0)
 
 
 def test_the_focus_stays_in_its_field_on_another_kind(demo_page: Page) -> None:
     page = demo_page
+    open_tile(page, "focus")
     page.locator("#f-focal_mm").focus()
     page.evaluate("Alpine.store('bench').press('fix', '[[\"kind\",\"burst\"]]')")
     settled(page)

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from fotonomy.demo.loader import ensure_demo
 from fotonomy.shoots.models import Setup
-from tests.browser.conftest import at_bench, enter_demo
+from tests.browser.conftest import at_bench, enter_demo, open_tile
 from tests.browser.test_bench_journey import strip
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -32,10 +32,10 @@ def run_it(page: Page) -> None:
 def test_a_night_run_from_plan_to_a_clean_rehearsal(night: Page) -> None:
     page = night
     # The plan itself says that the batteries end too soon; one press takes the pack along.
-    page.locator("[data-toggle-findings]").click()
-    page.locator(".findings").get_by_role("button", name="take Pack 100").click()
+    page.locator(".strip-findings").click()
+    page.locator(".findings").get_by_role("button", name="take Pack 100").first.click()
     expect(page.locator("#findings")).not_to_contain_text("The batteries end")
-    page.locator("[data-toggle-findings]").click()
+    page.locator(".strip-findings").click()
     # One hour of it, a frame a second: the clip follows.
     page.locator("#f-event_s").fill("1 h")
     page.keyboard.press("Tab")
@@ -49,7 +49,7 @@ def test_a_night_run_from_plan_to_a_clean_rehearsal(night: Page) -> None:
     expect(strip(page, "Interval")).to_contain_text("3601 frames")
     page.get_by_role("link", name="Dry run").click()
     run_it(page)
-    expect(page.locator(".dry-word")).to_contain_text("Clean")
+    expect(page.locator(".dry-word")).to_contain_text("Nothing lost")
     # The same with a card slower than its label: the buffer fills and starts are lost.
     page.get_by_label("the card is slower than its label").check()
     run_it(page)
@@ -60,12 +60,13 @@ def test_a_night_run_from_plan_to_a_clean_rehearsal(night: Page) -> None:
     lesson.get_by_role("button", name="keep JPEG only").click()
     page.locator("#dry[data-ready]").wait_for()
     expect(page.get_by_label("the card is slower than its label")).to_be_checked()
-    expect(page.locator(".dry-word")).to_contain_text("Clean")
+    expect(page.locator(".dry-word")).to_contain_text("Nothing lost")
     assert Setup.objects.get(code="8A").run["files"] == "jpeg"
     # Back on the bench, the way out can be taken back.
     page.get_by_role("link", name="8A Mast and stars").click()
     at_bench(page, "8A")
     page.keyboard.press("z")
+    open_tile(page, "cycle")
     expect(page.locator("#f-files")).to_have_value("raw")
 
 
@@ -105,6 +106,7 @@ def test_the_run_is_turned_by_keys_and_played(night: Page) -> None:
     expect(page.locator("#play[open] svg")).to_be_visible()
     expect(page.locator("#play")).to_contain_text("The run at clip speed")
     page.keyboard.press("Escape")
+    open_tile(page, "cycle")
     box = page.locator("input[name=noise_frames][type=checkbox]")
     box.focus()
     page.keyboard.press("Space")
@@ -118,7 +120,7 @@ def test_a_burst_and_a_long_exposure_on_a_phone(new_page: Any) -> None:
     ensure_demo()
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page, "5B Gulls off the mast")
-    lane = page.locator("section[aria-labelledby=lane-burst]")
+    lane = page.locator("#stage")
     lane.get_by_role("button", name="Take high").tap()
     expect(strip(page, "Drive")).to_contain_text("12/s")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
@@ -126,18 +128,16 @@ def test_a_burst_and_a_long_exposure_on_a_phone(new_page: Any) -> None:
     at_bench(page, "6A")
     page.locator("#f-frames").fill("5")
     page.locator("#f-frames").press("Enter")
-    expect(page.locator("section[aria-labelledby=lane-trail]")).to_contain_text(
-        "5 exposures of 15 s"
-    )
+    expect(page.locator("#stage")).to_contain_text("5 exposures of 15 s")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 
 
-def test_the_kind_swaps_the_lanes_in_place(demo_page: Page) -> None:
+def test_the_kind_swaps_the_tiles_in_place(demo_page: Page) -> None:
     page = demo_page
     page.locator("#about summary").click()
     page.locator("#f-kind").select_option("interval")
-    expect(page.locator("#lane-run")).to_be_visible()
-    expect(page.locator("#lane-clip")).to_have_count(0)
+    expect(page.locator("#open-run")).to_be_visible()
+    expect(page.locator("#open-clip")).to_have_count(0)
     page.locator("#f-kind").select_option("slow_motion")
-    expect(page.locator("#lane-run")).to_have_count(0)
-    expect(page.locator("#lane-clip")).to_be_visible()
+    expect(page.locator("#open-run")).to_have_count(0)
+    expect(page.locator("#open-clip")).to_be_visible()

@@ -47,6 +47,9 @@ ND = tuple(
     for d in (0.3, 0.6, 0.9, 1.8)
 )
 
+# From the sensor plane, as the spec counts: four metres in front of a thin lens of 50 mm, which
+# stands f(1 + m) = 50·(1 + 1/79) mm before the sensor.
+AT_4M = 4.0 + 0.05 * (1 + 1 / 79)
 RINGS = (StepRing(name="Ring 67 to 77", lens_mm=67, filter_mm=77),)
 
 
@@ -54,7 +57,7 @@ def setup(**changes: Any) -> Setup:
     """A balanced real-time setup at 25 fps in EV 12, with changes."""
     base = Setup(
         title="Plank", project_fps=25, mains_hz=50, light=Ev100(12.0), subject_speed_m_s=0.0,
-        subject_distance_m=4.0, body=BODY, lens=LENS, glass=ND, holders=RINGS, profile=FLAT, focal_mm=50,
+        subject_distance_m=AT_4M, body=BODY, lens=LENS, glass=ND, holders=RINGS, profile=FLAT, focal_mm=50,
         frame_rate=25, shutter=Shutter(angle_deg=180), iris=5.6, iso=500, nd_density=0.9,
     )  # fmt: skip
     return replace(base, **changes)

@@ -10,6 +10,7 @@ from fotonomy.core.findings.finding import Severity
 from fotonomy.core.gear.accessories import Battery, Remote
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.plan import plan
+from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Files, Follows, Run
 from tests.core.examples import has_reason_number_and_fix
@@ -94,15 +95,15 @@ def test_what_a_full_cycle_does_is_said() -> None:
     # 5 s and 5 s dark of 6 s: every other start falls into the noise frame.
     assert (
         what(interval(shutter=Shutter(time_s=5), run={"noise_frames": True}))
-        == "One start in 2 gives a frame"
+        == "Only one start in 2 takes a picture"
     )
     # 25 MB at 3 MB/s are 8.3 s: the camera hears every start, the card does not keep up.
     slow = replace(CARD, write_mb_s=3)
-    assert what(interval(devices=(slow, CELL))) == "The card falls behind"
+    assert what(interval(devices=(slow, CELL))) == "The card cannot keep up"
     # 4 s and 2.5 s of writing: the buffer carries it.
     assert (
         what(interval(shutter=Shutter(time_s=4), devices=(replace(CARD, write_mb_s=10), CELL)))
-        == "The cycle is too full"
+        == "The interval is too short for the cycle"
     )
 
 
@@ -138,3 +139,23 @@ def test_a_remotes_step_that_has_no_room_for_the_exposure_is_not_offered() -> No
     (one,) = [f for f in plan(spec).findings if f.id == "run.interval_rounded"]
     assert one.number == pytest.approx(0.7)
     assert [fix.label.split(":")[0] for fix in one.fixes] == ["every 10 s"]
+
+
+def test_the_run_that_always_fits_keeps_an_exposure_given_in_degrees() -> None:
+    # 361 degrees of 2.4 s are 2.4 s and no step of the remote has room beside it but one that
+    # makes the exposure grow with the interval again.
+    spec = interval(frame_rate=1 / 1.4, shutter=Shutter(angle_deg=361.0))
+    (one,) = [f for f in plan(spec).findings if f.id == "run.interval_rounded"]
+    for fix in one.fixes:
+        mended = applied(spec, fix.changes)
+        assert "run.interval_rounded" not in ids(plan(mended)), fix
+
+
+def test_a_longer_interval_keeps_an_exposure_given_in_degrees() -> None:
+    # All of one second: at two seconds 360 degrees would be two, and nothing gained.
+    full = interval(frame_rate=1.0, shutter=Shutter(angle_deg=360.0))
+    found = next(f for f in plan(full).findings if f.id == "run.cycle_too_long")
+    way = next(fix for fix in found.fixes if fix.label.startswith("every "))
+    mended = applied(full, way.changes)
+    assert mended.time_s == pytest.approx(1.0)
+    assert "run.cycle_too_long" not in ids(plan(mended))

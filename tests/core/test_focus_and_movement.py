@@ -12,6 +12,7 @@ from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.findings.focus import depth_offer
+from fotonomy.core.gear.imaging import reach
 from fotonomy.core.gear.lens import Lens, Tube, loss_from_t_number
 from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import (
@@ -25,14 +26,14 @@ from fotonomy.core.motion.camera_movement import (
     rolling_rule_time_s,
 )
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.notation.units import LENGTH_UNITS, SPEED_UNITS
 from fotonomy.core.optics import depth_of_field as fo
 from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.intent import Circle, Intent
 from fotonomy.core.spec.setup import Kind
-from tests.core.examples import BODY, LENS, setup
+from fotonomy.core.units import LENGTH_UNITS, SPEED_UNITS
+from tests.core.examples import AT_4M, BODY, LENS, setup
 
 
 def test_hyperfocal_and_limits() -> None:
@@ -69,7 +70,10 @@ def test_close_up() -> None:
     assert pytest.approx(0.52) == 26 / 50
     assert fo.bellows_stops(0.52) == pytest.approx(1.21, abs=0.005)
     assert fo.bellows_stops(1.0) == pytest.approx(2.0)
-    assert fo.bellows_stops(0.05) == 0
+    assert fo.bellows_stops(0.015) == 0
+    # All of it from a tenth of life size on, half of it half way there (common practice).
+    assert fo.bellows_stops(0.1) == pytest.approx(2 * np.log2(1.1))
+    assert fo.bellows_stops(0.06) == pytest.approx(np.log2(1.06))
     # The close-up formula is the limit of the general one near the lens.
     m = fo.magnification(90, 0.28)
     general = fo.near_far_m(90, 8, 0.029, 0.28)
@@ -77,14 +81,15 @@ def test_close_up() -> None:
         1000 * (general[1] - general[0]), rel=0.01
     )
     # A lens that ends at 0.45 m: tubes move both ends of its ring.
-    alone = fo.reach(50, 0.45, None, 0)
-    tubed = fo.reach(50, 0.45, None, 26)
+    alone = reach(50, 0.45, None, 0)
+    tubed = reach(50, 0.45, None, 26)
     assert alone
     assert tubed
     assert (alone.near_m, alone.far_m) == pytest.approx((0.45, inf))
-    # m = 50/400 + 0.52 = 0.645: f(1 + 1/m) = 127.5 mm; at infinity m = 0.52: 146.2 mm.
-    assert (tubed.near_m, tubed.far_m) == pytest.approx((0.1275, 0.1462), abs=0.0001)
-    assert fo.reach(50, None, None, 0) is None
+    # 450 = 50(2 + m + 1/m): m = 0.146. With the tube 0.666 at the near end, 0.52 at infinity, and
+    # f(2 + m + 1/m) is 208.4 and 222.2 mm.
+    assert (tubed.near_m, tubed.far_m) == pytest.approx((0.2084, 0.2222), abs=0.0001)
+    assert reach(50, None, None, 0) is None
 
 
 @pytest.mark.parametrize(("n", "um"), [(8, 10.7), (16, 21.5), (22, 29.5)])
@@ -121,7 +126,8 @@ def test_inside_the_lens_is_refused() -> None:
 
 
 def test_tubes_feed_the_budget() -> None:
-    near = setup(subject_distance_m=0.14, tubes=(Tube(name="26", length_mm=26),))
+    # 140 mm in front of the lens, which stands 77.8 mm before the sensor.
+    near = setup(subject_distance_m=0.21778, tubes=(Tube(name="26", length_mm=26),))
     lines = {line.key: line.stops for line in light_budget(near).lines}
     assert lines["bellows"] == pytest.approx(-2 * np.log2(1 + 50 / 90), abs=0.001)
     assert "bellows" not in {line.key for line in light_budget(setup()).lines}
@@ -176,14 +182,15 @@ def test_across_towards_and_at_an_angle() -> None:
 
 def test_tracked_panned_and_travelling() -> None:
     given = {"subject": "launch", "speed_m_s": 4, "distance_m": 25, "size_m": 7, "width_mm": 36,
-             "focal_mm": 35}  # fmt: skip
+             "image_mm": 35}  # fmt: skip
     tracked = mover(Movement(camera=Camera.TRACKING, background_m=100), **given)
     # The angle per second is the same: 4/25 = 16/100.
     assert (tracked.name, tracked.speed_m_s, tracked.distance_m) == ("background", 16, 100)
     panned = mover(Movement(camera=Camera.PAN, pan_deg_s=10), **given)
     view = degrees(2 * atan(36 / 70))
     assert angle_of_view_deg(36, 35) == pytest.approx(view)
-    field = 2 * 25 * tan(radians(view / 2))
+    # 35 mm before the sensor, 24.965 m before the lens.
+    field = 2 * (25 - 0.035) * tan(radians(view / 2))
     assert field / panned.speed_m_s == pytest.approx(view / 10)
     travelling = mover(Movement(camera=Camera.TRAVEL, travel_m_s=8), **{**given, "speed_m_s": 0})
     assert (travelling.name, travelling.speed_m_s) == ("launch", 8)
@@ -196,10 +203,11 @@ def test_rolling_rule() -> None:
     assert rolling_rule_time_s(30 * 0.44704) == pytest.approx(1 / 30)
     spec = setup(
         kind=Kind.ROLLING, movement=Movement(camera=Camera.TRAVEL, travel_m_s=10, background_m=40),
-        subject_distance_m=8, focal_mm=50,
+        subject_distance_m=8.05031, focal_mm=50,
     )  # fmt: skip
     near, middle, far = analyse(spec).shake.passing
-    # Smear = v t f / (w d), d without the focal length: 10/50 m over a field of 36/50*7.95 m.
+    # Smear = v t f / (w d), d without the focal length: 10/50 m over a field of 36/50*7.95 m,
+    # eight metres in front of the lens.
     assert middle.smear_percent == pytest.approx(100 * 0.2 / (36 * 7.95 / 50), abs=0.01)
     assert near.smear_percent > middle.smear_percent > far.smear_percent
     assert far.distance_m == 40
@@ -222,7 +230,7 @@ def test_handheld_schools() -> None:
 def test_rolling_shutter_leans() -> None:
     # 16 ms of readout, an upright crossing a picture 2 m high at 5 m/s: 0.08 m over 2 m, 2.29 deg.
     assert lean_deg(5, 0.016, 2) == pytest.approx(2.29, abs=0.01)
-    spec = setup(subject_speed_m_s=8, subject_distance_m=4)
+    spec = setup(subject_speed_m_s=8, subject_distance_m=AT_4M)
     lean = next(f for f in plan(spec).findings if f.id == "motion.lean")
     # Field height 20.25/50*3.95 = 1.6 m: 8 * 0.016 / 1.6 -> 4.58 degrees.
     assert lean.number == pytest.approx(4.58, abs=0.02)

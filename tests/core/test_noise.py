@@ -85,7 +85,8 @@ def test_averaging_leaves_the_sensors_own_pattern() -> None:
 def test_the_floor_is_where_tone_and_noise_are_equal(iso: float, frames: int) -> None:
     m = model()
     floor = m.floor_stops(iso, None, frames)
-    assert float(m.snr(iso, floor, None, frames)) == pytest.approx(1, rel=1e-6)
+    # Between points a tenth of a stop apart: within half a hundredth.
+    assert float(m.snr(iso, floor, None, frames)) == pytest.approx(1, rel=5e-3)
 
 
 def test_what_is_not_known_is_typical_for_the_size() -> None:

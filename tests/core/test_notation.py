@@ -39,7 +39,11 @@ def test_shutters(text: str, shutter: Shutter) -> None:
 
 
 def test_a_bare_number_follows_the_body() -> None:
-    assert parse_shutter("90", plain_is_angle=True) == Shutter(angle_deg=90)
+    # A bare number is asked back where a person types one: degrees, a part of a second, seconds?
+    with pytest.raises(RuleError, match="90°, 1/90 or 90 s: say which"):
+        parse_shutter("90", ask_bare=True)
+    assert parse_shutter("90°", ask_bare=True) == Shutter(angle_deg=90)
+    assert parse_shutter("1/90", ask_bare=True).time_s == pytest.approx(1 / 90)
 
 
 @pytest.mark.parametrize(

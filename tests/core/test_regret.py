@@ -18,7 +18,7 @@ from fotonomy.core.planner.cost import STRAIGHT, WISH, Yardstick, judge
 from fotonomy.core.planner.exposure_modes import auto_ranges, mode_advice
 from fotonomy.core.spec.intent import CRITERIA, Intent, Look
 from fotonomy.core.spec.setup import Kind, Setup
-from tests.core.examples import ND, setup
+from tests.core.examples import AT_4M, ND, setup
 from tests.core.test_solve import questions
 
 
@@ -52,8 +52,9 @@ def test_shutter_look_by_school() -> None:
 
 
 def test_cadence_counts_from_the_guide_and_stops_at_two() -> None:
-    # 50 mm at 4 m on 36 mm: a field of 2.844 m. The gap is half a step at 180 degrees.
-    guide = COMFORTABLE_GAP_PERCENT / 100 * 2.844 * 50
+    # 50 mm at 4 m on 36 mm: a field of 2.844 m. The gap is half a step at 180 degrees, and half
+    # a metre of subject may hop 3 - 2·0.5/2.844 times as far as a whole frame.
+    guide = COMFORTABLE_GAP_PERCENT / 100 * 2.844 * 50 * (3 - 1 / 2.844)
     assert shortfalls(setup(subject_speed_m_s=guide))["cadence"] == pytest.approx(0, abs=1e-3)
     assert shortfalls(setup(subject_speed_m_s=2 * guide))["cadence"] == pytest.approx(1, abs=1e-3)
     assert shortfalls(setup(subject_speed_m_s=500))["cadence"] == 2
@@ -94,8 +95,8 @@ def test_the_hand_counts_for_single_pictures_from_the_hand() -> None:
     held = setup(
         kind=Kind.BURST, frame_rate=12, shutter=Shutter(time_s=1 / 25), support=Support.HAND
     )
-    # 50 mm on a 41.3 mm diagonal is 52.4 mm in full frame: 1/52.4 s against 1/25.
-    assert shortfalls(held)["hand"] == pytest.approx(log2(52.4 / 25), abs=0.01)
+    # A still takes all of the sensor, 36 x 24 mm: 50 mm are 50 mm, 1/50 s against 1/25.
+    assert shortfalls(held)["hand"] == pytest.approx(1.0, abs=0.01)
     assert "hand" not in shortfalls(replace(held, support=Support.TRIPOD))
     assert "hand" not in shortfalls(setup(support=Support.HAND))
 
@@ -124,8 +125,9 @@ def test_glass_by_the_piece() -> None:
 
 
 def test_moving_costs_framing_and_a_little_for_itself() -> None:
-    moved = shortfalls(setup(), subject_distance_m=8.0)
-    assert moved["framing"] == pytest.approx(log2(7.95 / 3.95))
+    # Twice the distance from the sensor: (8.1013 - v)/v over 79, v the lens's 50.31 mm there.
+    moved = shortfalls(setup(), subject_distance_m=2 * AT_4M)
+    assert moved["framing"] == pytest.approx(log2((8.10127 / 0.050312 - 1) / 79), abs=1e-3)
     assert moved["change"] == pytest.approx(1)
 
 

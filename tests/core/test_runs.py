@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fotonomy.core.analysis.changes import carried_through
 from fotonomy.core.analysis.interval import worked_out
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
@@ -15,13 +16,15 @@ from fotonomy.core.gear.accessories import Battery, Card, Counting, Heater, Remo
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
+from fotonomy.core.planner.plans import compare
 from fotonomy.core.planner.search import Search
+from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.stills import Follows, LightPoint, Run
 from fotonomy.core.stills.energy import cold_share, power_of
 from fotonomy.core.stills.interval import cycle, frames_for, frames_over, span_s, third, usual_for
 from fotonomy.core.stills.intervalometer import intervalometer_for
-from tests.core.run_examples import CAM, CELL, ids, interval, run_of
+from tests.core.run_examples import CAM, CARD, CELL, PLAIN, ids, interval, run_of
 
 
 # Worked figures of the trade's calculation notes: N frames span (N-1) intervals.
@@ -188,9 +191,9 @@ def test_energy_of_hours_alone_by_hand() -> None:
     )
     power = power_of(CAM, devices, 20.0, 36_000, 7200)
     assert power
-    assert power.needs_wh == pytest.approx(8 * 4 + 2 * 10 + 50)
+    assert (power.needs_wh, power.pack_needs_wh) == pytest.approx((8 * 4 + 2 * 10, 50))
     # A tenth of what is printed stays as a reserve.
-    assert power.has_wh == pytest.approx(140 * 0.9)
+    assert power.has_wh == pytest.approx(140 * 0.9 - 50)
     assert power_of(replace(CAM, power_w=None), devices, 20, 10, 1) is None
     # Common practice, no source: a hundredth less a degree under 20 °C, 40 % at the least.
     assert [cold_share(t) for t in (25, 20, 0, -10, -60)] == pytest.approx([1, 1, 0.8, 0.7, 0.4])
@@ -227,3 +230,31 @@ def test_usual_intervals_have_a_subject_and_a_reason() -> None:
     assert [usual_for(s) and usual_for(s)[0] for s in (1, 3, 6, 15, 3600, 86_400, 40)] == [  # type: ignore[index]
         "traffic, people", "sunrise, sunset", "tide, shadows, daytime", "stars", "a flower", "a building", None
     ]  # fmt: skip
+
+
+def test_an_interval_that_follows_is_taken_before_event_and_clip_are_both_typed() -> None:
+    # Five seconds are 125 frames; a minute holds 61 at the shortest interval there is.
+    spec = interval(wanted_screen_s=5.0, run={"event_s": 60.0})
+    chosen = carried_through(spec, (Change("follows", Follows.INTERVAL),))
+    assert chosen.frame_rate == 1
+    found = {f.id: f for f in plan(chosen).findings}["run.past_event"]
+    assert found.number == pytest.approx(124 - 60)
+    # One after the other, both are typed: 8 h in ten seconds are 249 intervals of 115.7 s.
+    event = carried_through(chosen, (Change("event_s", 28_800.0),))
+    assert "run.past_event" not in ids(plan(event))
+    both = carried_through(event, (Change("wanted_screen_s", 10.0),))
+    assert 1 / both.frame_rate == pytest.approx(28_800 / 249)
+    for fix in found.fixes:
+        assert "run.past_event" not in ids(plan(carried_through(chosen, fix.changes)))
+
+
+def test_a_plan_says_what_another_interval_does_to_run_and_batteries() -> None:
+    here = analyse(interval(frame_rate=1 / 15, devices=(CARD, PLAIN, replace(CELL, energy_wh=5))))
+    there = analyse(replace(here.setup, frame_rate=1 / 30))
+    _, losses = compare(here, there)
+    said = " · ".join(losses)
+    # 499 intervals of 15 and 30 s; ten watts for a moment and four waiting.
+    assert "the run lasts 4 h 9 min 30 s for 2 h 4 min 45 s" in said
+    assert "the batteries fall" in said
+    gains, _ = compare(there, here)
+    assert any("batteries" in gain for gain in gains)

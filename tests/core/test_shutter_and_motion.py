@@ -8,7 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, Mount
+from fotonomy.core.gear.filters import Front, Glass, GlassKind, MatteBox, Mount
+from fotonomy.core.gear.imaging import focused
 from fotonomy.core.gear.neutral_density import (
     density_to_factor,
     density_to_stops,
@@ -17,10 +18,12 @@ from fotonomy.core.gear.neutral_density import (
     stacks,
     stops_to_density,
 )
-from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, Cadence, field_width_m, motion
+from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, Cadence, motion
 from fotonomy.core.motion.flicker import flicker, residual_ripple, residual_ripples
 from fotonomy.core.motion.shutter import Shutter, exact_rate
 from tests.core.examples import LENS, ND, RINGS
+
+FRONT = Front(LENS.thread_mm, RINGS)
 
 
 @pytest.mark.parametrize(
@@ -141,8 +144,10 @@ def test_cadence_verdicts(crossing_s: float, verdict: Cadence) -> None:
 
 
 def test_chips_flying_before_a_50_mm_lens() -> None:
-    # By hand: 36 mm * 2450/50 = 1.764 m wide; 6 m/s is 60 mm a frame at 100 fps: 3.40 %.
-    width = field_width_m(36, 50, 2.5)
+    # By hand, 2.5 m before the lens: 36 mm * 2450/50 = 1.764 m wide, and the lens stands
+    # 50·2500/2450 mm before the sensor; 6 m/s is 60 mm a frame at 100 fps: 3.40 %.
+    at_m = 2.5 + 0.05 * 2500 / 2450
+    width = focused(50, at_m).field_m(36, at_m)
     assert width == pytest.approx(1.764)
     moved = motion(
         field_m=width, speed_m_s=6, time_s=1 / 200, capture_fps=100, project_fps=25, width_px=3840
@@ -175,12 +180,6 @@ def test_nothing_moves_and_single_frames() -> None:
         field_m=10, speed_m_s=1, time_s=2, capture_fps=None, project_fps=25, width_px=100
     )  # fmt: skip
     assert (single.step_percent, single.gap_percent, single.smear_percent) == (None, None, 20)
-
-
-def test_no_field_inside_the_focal_length() -> None:
-    with pytest.raises(RuleError) as caught:
-        field_width_m(36, 50, 0.05)
-    assert caught.value.field == "subject_distance_m"
 
 
 @pytest.mark.parametrize(
@@ -216,19 +215,19 @@ def test_density_to_stops_and_back(stops: float) -> None:
 
 
 def test_stacks_take_the_fewest_pieces_that_fit() -> None:
-    made = {stack.density: stack.pieces for stack in stacks(ND, LENS.thread_mm, RINGS)}
+    made = {stack.density: stack.pieces for stack in stacks(ND, FRONT)}
     # 0.9 is one filter, though 0.3 + 0.6 makes it too; three pieces at most.
     assert made[0.9] == ("0.9",)
     assert made[3.3] == ("0.6", "0.9", "1.8")
     assert 3.6 not in made
     assert made[0.0] == ()
     small = Glass(name="small", kind=GlassKind.ND, stops=1.0, thread_mm=52)
-    assert len(stacks((*ND, small), LENS.thread_mm, RINGS)) == len(made)
+    assert len(stacks((*ND, small), FRONT)) == len(made)
     turning = Glass(
         name="turning", kind=GlassKind.VARIABLE_ND, stops=density_to_stops(0.6),
         most_stops=density_to_stops(1.2), thread_mm=67,
     )  # fmt: skip
-    with_variable = {s.density: s.pieces for s in stacks((*ND, turning), LENS.thread_mm, RINGS)}
+    with_variable = {s.density: s.pieces for s in stacks((*ND, turning), FRONT)}
     assert with_variable[0.7] == ("turning",)
     assert with_variable[1.2] == ("turning",)
     # A variable goes with one fixed filter, not with another variable.
@@ -240,18 +239,18 @@ def test_what_a_piece_fits_depends_on_thread_ring_and_matte_box() -> None:
     square = Glass(name="square", kind=GlassKind.ND, stops=2.0)
     clipped = Glass(name="clipped", kind=GlassKind.ND, stops=6.0, mount=Mount.CLIP_ON)
     box = MatteBox(name="box", largest_mm=82)
-    assert not square.fits(67)
-    assert square.fits(67, (box,))
-    assert not square.fits(95, (box,))
-    assert ND[0].fits(77)
-    assert not ND[0].fits(67)
-    assert ND[0].fits(67, RINGS)
-    assert not ND[0].fits(None, RINGS)
-    assert clipped.fits(None)
+    assert not square.fits(Front(67))
+    assert square.fits(Front(67, (box,)))
+    assert not square.fits(Front(95, (box,)))
+    assert ND[0].fits(Front(77))
+    assert not ND[0].fits(Front(67))
+    assert ND[0].fits(FRONT)
+    assert not ND[0].fits(Front(None, RINGS))
+    assert clipped.fits(Front(None))
     # One clip behind the lens, however many are owned; the wheel costs no piece.
     twice = replace(clipped, name="again")
-    assert {s.pieces for s in stacks((clipped, twice), None)} == {(), ("again",)}
-    wheel = {s.density: s for s in stacks((), None, (), (0.6, 1.2))}
+    assert {s.pieces for s in stacks((clipped, twice), Front(None))} == {(), ("again",)}
+    wheel = {s.density: s for s in stacks((), Front(None), (0.6, 1.2))}
     assert (wheel[1.2].pieces, wheel[1.2].said) == ((), "wheel 1.2")
 
 
@@ -260,12 +259,12 @@ def test_a_hundred_filters_stay_bounded() -> None:
         Glass(name=f"f{k}", kind=GlassKind.ND, stops=k * 0.37 % 9 + 0.1, thread_mm=67)
         for k in range(100)
     )
-    made = rack(drawer, 67)
+    made = rack(drawer, Front(67))
     assert 200 < len(made.stacks) < 3000
     assert made.left_out == 76
     # Three equal ones make every stack that more could: nothing is left out then.
     alike = tuple(Glass(name=f"f{k}", kind=GlassKind.ND, stops=1.0, thread_mm=67) for k in range(9))
-    assert rack(alike, 67).left_out == 0
+    assert rack(alike, Front(67)).left_out == 0
 
 
 @pytest.mark.parametrize("factor", [0.5, inf, float("nan")])

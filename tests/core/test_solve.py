@@ -28,7 +28,8 @@ from fotonomy.core.planner.presets import preset_for
 from fotonomy.core.planner.relaxation import changes_to
 from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import CRITERIA, Intent, Look
+from fotonomy.core.spec.intent import CRITERIA, Exposing, Intent, Look
+from fotonomy.core.spec.readings import Reading
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind, Limit, Setup
 from fotonomy.exchange.changes_json import text_of
 from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
@@ -96,6 +97,48 @@ def test_the_search_finds_what_brute_force_finds(spec: Setup) -> None:
     assert (slow is None) == (fast is None)
     if slow and fast:
         assert fast.score == pytest.approx(slow[0], abs=1e-6)
+
+
+TURNING = Glass(name="Turning", kind=GlassKind.VARIABLE_ND, stops=1, most_stops=3, thread_mm=67)
+ZOOM = replace(SMALL_LENS, name="Zoom", focal_shortest_mm=24, focal_longest_mm=35)
+
+
+@pytest.mark.parametrize("light", [11.5, 12.5, 13.5])
+@pytest.mark.parametrize("focal", [24.0, 35.0])
+def test_standpoints_of_one_thread_keep_their_own_glass(light: float, focal: float) -> None:
+    # A variable ND stays off under 28 mm equivalent: one zoom, one thread, two racks of glass.
+    spec = setup(
+        body=SMALL_BODY, lens=ZOOM, focal_mm=focal, glass=(TURNING, *ND[:1]), light=Ev100(light),
+        nd_density=0.0, held=frozenset({"frame_rate", "subject_distance_m", "lens"}),
+    )  # fmt: skip
+    slow, search = brute_force(spec), Search(spec)
+    racks = {len(stand.stacks) for stand in search.stands}
+    assert len(racks) == 2
+    fast = search.best()
+    assert (slow is None) == (fast is None)
+    if slow is not None and fast is not None:
+        assert fast.score == pytest.approx(slow[0])
+        assert fast.judgement.error_stops == pytest.approx(light_budget(fast.setup).error_stops)
+    assert search.nearest() is not None
+
+
+@pytest.mark.parametrize("exposing", [Exposing.HIGHLIGHTS, Exposing.FAR_RIGHT, Exposing.GREY])
+@pytest.mark.parametrize("present", [160, 500])
+def test_under_the_base_the_search_aims_where_the_sensor_ends(
+    exposing: Exposing, present: int
+) -> None:
+    # Asked for by a limit: each ISO there has its own headroom, and so its own aim.
+    spec = setup(
+        body=replace(SMALL_BODY, iso_lowest=100), lens=SMALL_LENS, iso=present, light=Ev100(14.0),
+        glass=ND[:2], readings=(Reading(name="sky", stops=5.0),),
+        intent=Intent(exposing=exposing), limits=(Limit("iso", 100, 320),),
+        held=frozenset({*FRAMING, "frame_rate"}),
+    )  # fmt: skip
+    slow, fast = brute_force(spec), Search(spec).best()
+    assert slow is not None
+    assert fast is not None
+    assert fast.score == pytest.approx(slow[0])
+    assert abs(light_budget(fast.setup).error_stops) <= TOLERANCE_STOPS
 
 
 @settings(max_examples=40)

@@ -16,9 +16,11 @@ from fotonomy.core.optics import star_trails as stars
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.exposure_modes import mode_advice
+from fotonomy.core.spec.intent import Intent, Look
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import LightPoint, Ramp
-from tests.core.run_examples import ids, interval, run_of
+from tests.core.examples import LENS
+from tests.core.run_examples import CAM, ids, interval, run_of
 
 
 def test_the_sky_turns_as_skyfield_says() -> None:
@@ -74,11 +76,32 @@ def test_stars_on_the_bench() -> None:
     )  # fmt: skip
     found = run_of(spec).stars
     assert found
-    # 50 mm * 7.2921e-5 rad/s * 25 s over pixels of 36/3840 mm.
+    # 50 mm * 7.2921e-5 rad/s * 25 s over delivered pixels of 36/3840 mm.
     assert found.trail_px == pytest.approx(50 * 7.2921e-5 * 25 / (36 / 3840), rel=1e-3)
     finding = next(f for f in plan(spec).findings if f.id == "run.stars_trail")
     assert finding.fixes[0].changes[0].setting == "shutter"
     assert found.screen_crossing_s == pytest.approx(found.frame_crossing_s / (30 * 25))
+
+
+def test_the_rules_of_thumb_count_on_the_whole_sensor_of_a_still() -> None:
+    # 36 mm over 5.9 µm are 6102 photosites, times two thirds of that 24.8 megapixels. NPF for
+    # 20 mm, f/1.4, 5.9 µm: (35·1.4 + 30·5.9)/20 = 11.3 s (Société astronomique du Havre, from
+    # memory); 500 rule, full frame: 500/20 = 25 s (common practice, no source).
+    wide = replace(LENS, focal_shortest_mm=20, focal_longest_mm=20, widest_f=1.4)
+    spec = interval(
+        lens=wide, focal_mm=20, iris=1.4, body=replace(CAM, still_mp=6102**2 * 2 / 3 / 1e6),
+        run={"declination_deg": 0.0},
+    )  # fmt: skip
+    found = run_of(spec).stars
+    assert found
+    assert found.npf_s == pytest.approx(11.3, abs=0.02)
+    assert found.rule_500_s == pytest.approx(25.0, abs=0.01)
+    assert (spec.format.sensor_height_mm, spec.format.bits) == (24.0, 14)
+    # Without megapixels the finest photosites of any format stand in.
+    bare = replace(spec, body=replace(CAM, still_mp=None))
+    assert bare.format.width_px == 3840
+    square = replace(spec, body=replace(CAM, still_height_mm=27.0))
+    assert square.format.sensor_height_mm == 27.0
 
 
 DUSK = (LightPoint(0, 9.0), LightPoint(3600, 0.0))
@@ -95,22 +118,69 @@ def dusk(**changes: Any) -> Setup:
 
 
 def test_a_planned_ramp_follows_the_light_in_order() -> None:
-    spec = dusk(run={"ramp": Ramp.PLANNED})
+    to_night = (LightPoint(0, 9.0), LightPoint(3600, -3.5))
+    spec = dusk(run={"ramp": Ramp.PLANNED, "ramp_lift": True, "light_curve": to_night})
     ramp = run_of(spec).ramp
-    # Nine stops to make up: shutter 1/10 to 8 s (6.3), the ND (3), ISO 500 to 12 800 (4.7): enough.
+    # 12.5 stops to make up: shutter 1/10 to 8 s (6.3), ISO 500 to 12 800 (4.7), the ND (3): enough.
     assert ramp.limit_at_s is None
     assert np.max(np.abs(ramp.miss_stops)) < 0.36
     times = [step.rung.time_s for step in ramp.steps]
     lifted = [step for step in ramp.steps if step.lifts_nd]
     assert len(lifted) == 1
     assert max(times) <= 0.8 * 10 + 1e-9
-    # ISO stays at its base until shutter and glass are used up.
+    # ISO stays at its base until the shutter is used up, the glass stays on until ISO is.
     for step in ramp.steps:
-        if step.rung.iso > 500:
-            assert step.rung.nd_density == 0
+        if step.rung.iso > 500 or step.rung.nd_density == 0:
             assert step.rung.time_s == max(times)
+    at_ceiling = [step.rung.iso for step in ramp.steps if step.rung.nd_density]
+    assert max(at_ceiling) == 12_800
+    assert lifted[0].words.startswith("take the ND off, ")
+    # A third of a stop, and what marks such as 6 and 8 s are rounded by (log2 8/6 is 0.415).
+    assert ramp.largest_step_stops <= 0.42
     gains = [rung.gain_stops for rung in ramp.rungs]
     assert gains == sorted(gains)
+
+
+def test_glass_stays_on_unless_a_lift_is_allowed() -> None:
+    # 6.3 stops of shutter and 4.7 of ISO to 12 800 follow nine stops without a hand on the lens.
+    ramp = run_of(dusk(run={"ramp": Ramp.PLANNED})).ramp
+    assert {rung.nd_density for rung in ramp.rungs} == {0.9}
+    assert not any(step.lifts_nd for step in ramp.steps)
+    # Twelve stops do not: three are missing at the end, and the lift brings them.
+    deep = {"ramp": Ramp.PLANNED, "light_curve": (LightPoint(0, 9.0), LightPoint(3600, -3.5))}
+    without = run_of(dusk(run=deep)).ramp
+    lifted = run_of(dusk(run={**deep, "ramp_lift": True})).ramp
+    assert without.end_miss_stops < -1
+    assert abs(lifted.end_miss_stops) < 0.36
+    back = {"ramp": Ramp.PLANNED, "ramp_lift": True,
+            "light_curve": (LightPoint(0, -3.5), LightPoint(3600, 9.0))}  # fmt: skip
+    words = [
+        step.words for step in run_of(dusk(run=back)).ramp.steps if step.lifts_nd and step.frame
+    ]
+    assert words
+    assert words[0].startswith("put ND 0.9 on, ")
+
+
+def test_a_ramp_keeps_the_look_that_was_asked_for() -> None:
+    # Half of ten seconds is five, and three tenths about it (common practice) 3.5 to 6.5 s.
+    half = dusk(shutter=Shutter(time_s=5), iris=32, light=Ev100(8.4), run={"ramp": Ramp.PLANNED})
+    times = {rung.time_s for rung in run_of(half).ramp.rungs}
+    assert times == {4, 5, 6}
+    # A short shutter on the bench has no such look to keep, nor has who asks for another.
+    short = run_of(dusk(run={"ramp": Ramp.PLANNED})).ramp
+    assert max(rung.time_s for rung in short.rungs) / min(r.time_s for r in short.rungs) > 100
+    crisp = replace(half, intent=Intent(look=Look.CRISP))
+    assert len({rung.time_s for rung in run_of(crisp).ramp.rungs}) > 10
+
+
+def test_steps_larger_than_a_third_of_a_stop_are_said() -> None:
+    # Nine stops in a minute of seven frames, 1.5 from one to the next: once shutter and ISO are at
+    # their ends they are seen whole.
+    fast = {"ramp": Ramp.PLANNED, "light_curve": (LightPoint(0, 9.0), LightPoint(60, 0.0))}
+    spec = dusk(run=fast, wanted_screen_s=7 / 25, body=replace(CAM, iso_ceiling=500))
+    found = next(f for f in plan(spec).findings if f.id == "run.ramp_steps")
+    assert found.number == pytest.approx(1.5, abs=0.01)
+    assert "run.ramp_steps" not in ids(plan(dusk(run={"ramp": Ramp.PLANNED})))
 
 
 def test_where_a_ramp_ends_and_by_how_much() -> None:

@@ -14,10 +14,12 @@ from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.plans import solve
 from fotonomy.core.planner.presets import preset_for
+from fotonomy.core.planner.relaxation import changes_to
 from fotonomy.core.planner.search import Search
 from fotonomy.core.planner.search_space import iso_values, times_the_edit
 from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.intent import Intent
+from fotonomy.core.spec.readings import Reading
 from fotonomy.core.spec.setup import FRAMING, Kind, Limit, Setup
 from tests.core.examples import BODY, setup
 from tests.core.test_solve import WIDE
@@ -87,7 +89,8 @@ def test_whole_multiples(rate: float, edit: float, times: int | None) -> None:
 
 def smear_px(spec: Setup) -> float:
     """Worked out here: speed over the width of the field, times the width in pixels."""
-    field_m = 36.0 * (1000 * spec.subject_distance_m - spec.focal_mm) / spec.focal_mm / 1000
+    front_mm = 4000.0  # in front of the lens (examples.AT_4M)
+    field_m = 36.0 * (front_mm - spec.focal_mm) / spec.focal_mm / 1000
     return spec.subject_speed_m_s * spec.time_s / field_m * spec.format.width_px
 
 
@@ -221,3 +224,53 @@ def test_a_starting_point_gives_up_its_iso_rather_than_the_exposure() -> None:
     start = preset_for(dim, Kind.INTERVAL, True)
     assert start.solution is not None
     assert start.setup.iso > 100
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"light": Ev100(15.0)}, {"light": Ev100(5.0)}, {"mains_lamps": True},
+        {"subject_speed_m_s": 6.0, "subject_size_m": 2.8}, {"iso": 25_600, "light": Ev100(6.0)},
+        {"iris": 22.0, "light": Ev100(12.3)},
+        {"intent": Intent(depth_m=3.0)}, {"subject_speed_m_s": 4.0, "intent": Intent(freeze_px=8.0)},
+    ],
+)  # fmt: skip
+@pytest.mark.parametrize("held", [frozenset(FRAMING), frozenset({*FRAMING, "frame_rate", "iris"})])
+def test_who_presses_a_fix_is_not_sent_on_by_the_best_plan(
+    changes: dict[str, Any], held: frozenset[str]
+) -> None:
+    spec = free(held=held, shutter=Shutter(time_s=1 / 60), **changes)
+    planned = plan(spec)
+    best = Search(spec).best()
+    assert planned.findings
+    answered = 0
+    for finding in planned.findings:
+        first = finding.fixes[0]
+        if best is None or first.changes != changes_to(spec, best.setup):
+            continue
+        answered += 1
+        pressed = applied(spec, first.changes)
+        after = Search(pressed).best()
+        assert after is not None
+        assert changes_to(pressed, after.setup) == ()
+        assert finding.id not in {one.id for one in plan(pressed).findings}
+    assert answered or best is None
+
+
+def test_a_plan_that_ruins_the_take_another_way_is_no_way_out() -> None:
+    # A stop under, the key six and a half over grey just holds; balanced it would clip.
+    window = (Reading(name="window", stops=6.5, key=True),)
+    spec = setup(light=Ev100(10.4), readings=window, subject_speed_m_s=5.0, iris=5.6, iso=500)
+    planned = plan(spec)
+    best = Search(spec).best()
+    assert best is not None
+    assert "level.key_clips" in {one.id for one in plan(best.setup).findings}
+    assert "level.key_clips" not in {one.id for one in planned.findings}
+    assert planned.findings
+    for finding in planned.findings:
+        assert finding.fixes[0].changes != changes_to(spec, best.setup)
+    held = replace(spec, readings=(replace(window[0], stops=1.0),))
+    tamed = Search(held).best()
+    assert tamed is not None
+    firsts = [one.fixes[0].changes for one in plan(held).findings]
+    assert changes_to(held, tamed.setup) in firsts

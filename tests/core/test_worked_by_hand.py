@@ -11,12 +11,13 @@ from fotonomy.core.compare.exposure_strategies import compare_strategies
 from fotonomy.core.exposure.metering import claims, parse_reading, scene_means
 from fotonomy.core.exposure.ramp import longest_ramped_s
 from fotonomy.core.findings.fixes import half_period
-from fotonomy.core.findings.interval import power_fixes
 from fotonomy.core.findings.noise import iso as iso_findings
 from fotonomy.core.findings.noise import noise
+from fotonomy.core.findings.power import power_fixes
 from fotonomy.core.findings.safety import cautions
 from fotonomy.core.gear.accessories import Battery
 from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.cadence import motion
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
@@ -27,6 +28,7 @@ from fotonomy.core.photometry.stops import aperture_stops
 from fotonomy.core.planner.cost import Yardstick, judge
 from fotonomy.core.planner.exposure_modes import mode_advice
 from fotonomy.core.planner.plans import solve
+from fotonomy.core.spec.intent import Intent, Switch
 from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.stills.interval import cycle
 from fotonomy.core.stills.intervalometer import Intervalometer
@@ -76,11 +78,14 @@ def test_a_second_gel_has_to_earn_its_place() -> None:
 
 
 def test_of_two_stabilisers_the_better_one_counts() -> None:
-    both = setup(body=replace(BODY, stabiliser_stops=3.0), lens=replace(LENS, stabiliser_stops=2.0))
-    one = setup(body=replace(BODY, stabiliser_stops=3.0))
-    none = setup()
+    body, hand = replace(BODY, stabiliser_stops=3.0), Support.HAND
+    both = setup(body=body, lens=replace(LENS, stabiliser_stops=2.0), support=hand)
+    one, none = setup(body=body, support=hand), setup(support=hand)
     assert analyse(both).shake.handheld_s == pytest.approx(analyse(one).shake.handheld_s)
     assert analyse(one).shake.handheld_s == pytest.approx(8 * analyse(none).shake.handheld_s)
+    # Switched off, and on a tripod as usual, it steadies nothing.
+    off = replace(one, intent=Intent(stabiliser=Switch.OFF))
+    assert off.stabiliser_stops == replace(one, support=Support.TRIPOD).stabiliser_stops == 0
 
 
 def test_what_a_travelling_camera_passes_nearby() -> None:
@@ -130,8 +135,8 @@ def test_glass_before_the_lens_makes_the_scene_brighter_than_the_level_says() ->
 
 
 def test_background_blur_is_a_share_of_the_width() -> None:
-    # Two points at 4 m and 8 m, 50 mm at f/2: m = 50/3950; blur = (50/2)*m*(8-4)/8 = 0.15823 mm.
-    spec = setup(iris=2.0, movement=Movement(background_m=8.0))
+    # Two points 4 m and 8 m in front of the lens, 50 mm at f/2: m = 50/3950; blur = (50/2)*m*(8-4)/8 = 0.15823 mm.
+    spec = setup(iris=2.0, movement=Movement(background_m=8.0 + 0.05 * (1 + 1 / 79)))
     focus = analyse(spec).focus
     assert focus.background_blur_mm == pytest.approx(0.15823, rel=1e-3)
     assert focus.background_blur_percent == pytest.approx(100 * 0.15823 / 36.0, rel=1e-3)
@@ -262,7 +267,8 @@ def test_plans_offered_are_different_choices() -> None:
         assert found.best is not None
         settings = [
             (p.candidate.setup.lens.name, p.candidate.setup.frame_rate, p.candidate.setup.time_s,
-             p.candidate.setup.iris, p.candidate.setup.iso, p.candidate.setup.nd_density)
+             p.candidate.setup.iris, p.candidate.setup.iso, p.candidate.setup.nd_density,
+             p.candidate.setup.subject_distance_m)
             for p in (found.best, *found.alternatives)
         ]  # fmt: skip
         assert len(found.alternatives) >= 1
@@ -270,7 +276,7 @@ def test_plans_offered_are_different_choices() -> None:
             for other in settings[:k]:
                 ratio = max(abs(log2(one[2] / other[2])), 2 * abs(log2(one[3] / other[3])),
                             abs(log2(one[4] / other[4])), abs(one[5] - other[5]) / log10(2),
-                            )  # fmt: skip
+                            2 * abs(log2(one[6] / other[6])))  # fmt: skip
                 assert one[0] != other[0] or one[1] != other[1] or ratio >= 0.55
 
 

@@ -57,7 +57,7 @@ def test_noise_is_the_models_own() -> None:
     found = analysis(readings=(plain,), iso=12_800, nd_density=2.1)
     signal = m.signal_of(found)
     light = 2.0 ** signal.stops[signal.codes].astype(float)
-    clean = np.asarray(m._textured((plain,))) * 2.0**found.level.exposure_stops
+    clean = np.asarray(m._textured((plain,), (m.HEIGHT, m.WIDTH))) * 2.0**found.level.exposure_stops
     relative = float(np.std(light / clean - 1))
     model = found.noise.model
     expected = 1 / float(model.snr(12_800, found.level.tones[0].placed_stops, m.WIDTH))

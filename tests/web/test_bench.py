@@ -20,9 +20,10 @@ from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
 FRAGMENT = {FRAGMENT_HEADER: "bench"}
 
 
-def send(client: Any, row: Setup, **fields: Any) -> Any:
-    """Post some fields as the page does and give the answer parsed."""
-    answer = client.post(row.get_absolute_url(), fields, headers=FRAGMENT)
+def send(client: Any, row: Setup, tile: str = "", **fields: Any) -> Any:
+    """Post some fields as the page does, with a tile open, and give the answer parsed."""
+    address = row.get_absolute_url() + (f"?open={tile}" if tile else "")
+    answer = client.post(address, fields, headers=FRAGMENT)
     assert answer.status_code == 200
     return html.fromstring(answer.content.decode())
 
@@ -31,11 +32,11 @@ def text_of(page: Any, path: str) -> str:
     return " ".join(page.xpath(path)[0].text_content().split())
 
 
-def test_a_change_comes_back_in_every_lane_and_is_saved(demo_client: Any, adze: Setup) -> None:
+def test_a_change_comes_back_in_every_tile_and_is_saved(demo_client: Any, adze: Setup) -> None:
     page = send(demo_client, adze, iris="f/5,6")
     assert "f/5.6" in text_of(page, "//dl[@class='strip-items']")
     assert "Iris f/5.6" in text_of(page, "(//figure)[1]")
-    assert "1 stop under" in text_of(page, "//section[@id='findings']")
+    assert "Too dark by 1 stop" in text_of(page, "//section[@id='findings']")
     adze.refresh_from_db()
     assert adze.iris == 5.6
 
@@ -52,9 +53,9 @@ def test_absent_fields_stay_as_they_are(demo_client: Any, adze: Setup) -> None:
     [
         ("iris", "f/0.2", "f-number"), ("iris", "f/64", "Standard 50 goes from f/1.8 to f/16"),
         ("iris", "", "f-number"), ("shutter", "forever", "angle such as"),
-        ("shutter", "1/9000", "A-cam goes from"), ("iso", "510", "A-cam offers 500 or 640"),
+        ("shutter", "1/9000", "A-cam goes from"), ("shutter", "180", "180°, 1/180 or 180 s"), ("iso", "510", "A-cam offers 500 or 640"),
         ("iso", "-5", "ISO value"), ("nd_density", "8", "factor such as ND8"),
-        ("nd_density", "5.5", "Your glass makes"), ("frame_rate", "120", "A-cam offers"),
+        ("nd_density", "5.5", "Your filters give"), ("frame_rate", "120", "A-cam offers"),
         ("light", "1e99", "EV such as"), ("light", "99 EV", "scenes lie between"),
         ("light", "0 lux", "more than zero"), ("subject_speed_m_s", "-1", "a speed from 0"),
         ("subject_distance_m", "3 cm", "focal length"), ("focal_mm", "nan", "focal length"),
@@ -75,7 +76,8 @@ def test_wrong_input_stands_beside_its_field_and_the_last_plan_stays(
     assert page.xpath(f"//input[@id='f-{field}']/@value") in ([text], [])
     assert Setup.objects.filter(pk=adze.pk).values().get() == before
     assert "nan" not in text_of(page, "//form[@id='bench']").lower().replace("finance", "")
-    assert "balanced" in text_of(page, "(//figure)[1]")
+    light = text_of(page, "//section[.//a[@id='open-light']]")
+    assert "balanced, on target" in light
 
 
 def test_one_wrong_field_does_not_stop_a_right_one(demo_client: Any, adze: Setup) -> None:
@@ -136,13 +138,12 @@ def test_a_mangled_fix_changes_nothing(demo_client: Any, adze: Setup, fix: str) 
 def test_the_fold_is_left_out_where_it_stays_and_sent_where_it_changed(
     demo_client: Any, adze: Setup
 ) -> None:
-    assert send(demo_client, adze, iris="f/5").xpath("//div[@data-stays]/@class") == [
-        "about-body", "wants-body", "lens-menu", *["reading-body"] * 4
-    ]  # fmt: skip
-    page = send(demo_client, adze, body="B-cam")
-    assert page.xpath("//div[@data-stays]/@class") == [
-        "wants-body", "lens-menu", *["reading-body"] * 4
-    ]  # fmt: skip
+    folds = {"focus": ["lens-menu"], "level": ["reading-body"] * 4}
+    for tile, stays in folds.items():
+        page = send(demo_client, adze, tile, iris="f/5" if tile == "focus" else "f/5.6")
+        assert page.xpath("//div[@data-stays]/@class") == ["about-body", "wants-body", *stays]
+    page = send(demo_client, adze, "focus", body="B-cam")
+    assert page.xpath("//div[@data-stays]/@class") == ["wants-body", "lens-menu"]
     assert page.xpath("//select[@name='body']/option[@selected]/@value") == ["B-cam"]
     assert page.xpath("//textarea[@name='notes']")
 
@@ -183,11 +184,11 @@ def test_filters_cost_light_and_can_be_taken_off(demo_client: Any, adze: Setup) 
 
 
 def test_the_bench_offers_only_what_the_gear_can_do(demo_client: Any, adze: Setup) -> None:
-    page = send(demo_client, adze, body="B-cam")
+    page = send(demo_client, adze, "level", body="B-cam")
     options = json.loads(page.xpath("//*[@data-scale='iso']/@data-options")[0])
-    assert [text for text, _ in options][-1] == "6400"
+    assert [text for text, *_ in options][-1] == "6400"
     rates = json.loads(page.xpath("//*[@data-scale='frame_rate']/@data-options")[0])
-    assert [text for text, _ in rates] == ["25", "50", "100"]
+    assert [text for text, *_ in rates] == ["25", "50", "100"]
     profiles = page.xpath("//select[@name='profile']/option/text()")
     assert profiles == ["Soft log", "Video", "Flat log (not on this body)"]
 
@@ -322,11 +323,11 @@ def test_a_shoot_with_a_wrong_field_keeps_what_was_typed(
 def test_the_ribbon_is_the_sky_over_the_shoots_own_place(demo_client: Any, adze: Setup) -> None:
     # 5 June at 43.12 S: by mean values (from memory) the sun stands 22.5 degrees north of the equator:
     # 90 - 43.1 - 22.5 = 24 degrees high at noon, so day at 13:20; it sets before 17 h, so low an hour
-    # before that and gone by 17:25; at 19:40 it is night.
+    # before that and just under the horizon, blue, at 17:05; at 19:40 it is night.
     page = html.fromstring(demo_client.get(adze.get_absolute_url()).content.decode())
     light = {
         row.xpath(".//b/text()")[0].split()[0]: row.get("class")
         for row in page.xpath("//li[@data-setup]")
     }
     named = {code: light[code].removeprefix("row light-") for code in ("4A", "5B", "6A", "8A")}
-    assert named == {"4A": "day", "5B": "low_sun", "6A": "dusk", "8A": "night"}
+    assert named == {"4A": "day", "5B": "low_sun", "6A": "blue", "8A": "night"}

@@ -9,13 +9,15 @@ from typing import Any
 import pytest
 
 from fotonomy.__main__ import main
+from fotonomy.core.spec.stills import Follows
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import SetupFile, read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Body, Filter, Lens
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from tests.core.examples import setup
+from tests.core.run_examples import interval
 
 
 def document() -> dict[str, Any]:
@@ -139,9 +141,9 @@ def test_a_damaged_upload_changes_nothing(demo_client: Any, adze: Setup, raw: by
 
 def test_the_plan_as_a_file(demo_client: Any, adze: Setup) -> None:
     data = json.loads(demo_client.get(f"{adze.get_absolute_url()}plan.json").content)
-    assert data["budget"]["error_stops"] == pytest.approx(-0.011, abs=0.001)
+    assert data["budget"]["error_stops"] == pytest.approx(-0.012, abs=0.001)
     assert data["nd_pieces"] == ["ND 0.9"]
-    assert {f["id"] for f in data["findings"]} == {"flicker.mains", "motion.strobing"}
+    assert {f["id"] for f in data["findings"]} == {"flicker.mains"}
 
 
 def test_the_command_line_plans_a_file(tmp_path: Any, capsys: Any) -> None:
@@ -176,3 +178,54 @@ def test_the_command_line_needs_no_web() -> None:
 
     code = "import fotonomy.__main__, sys; sys.exit('django' in sys.modules)"
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
+
+
+PLACE = {"date": "2027-06-05", "time_zone": "Australia/Hobart", "latitude_deg": -43.12,
+         "longitude_deg": 147.05}  # fmt: skip
+
+
+def test_a_file_knows_its_day_and_place(demo: Any) -> None:
+    row = demo.setups.get(code="1A")
+    held = file_of(row, packed_kit(demo))
+    data = json.loads(write_json(setup_to_data(held)))
+    assert data["place"] == PLACE
+    again = setup_from_data(data)
+    assert again.setup.starts == held.setup.starts
+    assert again.setup.starts is not None
+    assert str(again.setup.starts.utcoffset()) == "10:00:00"
+    assert again.setup.site == held.setup.site
+    # An older file has none, and still plans.
+    del data["place"]
+    assert setup_from_data(data).setup.starts is None
+
+
+@pytest.mark.parametrize(
+    ("changes", "said"),
+    [
+        ({"time_zone": "Nowhere/Atoll"}, "no such day or time zone"),
+        ({"time_zone": "../../etc"}, "no such day or time zone"),
+        ({"date": "2027-02-30"}, "no such day or time zone"),
+        ({"date": "yesterday"}, "yesterday"), ({"latitude_deg": 91}, "91"),
+    ],
+)  # fmt: skip
+def test_a_place_that_is_none_is_refused_with_its_fault(changes: Any, said: str) -> None:
+    data = {**document(), "place": {**PLACE, **changes}}
+    with pytest.raises(ExchangeError) as caught:
+        setup_from_data(data)
+    assert said in str(caught.value)
+    assert "place" in caught.value.place
+
+
+def test_the_command_line_works_out_the_interval_that_follows(tmp_path: Any, capsys: Any) -> None:
+    # 12.5 h in 30 s at 25 fps: 750 frames span 749 intervals of 60.08 s, not the 6 s of the file.
+    spec = interval(wanted_screen_s=30.0, run={"follows": Follows.INTERVAL, "event_s": 45_000.0})
+    path = tmp_path / "run.json"
+    path.write_text(write_json(setup_to_data(SetupFile(spec))))
+    assert main(["plan", str(path)]) == 0
+    planned = json.loads(capsys.readouterr().out)
+    assert planned["run"]["three"]["interval_s"] == pytest.approx(45_000 / 749)
+    assert "run.not_covered" not in {one["id"] for one in planned["findings"]}
+    spec = interval(wanted_screen_s=0.04, run={"follows": Follows.INTERVAL})
+    path.write_text(write_json(setup_to_data(SetupFile(spec))))
+    assert main(["plan", str(path)]) == 2
+    assert "one frame has no interval" in capsys.readouterr().err

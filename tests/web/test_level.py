@@ -22,7 +22,7 @@ def readings(row: Setup) -> list[dict[str, Any]]:
 
 
 def test_a_reading_is_typed_in_any_unit_and_lands(demo_client: Any, adze: Setup) -> None:
-    page = send(demo_client, adze, **{"reading-0-stops": "13.3 EV"})
+    page = send(demo_client, adze, "level", **{"reading-0-stops": "13.3 EV"})
     assert readings(adze)[0]["stops"] == pytest.approx(1.0)
     assert text_of(page, "//*[@id='reading-0']//span[@class='lands']").endswith("%")
     send(demo_client, adze, **{"reading-0-stops": "62 % at f/4 1/200 ISO 500 ND 0.9"})
@@ -83,7 +83,6 @@ def test_a_typical_scene_and_back(demo_client: Any, adze: Setup) -> None:
     before = readings(adze)
     send(demo_client, adze, scene="back_lit")
     assert "window" in [r["name"] for r in readings(adze)]
-    assert adze.light == {"ev100": 8.0}
     demo_client.post(reverse("undo", args=[adze.shoot_id]), {"setup": adze.pk})
     assert readings(adze) == before
 
@@ -120,7 +119,7 @@ def test_schools_of_the_shoot_and_of_the_setup(demo_client: Any, adze: Setup) ->
     shoot = adze.shoot
     shoot.exposing = "under"
     shoot.save()
-    page = html.fromstring(demo_client.get(adze.get_absolute_url()).content)
+    page = html.fromstring(demo_client.get(f"{adze.get_absolute_url()}?open=level").content)
     assert "slightly under" in page.xpath("//select[@name='exposing']/option[1]/text()")[0]
     send(demo_client, adze, exposing="grey")
     adze.refresh_from_db()
@@ -142,7 +141,13 @@ def test_the_monitor_answers_every_change(demo_client: Any, adze: Setup) -> None
     assert answer["Content-Type"] == "image/jpeg"
     assert "max-age=86400" in answer["Cache-Control"]
     shown = cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
-    assert shown.shape == (540, 960, 3)
+    # Half its size each way in a tile, whole where it is open.
+    assert shown.shape == (270, 480, 3)
+    opened = html.fromstring(demo_client.get(f"{adze.get_absolute_url()}?open=picture").content)
+    large = demo_client.get(opened.xpath("//img[@class='monitor-picture']/@src")[0])
+    whole = cv2.imdecode(np.frombuffer(large.content, np.uint8), cv2.IMREAD_COLOR)
+    assert whole.shape == (540, 960, 3)
+    assert abs(whole.mean() - shown.mean()) < 4
     after = send(demo_client, adze, iris="f/8")
     second = after.xpath("//img[@class='monitor-picture']/@src")[0]
     assert first != second
@@ -197,7 +202,32 @@ def test_readings_travel_in_files(demo_client: Any, adze: Setup) -> None:
 
 
 def test_white_balance_on_the_bench(demo_client: Any, adze: Setup) -> None:
-    page = send(demo_client, adze, source_k="household lamp", white_k="5600 K")
-    assert "mired warmer than wanted" in text_of(page, "//section[@aria-labelledby='lane-white']")
+    page = send(demo_client, adze, "white", source_k="household lamp", white_k="5600 K")
+    assert "mired warmer than wanted" in text_of(page, "//section[@id='stage']")
     page = send(demo_client, adze, white_k="beige")
     assert "or a light" in text_of(page, "//*[@id='e-white_k']")
+
+
+def test_a_typical_scene_leaves_a_metered_light_alone(demo_client: Any, adze: Setup) -> None:
+    before = adze.light
+    page = send(demo_client, adze, "level", scene="open_shade")
+    adze.refresh_from_db()
+    assert adze.light == before
+    assert [r["name"] for r in readings(adze)][:2] == ["planks", "sky between roofs"]
+    assert "The light stays as it was, EV 12.3." in text_of(page, "//section[@id='stage']")
+    press = page.xpath("//p[@role='status']/button/@value")[0]
+    page = send(demo_client, adze, "level", fix=press)
+    adze.refresh_from_db()
+    # One press, one step back.
+    assert (adze.light["ev100"], adze.white_k) == (12.0, 7500)
+    assert not page.xpath("//p[@role='status']/button")
+
+
+def test_light_by_its_name_says_its_span(demo_client: Any, adze: Setup) -> None:
+    page = send(demo_client, adze, "light", light="Street at night")
+    adze.refresh_from_db()
+    # ANSI PH2.7-1986, from memory: bright night streets 7 to 8.
+    assert adze.light["ev100"] == 7.5
+    assert "Street at night is usually EV 7 to 8" in text_of(page, "//*[@id='messages']")
+    page = send(demo_client, adze, "light", light="gloomy")
+    assert "overcast" in text_of(page, "//*[@id='e-light']")

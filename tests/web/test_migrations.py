@@ -73,8 +73,10 @@ def test_gear_and_setups_from_before_formats() -> None:
     assert Filter.objects.get(name="Square").mount == "square"
     kept = Setup.objects.get()
     assert set(kept.held) == {"iris", "focal_mm", "subject_distance_m", "lens"}
+    # 0° 0° was said by nobody.
+    assert (kept.shoot.latitude_deg, kept.shoot.longitude_deg) == (None, None)
     spec = spec_of(kept, packed_kit(kept.shoot))
-    assert all(piece.fits(spec.lens.thread_mm, spec.holders) for piece in spec.glass)
+    assert all(piece.fits(spec.front) for piece in spec.glass)
     gone, stopped = Change.objects.order_by("pk")
     ((key, path, before, after),) = gone.fields
     assert (key, path, after) == (kept.pk, WHOLE, None)

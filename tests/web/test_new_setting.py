@@ -70,7 +70,7 @@ def copy(tmp_path: Path) -> Path:
          '    typed("gusts_s", "Gusts last", "burst",\n'
          '          lambda text: r.parse_quantity("gusts_s", text, {"s": 1.0}, (0, 60), "0 to 60 s"),'
          ' _in("s", 2), key="u"),\n')  # fmt: skip
-    _put(shoots / "templates" / "shoots" / "lanes" / "burst.html",
+    _put(shoots / "templates" / "shoots" / "tiles" / "burst.html",
          '{% part "shoots/_field.html" bench.fields.moment_s %}',
          '{% part "shoots/_field.html" bench.fields.gusts_s %}\n')  # fmt: skip
     # As `python -m fotonomy schemas` would.

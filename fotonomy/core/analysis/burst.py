@@ -6,7 +6,6 @@ from math import isfinite
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import card_of
 from fotonomy.core.gear.body import DriveMode
-from fotonomy.core.motion.cadence import field_width_m
 from fotonomy.core.motion.camera_movement import lean_deg
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.stills.burst import (
@@ -44,7 +43,7 @@ def lean_of(setup: Setup) -> float | None:
     recorded, moves = setup.format, setup.mover
     if recorded.readout_ms is None:
         return None
-    height = field_width_m(recorded.sensor_height_mm, setup.focal_mm, moves.distance_m)
+    height = setup.field_height_m(moves.distance_m)
     return lean_deg(moves.speed_m_s, recorded.readout_ms / 1000, height)
 
 
@@ -74,7 +73,7 @@ def _choice(setup: Setup, drive: DriveMode) -> DriveChoice:
     buffer = None if limit is None or speed is None else Buffer(limit, rate, speed / each_mb)
     frames = buffer.taken(run.burst_s) if buffer else rate * run.burst_s
     moves = setup.mover
-    field = field_width_m(setup.picture_width_mm, setup.focal_mm, moves.distance_m)
+    field = setup.field_width_m(moves.distance_m)
     full = buffer.full_after_s if buffer else None
     return DriveChoice(
         drive=drive, rate_fps=rate, buffer=buffer,

@@ -5,13 +5,14 @@ from dataclasses import replace
 
 from fotonomy.core.analysis.burst import drive_in_use
 from fotonomy.core.analysis.interval import worked_out
+from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Follows
 from fotonomy.core.stills.burst import rate_of
-from fotonomy.core.stills.interval import SUBJECTS
+from fotonomy.core.stills.interval import INTERVAL_RANGE_S, SUBJECTS, frames_for
 
 FIRST_INTERVAL_S = 2.0
 
@@ -66,7 +67,7 @@ def with_third(before: Setup, setup: Setup) -> Setup:
     """Event, interval and clip put right after a change of one of them.
 
     Whoever changes the one that follows means it: then another one follows. Raises
-    RuleError naming the one that cannot.
+    RuleError naming the clip or the event where it cannot be.
     """
     if setup.kind is not Kind.INTERVAL:
         return setup
@@ -81,4 +82,19 @@ def with_third(before: Setup, setup: Setup) -> Setup:
     follows = setup.run.follows
     if moved[follows] and not fresh:
         follows = Follows.CLIP if follows is Follows.EVENT else Follows.EVENT
-    return worked_out(replace(setup, run=replace(setup.run, follows=follows)))
+    setup = replace(setup, run=replace(setup.run, follows=follows))
+    return _interval_within_reach(setup) if follows is Follows.INTERVAL else worked_out(setup)
+
+
+def _interval_within_reach(setup: Setup) -> Setup:
+    """The interval worked out; the nearest there is while event and clip are not both typed yet.
+
+    What the two then come to is a finding of the run, not a refusal of what was typed.
+    """
+    try:
+        return worked_out(setup)
+    except RuleError:
+        frames = frames_for(setup.wanted_screen_s, setup.project_fps)
+        wanted_s = setup.run.event_s / max(1, frames - 1)
+        low, high = INTERVAL_RANGE_S
+        return replace(setup, frame_rate=1 / min(high, max(low, wanted_s)))

@@ -9,6 +9,7 @@ import numpy as np
 from fotonomy.core import constants as c
 from fotonomy.core.exposure.ramp import RampPlan, ramp_plan
 from fotonomy.core.gear.accessories import Card, Remote
+from fotonomy.core.motion.camera_movement import SIDEREAL_RAD_S
 from fotonomy.core.optics import star_trails as st
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Follows, Ramp
@@ -17,6 +18,7 @@ from fotonomy.core.stills.clip import Clip
 from fotonomy.core.stills.energy import Power, power_of
 from fotonomy.core.stills.interval import Cycle, Three, cycle, frames_for, span_s, third
 from fotonomy.core.stills.intervalometer import PLAIN_REMOTE, Intervalometer, intervalometer_for
+from fotonomy.core.stills.lightning import Strikes, strikes
 from fotonomy.core.tone.noise import NoiseModel
 
 # Cameras take a noise-reduction frame from this exposure time on. Common practice, no source.
@@ -29,6 +31,7 @@ WRITE_UNKNOWN_S = 0.5
 class IntervalRun:
     """An interval run. Times in s, sizes in decimal GB.
 
+    ``strikes`` is what lightning brings where ``passes_s`` says how often it strikes.
     ``three`` are event, interval and clip as planned; ``covers_s`` what the frames span.
     ``fitting_frames`` is how many fit on the card. ``ramp`` is the school in force,
     ``floating`` the camera left to itself, for comparison (None where the light stays).
@@ -50,6 +53,7 @@ class IntervalRun:
     fitting_frames: int
     power: Power | None
     stars: st.Stars | None
+    strikes: Strikes | None
     ramp: RampPlan
     floating: RampPlan | None
     ends: datetime | None
@@ -144,6 +148,9 @@ def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
         fitting_frames=int(1000 * card.size_gb / file_mb(setup.body, run.files) + 1e-9),
         power=power_of(setup.body, setup.devices, run.temperature_c, lasts, busy),
         stars=_stars(setup, clip, model),
+        strikes=None
+        if run.passes_s is None
+        else strikes(run.passes_s, setup.time_s, interval, frames, file_mb(setup.body, run.files)),
         ramp=ramp_plan(setup, run.ramp, frames, write_s),
         floating=ramp_plan(setup, Ramp.FLOATING, frames, write_s)
         if changing and run.ramp is not Ramp.FLOATING
@@ -174,14 +181,14 @@ def _stars(setup: Setup, clip: Clip, model: NoiseModel) -> st.Stars | None:
     if declination is None:
         return None
     recorded, focal = setup.format, setup.focal_mm
-    px = st.trail_mm(focal, setup.time_s, declination) / recorded.pitch_mm
+    px = st.trail_mm(focal, setup.time_s, declination) / setup.delivered_pitch_mm
     crop = c.FULL_FRAME_DIAGONAL_MM / recorded.diagonal_mm
     wide = 2 * atan(recorded.sensor_width_mm / (2 * focal))
-    turning = st.SIDEREAL_RAD_S * cos(radians(declination))
+    turning = SIDEREAL_RAD_S * cos(radians(declination))
     crossing = inf if turning < 1e-12 else wide / turning
     return st.Stars(
         declination_deg=declination, trail_px=px, allowed_px=setup.run.star_px,
-        longest_s=st.longest_s(focal, recorded.pitch_mm, setup.run.star_px, declination),
+        longest_s=st.longest_s(focal, setup.delivered_pitch_mm, setup.run.star_px, declination),
         rule_500_s=st.rule_500_s(focal, crop),
         npf_s=st.npf_s(focal, setup.iris, 1000 * recorded.pitch_mm),
         frame_crossing_s=crossing,

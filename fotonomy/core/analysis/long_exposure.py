@@ -31,7 +31,7 @@ def long_exposure_of(setup: Setup, moved: Motion, level: Level) -> LongExposure:
     return LongExposure(
         frames=frames, time_s=time, open_s=frames * time, gap_s=gap, lasts_s=whole + dark,
         each_percent=rate * time, whole_percent=rate * whole, hole_percent=rate * gap,
-        hole_px=rate * gap / 100 * setup.format.width_px,
+        hole_px=rate * gap / 100 * setup.delivered_px,
         passing=passing and passing[0], empty_chance=passing and passing[1],
         uneven_share=passing and passing[2], wanted_s=wanted,
         bulb=time > setup.body.slowest_s * 1.001,

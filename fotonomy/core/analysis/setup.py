@@ -17,11 +17,13 @@ from fotonomy.core.exposure.scales import (
     own_rack,
     shutter_offer,
 )
+from fotonomy.core.gear.imaging import reach
 from fotonomy.core.gear.neutral_density import Stack
-from fotonomy.core.motion.cadence import Motion, field_width_m, motion
+from fotonomy.core.motion.cadence import Motion, motion, tolerance_of
 from fotonomy.core.motion.camera_movement import (
     Camera,
     Mover,
+    Way,
     handheld_limit_s,
     rolling_rule_time_s,
 )
@@ -104,6 +106,12 @@ def equivalent_focal_mm(setup: Setup) -> float:
     return setup.focal_mm * c.FULL_FRAME_DIAGONAL_MM / setup.format.diagonal_mm
 
 
+def data_rate_mb_s(setup: Setup) -> float:
+    """Megabits a second that video of a setup is recorded at: those of the nearest rate."""
+    nearest = min(setup.format.rates, key=lambda rate: abs(rate.fps - setup.frame_rate))
+    return nearest.mb_s
+
+
 def _clip(setup: Setup) -> Clip:
     still_mb, card_gb = file_mb(setup.body, setup.run.files), card_of(setup).size_gb
     if setup.single_frame:
@@ -125,55 +133,68 @@ def _clip(setup: Setup) -> Clip:
             capture_fps=setup.frame_rate, project_fps=setup.project_fps,
             still_mb=still_mb, card_gb=card_gb,
         )  # fmt: skip
-    nearest = min(setup.format.rates, key=lambda rate: abs(rate.fps - setup.frame_rate))
     return video_clip(
         screen_s=setup.wanted_screen_s, handle_s=setup.handle_s,
         capture_fps=setup.frame_rate, project_fps=setup.project_fps,
-        mb_s=nearest.mb_s, card_gb=card_gb,
+        mb_s=data_rate_mb_s(setup), card_gb=card_gb,
     )  # fmt: skip
 
 
+def share_moving(setup: Setup, moves: Mover) -> float:
+    """Share of the frame's width that moves: all of it, or what the subject fills."""
+    if moves.whole_frame:
+        return 1.0
+    return min(1.0, setup.subject_size_m / setup.field_width_m(moves.distance_m))
+
+
 def _motion(setup: Setup, moves: Mover, capture_fps: float | None) -> Motion:
+    camera = setup.movement
     return motion(
-        field_m=field_width_m(setup.picture_width_mm, setup.focal_mm, moves.distance_m),
+        field_m=setup.field_width_m(moves.distance_m),
         speed_m_s=moves.speed_m_s,
         time_s=setup.time_s,
         capture_fps=capture_fps,
         project_fps=rate_fps(setup.project_fps),
-        width_px=setup.format.width_px,
+        width_px=setup.delivered_px,
         mover=moves.name,
+        tolerance=tolerance_of(share_moving(setup, moves)),
+        pan_deg_s=camera.pan_deg_s if camera.camera is Camera.PAN else 0.0,
     )
 
 
 def focus_of(setup: Setup) -> fo.Focus:
     """The focus lane of a setup."""
-    recorded, focal, s_m = setup.format, setup.focal_mm, setup.subject_distance_m
-    circle = fo.circle_mm(setup.intent.circle, recorded.diagonal_mm, recorded.pitch_mm)
-    near, far = fo.near_far_m(focal, setup.iris, circle, s_m)
-    m = fo.magnification(focal, s_m)
+    recorded, s_m, imaging = setup.format, setup.subject_distance_m, setup.imaging
+    focal, front, behind = imaging.focal_mm, imaging.front_m, imaging.behind_m
+    circle = fo.circle_mm(setup.intent.circle, recorded.diagonal_mm, setup.delivered_pitch_mm)
+    near, far = (behind + at for at in fo.near_far_m(focal, setup.iris, circle, front))
+    m = imaging.magnification
     back = setup.movement.background_at_m(s_m)
-    blur = fo.blur_disc_mm(focal, setup.iris, s_m, back)
+    blur = fo.blur_disc_mm(focal, setup.iris, front, back - behind)
     wanted = setup.intent.depth_m
     return fo.Focus(
         circle_mm=circle,
-        hyperfocal_m=fo.hyperfocal_m(focal, setup.iris, circle),
+        hyperfocal_m=fo.hyperfocal_m(setup.focal_mm, setup.iris, circle),
         near_m=near,
         far_m=far,
         depth_m=far - near,
-        field_width_m=field_width_m(setup.picture_width_mm, focal, s_m),
-        field_height_m=field_width_m(recorded.sensor_height_mm, focal, s_m),
+        field_width_m=setup.field_width_m(),
+        field_height_m=setup.field_height_m(),
         magnification=m,
         bellows_stops=fo.bellows_stops(m),
         background_m=back,
         background_blur_mm=blur,
         background_blur_percent=100 * blur / recorded.sensor_width_mm,
         airy_um=fo.airy_um(setup.iris, m),
-        two_pixels_um=2000 * recorded.pitch_mm,
-        reach=fo.reach(
-            focal, setup.lens.close_focus_m, setup.lens.greatest_magnification, setup.tubes_mm
+        two_pixels_um=2000 * setup.delivered_pitch_mm,
+        reach=reach(
+            setup.focal_mm,
+            setup.lens.close_focus_m,
+            setup.lens.greatest_magnification,
+            setup.tubes_mm,
         ),
         wanted_depth_m=wanted,
-        needed_iris=None if wanted is None else fo.iris_for_depth(focal, circle, s_m, wanted),
+        needed_iris=None if wanted is None else fo.iris_for_depth(focal, circle, front, wanted),
     )
 
 
@@ -185,13 +206,15 @@ def model_of(setup: Setup) -> NoiseModel:
 
 def noise_in(setup: Setup, budget: Budget) -> Noise:
     """The noise of a setup in the finished picture: a miss is put right in the edit."""
-    school = placing(setup.intent.exposing, setup.profile, setup.readings)
+    school = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
     averaging = setup.single_frame and setup.run.combining is Combining.AVERAGE
     in_camera = setup.run.frames if averaging else 1
+    model, air_c = model_of(setup), setup.run.temperature_c
     return noise_of(
-        model_of(setup), iso=setup.iso, ceiling=setup.body.iso_ceiling,
+        model, setup.recorded_profile, iso=setup.iso, ceiling=setup.body.iso_ceiling,
         pulled_stops=budget.error_stops - school.post_stops,
         delivered_px=setup.intent.delivery_px, frames=setup.intent.averaged_frames * in_camera,
+        dark_e=model.dark_e(setup.time_s, air_c) if setup.records_stills else 0.0,
     )  # fmt: skip
 
 
@@ -200,15 +223,14 @@ NEAR_SHARE = 0.35
 
 
 def _shake(setup: Setup) -> Shake:
-    moves, recorded, camera = setup.mover, setup.format, setup.movement
-    stabiliser = max(setup.body.stabiliser_stops, setup.lens.stabiliser_stops)
-    field_m = field_width_m(setup.picture_width_mm, setup.focal_mm, moves.distance_m)
+    moves, camera = setup.mover, setup.movement
+    field_m = setup.field_width_m(moves.distance_m)
     moving = moves.speed_m_s > c.STILL_BELOW_M_S
     passing: tuple[Passing, ...] = ()
     rolls = camera.camera is Camera.TRAVEL and camera.travel_m_s > c.STILL_BELOW_M_S
     if rolls:
         passing = tuple(
-            _pass(setup, name, max(at, 0.0011 * setup.focal_mm))
+            _pass(setup, name, at)
             for name, at in (
                 ("near", setup.subject_distance_m * NEAR_SHARE),
                 ("middle", setup.subject_distance_m),
@@ -219,21 +241,26 @@ def _shake(setup: Setup) -> Shake:
     freeze = setup.intent.freeze_px
     return Shake(
         handheld_s=handheld_limit_s(
-            setup.intent.handheld.value, equivalent_focal_mm(setup), stabiliser
+            setup.intent.handheld.value, equivalent_focal_mm(setup), setup.stabiliser_stops
         ),
         rolling_rule_s=rolling_rule_time_s(camera.travel_m_s) if rolls else None,
         passing=passing,
         lean_deg=lean,
         freeze_s=None
         if freeze is None or not moving
-        else freeze / recorded.width_px * field_m / moves.speed_m_s,
+        else freeze / setup.delivered_px * field_m / moves.speed_m_s,
     )
 
 
 def _pass(setup: Setup, name: str, at_m: float) -> Passing:
-    field_m = field_width_m(setup.picture_width_mm, setup.focal_mm, at_m)
-    smear = 100 * setup.movement.travel_m_s * setup.time_s / field_m
-    return Passing(name, at_m, smear, smear * setup.format.width_px / 100)
+    field_m = setup.field_width_m(at_m)
+    move = setup.movement
+    # Ahead of the camera things stream out of the picture: at its edge half the frame's width for
+    # each distance travelled, over the distance.
+    ahead = move.way in (Way.TOWARDS, Way.AWAY)
+    seen_m = field_m / (2 * at_m) if ahead else 1.0
+    smear = 100 * move.travel_m_s * seen_m * setup.time_s / field_m
+    return Passing(name, at_m, smear, smear * setup.delivered_px / 100)
 
 
 def _run(

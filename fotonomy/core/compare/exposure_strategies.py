@@ -81,7 +81,7 @@ def _agreeing(
 
 
 def _school(setup: Setup, school: Exposing, limit: float) -> ExposureStrategy:
-    own = placing(school, setup.profile, setup.readings)
+    own = placing(school, setup.recorded_profile, setup.readings)
     x, intent = own.offset_stops, setup.intent
     landed = level(setup.recorded_profile, setup.readings, x, x, school)
     shown = float(

@@ -14,7 +14,8 @@ from fotonomy.core.tone.signal_levels import Level, Tone, level
 class ProfileOutcome:
     """One profile at this scene, exposed by the setup's school.
 
-    ``looks_like_iso`` counts on the scale of the profile in use, so that they compare.
+    ``looks_like_iso`` is at the same light on the sensor, counted on the scale of the profile
+    in use, so that they compare: a base ISO that is said otherwise makes no picture cleaner.
     """
 
     profile: Profile
@@ -25,12 +26,12 @@ class ProfileOutcome:
 
 
 def compare_profiles(setup: Setup, profiles: tuple[Profile, ...]) -> tuple[ProfileOutcome, ...]:
-    """What becomes of the scene on each of them, at the same ISO."""
+    """What becomes of the scene on each of them, at the same iris, shutter and ISO."""
     return tuple(_outcome(replace(setup, profile=profile), model_of(setup)) for profile in profiles)
 
 
 def _outcome(there: Setup, scale: NoiseModel) -> ProfileOutcome:
-    school = placing(there.intent.exposing, there.profile, there.readings)
+    school = placing(there.intent.exposing, there.recorded_profile, there.readings)
     x = school.offset_stops
     profile = there.recorded_profile
     landed = level(profile, there.readings, x, x, there.intent.exposing)
@@ -44,9 +45,14 @@ def _outcome(there: Setup, scale: NoiseModel) -> ProfileOutcome:
 
 
 def shown_on(scale: NoiseModel, there: Setup, pulled_stops: float) -> float:
-    """Looks-like ISO of a setup's shadows, counted on the scale of another model."""
+    """Looks-like ISO of a setup's shadows at equal exposure, on the scale of another model.
+
+    The sensor is the same and gets the same light: only the gain the profile reads it with, and
+    what is pulled in the edit, differ.
+    """
     intent = there.intent
-    shown = model_of(there).snr(
+    own = replace(model_of(there), grey_e_iso=scale.grey_e_iso, full_well_e=scale.full_well_e)
+    shown = own.snr(
         there.iso, SHADOW_STOPS + pulled_stops, intent.delivery_px, intent.averaged_frames
     )
     return float(scale.iso_for(shown))

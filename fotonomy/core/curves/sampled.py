@@ -1,6 +1,7 @@
 """Curves from tables: pairs of light and signal, checked, and thinned where they are many."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -24,6 +25,8 @@ THINNED_WITHIN = 0.0002
 # but for this share of the samples, beside a jump of the encoding itself.
 SAMPLED_WITHIN = 0.00005
 JUMPING_SHARE = 0.002
+# A black that comes out this far from where the encoding has it is said.
+CUT_SEEN = 0.005
 # Less than this between two samples is standing still.
 SMALLEST_RISE = 1e-12
 # Linear light no scene comes near: a slip, or a table of another unit.
@@ -90,6 +93,30 @@ def from_encoding(name: str, encoding: Callable[[Values], ArrayLike]) -> Tabulat
         worst = float(miss.max())
         raise RuleError("table", f"jumps between its values by {100 * worst:.2f} %", worst)
     return curve
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """What a table lost of an encoding under ``from_linear``: black stays at ``kept`` of 1.
+
+    The encoding itself puts black at ``black``, both as signals.
+    """
+
+    from_linear: float
+    kept: float
+    black: float
+
+
+def cut_of(curve: Tabulated, encoding: Callable[[Values], ArrayLike]) -> Cut | None:
+    """What was cut off the foot of an encoding that stops rising where its parts join.
+
+    None where black comes out as the encoding has it, within half a percent of the scale.
+    """
+    black = float(np.asarray(encoding(np.zeros(1)), dtype=np.float64)[0])
+    kept = float(encode(curve, 0.0))
+    if not np.isfinite(black) or abs(kept - black) < CUT_SEEN:
+        return None
+    return Cut(curve.linear[0], kept, black)
 
 
 def _sampling() -> Values:

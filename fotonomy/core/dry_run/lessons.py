@@ -10,7 +10,8 @@ from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.dry_run.log import Ended, Lost, Verdict
 from fotonomy.core.dry_run.trigger_schedule import TriggerSchedule
 from fotonomy.core.findings.finding import Fix
-from fotonomy.core.findings.interval import as_jpeg, every, power_fixes, take_along
+from fotonomy.core.findings.interval import as_jpeg, every, take_along
+from fotonomy.core.findings.power import power_fixes
 from fotonomy.core.gear.accessories import Battery, Card, Remote
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
@@ -137,7 +138,10 @@ def _smaller_files(setup: Setup, schedule: TriggerSchedule, write_s: float) -> t
 def _card_of_run(analysis: Analysis, schedule: TriggerSchedule, write_s: float) -> tuple[Fix, ...]:
     run = run_of(analysis, IntervalRun)
     needs = run.cycle.deaf_s + write_s + c.CYCLE_MARGIN_S
-    return (*_smaller_files(analysis.setup, schedule, write_s), every(float(ceil(needs))))
+    return (
+        *_smaller_files(analysis.setup, schedule, write_s),
+        every(analysis.setup, float(ceil(needs))),
+    )
 
 
 def _card_of_burst(
@@ -178,12 +182,12 @@ def _battery_of_run(analysis: Analysis, share: float) -> tuple[str, tuple[Fix, .
 def _larger_battery(analysis: Analysis, share: float) -> tuple[str, tuple[Fix, ...]]:
     setup = analysis.setup
     more = [d for d in setup.packed_devices if isinstance(d, Battery)]
-    largest = max(more, key=lambda d: d.energy_wh, default=None)
+    largest = max(more, key=lambda d: d.usable_wh, default=None)
     return "", () if largest is None else (take_along(setup, largest),)
 
 
 def _longer_interval(analysis: Analysis) -> tuple[Fix, ...]:
-    return (every(run_of(analysis, IntervalRun).cycle.shortest_s),)
+    return (every(analysis.setup, run_of(analysis, IntervalRun).cycle.shortest_s),)
 
 
 INTERVAL_WAYS = WaysOut(_longer_interval, _card_of_run, _battery_of_run)

@@ -6,7 +6,8 @@ from enum import StrEnum
 from fotonomy.core import constants as c
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.notation import writing as n
-from fotonomy.core.optics.depth_of_field import bellows_stops, magnification
+from fotonomy.core.notation.spoken import iris_text
+from fotonomy.core.optics.depth_of_field import bellows_stops
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
 from fotonomy.core.spec.setup import Setup
@@ -64,6 +65,12 @@ class Budget:
         return Balance.OFF if miss < RUINED_FROM_STOPS else Balance.RUINED
 
 
+def target_stops(setup: Setup) -> float:
+    """How far over nominal the method of exposing aims, in stops."""
+    school = setup.intent.exposing
+    return placing(school, setup.recorded_profile, setup.readings).offset_stops
+
+
 def light_budget(setup: Setup) -> Budget:
     """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission - bellows``.
 
@@ -77,7 +84,7 @@ def light_budget(setup: Setup) -> Budget:
             -time_stops(setup.time_s), "shutter",
         ),
         BudgetLine(
-            "iris", "Iris", n.format_iris(setup.iris), -aperture_stops(setup.iris), "iris"
+            "iris", "Iris", iris_text(setup), -aperture_stops(setup.iris), "iris"
         ),
         BudgetLine("iso", "ISO", str(setup.iso), iso_stops(setup.iso), "iso"),
         BudgetLine(
@@ -88,13 +95,12 @@ def light_budget(setup: Setup) -> Budget:
     lines += [BudgetLine("filter", piece.name, "", -piece.stops) for piece in setup.filters]
     if setup.lens.transmission_stops:
         lines.append(BudgetLine("lens", "Lens glass", "", -setup.lens.transmission_stops))
-    bellows = bellows_stops(magnification(setup.focal_mm, setup.subject_distance_m))
+    bellows = bellows_stops(setup.imaging.magnification)
     if bellows:
         lines.append(BudgetLine("bellows", "Close focus", "", -bellows))
     if setup.single_frame and (added := under_each_stops(setup.run.combining, setup.run.frames)):
         lines.append(BudgetLine("combined", f"{setup.run.frames} added", "", added))
-    school = setup.intent.exposing
-    target = placing(school, setup.profile, setup.readings).offset_stops
+    target = target_stops(setup)
     if abs(target) > 1e-9:
-        lines.append(BudgetLine("school", school.brief, "", -target))
+        lines.append(BudgetLine("school", setup.intent.exposing.brief, "", -target))
     return Budget(ev100, tuple(lines), sum(line.stops for line in lines), target)

@@ -12,9 +12,12 @@ from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.photometry.stops import iso_stops, marked_iso, marked_times_s
+from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Ramp
 
+# How far from half the interval a time may lie and still look like it. Common practice, no source.
+HALF_PERIOD_WITHIN = 0.3
 # A shutter may fill so much of the interval while the light goes. Common practice, no source.
 RAMP_SHUTTER_SHARE = 0.8
 Numbers = NDArray[np.float64]
@@ -38,12 +41,28 @@ class Rung:
 
 @dataclass(frozen=True, slots=True)
 class RampStep:
-    """A change on the way: before which frame, when, and what is set."""
+    """A change on the way: before which frame, when, and what is set.
+
+    ``lifts_nd`` is true where the glass goes off or, as the light comes back, on again.
+    """
 
     frame: int
     at_s: float
     rung: Rung
     lifts_nd: bool
+
+    @property
+    def glass_words(self) -> str:
+        """What to do with the glass at this step."""
+        density = self.rung.nd_density
+        return f"put ND {n.format_density(density)} on" if density else "take the ND off"
+
+    @property
+    def words(self) -> str:
+        """What to do, as read out; the glass first, since it takes both hands."""
+        if not self.lifts_nd:
+            return self.rung.words
+        return f"{self.glass_words}, {n.format_time(self.rung.time_s)}, ISO {self.rung.iso}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,11 +121,32 @@ def _rung(setup: Setup, time_s: float, iso: int, density: float) -> Rung:
     return Rung(time_s, iso, density, gain)
 
 
+def keeps_half_period(setup: Setup) -> bool:
+    """True where a run has the look of half a period: asked for, and set on the bench."""
+    asked = setup.intent.look is Look.HALF_PERIOD
+    half = 0.5 / setup.frame_rate
+    return asked and abs(setup.time_s / half - 1) <= HALF_PERIOD_WITHIN + 1e-9
+
+
+def ramped_times_s(setup: Setup, write_s: float) -> list[float]:
+    """Shutter times a ramp may use, shortest first: those of the look, as far as a cycle fits."""
+    body = setup.body
+    top = min(longest_ramped_s(setup, write_s), body.slowest_s)
+    times = sorted(marked_times_s(top, body.fastest_s))
+    if keeps_half_period(setup):
+        half = 0.5 / setup.frame_rate
+        kept = [t for t in times if abs(t / half - 1) <= HALF_PERIOD_WITHIN + 1e-9]
+        times = kept or [setup.time_s]
+    return times or [setup.time_s]
+
+
 def ladder(setup: Setup, school: Ramp, write_s: float) -> tuple[Rung, ...]:
     """Every combination a school uses, from the least light to the most; iris stays.
 
-    By plan: the shutter first, then one lift of the ND, the shutter again, then ISO to the
-    ceiling. Floating: the camera's shutter, as far as it goes.
+    By plan: the shutter first, within the look that was asked for, then ISO to the ceiling. Glass
+    stays as it is; only where one lift is allowed does the ND come off once ISO is at its end,
+    and the ISO falls back by what the glass gives. Floating: the camera's shutter, as far as it
+    goes.
     """
     body = setup.body
     if school is Ramp.FIXED:
@@ -114,14 +154,15 @@ def ladder(setup: Setup, school: Ramp, write_s: float) -> tuple[Rung, ...]:
     if school is Ramp.FLOATING:
         times = sorted(marked_times_s(body.slowest_s, body.fastest_s))
         return tuple(_rung(setup, t, setup.iso, setup.nd_density) for t in times)
-    top = longest_ramped_s(setup, write_s)
-    times = sorted(marked_times_s(min(top, body.slowest_s), body.fastest_s)) or [setup.time_s]
+    times = ramped_times_s(setup, write_s)
     base = _low_iso(setup)
-    rungs = [_rung(setup, t, base, setup.nd_density) for t in times]
-    if setup.nd_density > 0:
-        rungs += _above(rungs[-1], [_rung(setup, t, base, 0.0) for t in times])
-    higher = [s for s in marked_iso(base, max(base, body.iso_ceiling)) if s > base]
-    rungs += [_rung(setup, times[-1], s, 0.0) for s in higher]
+    isos = [s for s in marked_iso(base, max(base, body.iso_ceiling)) if s > base]
+    nd = setup.nd_density
+    rungs = [_rung(setup, t, base, nd) for t in times]
+    rungs += [_rung(setup, times[-1], iso, nd) for iso in isos]
+    if nd > 0 and setup.run.ramp_lift:
+        bare = [_rung(setup, times[-1], iso, 0.0) for iso in (base, *isos)]
+        rungs += _above(rungs[-1], bare)
     return tuple(rungs)
 
 

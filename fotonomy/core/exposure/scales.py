@@ -23,8 +23,12 @@ from fotonomy.core.stills.burst import rate_of
 
 # Intervals in seconds that a plan starts from; any other can be typed. Common practice, no source.
 INTERVALS_S = (3600, 1800, 900, 600, 300, 120, 60, 30, 20, 15, 10, 8, 6, 5, 4, 3, 2, 1)
+# White balances that cameras offer, in kelvin; any other can be typed. Common practice, no source.
+WHITES_K = (2500, 2800, 3000, 3200, 3400, 3600, 3800, 4000, 4300, 4500, 4800, 5000, 5200, 5600,
+            6000, 6500, 7000, 7500, 8000, 9000, 10_000)  # fmt: skip
 # Positions that make one stop (or one clear jump) on each scale.
-COARSE_STEPS = {"frame_rate": 1, "shutter": 3, "iris": 3, "iso": 3, "nd_density": 1}
+COARSE_STEPS = {"frame_rate": 1, "shutter": 3, "iris": 3, "iso": 3, "nd_density": 1,
+                "white_k": 4}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -189,7 +193,7 @@ def iso_offer(setup: Setup) -> Offer:
 
 def own_rack(setup: Setup) -> Rack:
     """What the person's glass makes on this lens of this body."""
-    return rack(setup.glass, setup.lens.thread_mm, setup.holders, setup.body.nd_wheel)
+    return rack(setup.glass, setup.front, setup.body.nd_wheel)
 
 
 def nd_offer(setup: Setup, made: tuple[Stack, ...] | None = None) -> Offer:
@@ -197,6 +201,16 @@ def nd_offer(setup: Setup, made: tuple[Stack, ...] | None = None) -> Offer:
     racked = own_rack(setup).stacks if made is None else made
     options = _nd_options(tuple(stack.density for stack in racked))
     return _offer("nd_density", options, float, setup.nd_density)
+
+
+@lru_cache(maxsize=1)
+def _white_options() -> tuple[Option, ...]:
+    return tuple(Option(f"{kelvin} K", str(kelvin), float(kelvin)) for kelvin in WHITES_K)
+
+
+def white_offer(setup: Setup) -> Offer:
+    """The white balances that cameras offer. No plan moves it, so it is none of ``OFFERS``."""
+    return _offer("white_k", _white_options(), float, setup.white_k)
 
 
 OFFERS: dict[str, Callable[[Setup], Offer]] = {

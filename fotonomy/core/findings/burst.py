@@ -34,9 +34,9 @@ def buffer_fills(analysis: Analysis) -> Iterator[Finding]:
         "burst.buffer_full", Severity.CAUTION,
         f"The buffer is full after {n.format_number(full, 2)} s",
         f"{n.format_number(present.buffer.full_after, 0)} frames at "
-        f"{n.format_number(present.rate_fps)} a second; then "
-        f"{n.format_number(present.buffer.write_fps)} a second, and it writes for "
-        f"{n.format_number(present.clears_s or 0.0)} s after",
+        f"{n.format_number(present.rate_fps)} a second, then "
+        f"{n.format_number(present.buffer.write_fps)} a second; the card goes on writing for "
+        f"{n.format_number(present.clears_s or 0.0)} s",
         full, "s", tuple(ways),
     )  # fmt: skip
 
@@ -51,7 +51,7 @@ def moment_missed(analysis: Analysis) -> Iterator[Finding]:
     yield Finding(
         "burst.moment_missed", Severity.CAUTION, "The moment may fall between two frames",
         f"It lasts {n.format_time(burst.moment_s)}; at {n.format_number(present.rate_fps)} a "
-        f"second a frame meets it {n.format_share(present.chance)} of the time, "
+        f"second a frame catches it {n.format_share(present.chance)} of the time, with "
         f"{better.drive.name} {n.format_share(better.chance)}",
         100 * present.chance, "%",
         (Fix(f"{better.drive.name}, {rate} a second",

@@ -15,10 +15,14 @@ from fotonomy.core.findings import (
     motion,
     neutral_density,
     noise,
+    power,
+    recording,
+    run_picture,
     shutter,
+    support,
     white_balance,
 )
-from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.spec.setup import Kind
 
 Check = Callable[[Analysis], Iterator[Finding]]
@@ -27,11 +31,14 @@ Check = Callable[[Analysis], Iterator[Finding]]
 COMMON: tuple[Check, ...] = tuple(
     check
     for topic in (
-        shutter, gear, exposure, level, motion, focus, noise, white_balance, neutral_density, clip,
+        shutter, gear, exposure, level, motion, support, focus, noise, white_balance,
+        neutral_density, clip, recording,
     )
     for check in topic.CHECKS
 )  # fmt: skip
-INTERVAL: tuple[Check, ...] = (*COMMON, *interval.CHECKS)
+INTERVAL: tuple[Check, ...] = (
+    *COMMON, *interval.CHECKS, *run_picture.CHECKS, *power.CHECKS, long_exposure.bulb_too_long,
+)  # fmt: skip
 BURST: tuple[Check, ...] = (
     *(burst.lean if check is motion.lean else check for check in COMMON), *burst.CHECKS,
 )  # fmt: skip
@@ -43,4 +50,38 @@ def all_findings(analysis: Analysis, checks: tuple[Check, ...]) -> tuple[Finding
     found = [finding for check in checks for finding in check(analysis)]
     if analysis.setup.kind is Kind.INTERVAL:
         found = [interval.with_possible_fixes(analysis.setup, finding) for finding in found]
-    return tuple(sorted(found, key=lambda finding: finding.severity is not Severity.STOP))
+    return tuple(sorted(found, key=urgency))
+
+
+# What a finding ruins, worst first: nothing is recorded at all; the picture cannot be used; it
+# moves wrongly; it can be mended at a price; a matter of taste. Common practice, no source.
+RUINS = (
+    ("clip.card", "clip.battery", "run.card", "run.power", "run.count", "run.one_frame",
+     "run.cycle", "lens.wrong_mount", "filter.does_not_fit", "shutter.", "recording.",
+     "burst.buffer", "trail.combine_limit", "trail.no_averaging"),
+    ("focus.out_of_reach", "level.key_clips", "level.reading_clips", "exposure.", "run.light",
+     "run.iso_auto", "white.auto", "iso.gear", "iris.", "nd.gear", "frame_rate.", "focal.",
+     "profile."),
+    ("clip.not_slow", "clip.sped_up", "clip.slowed", "flicker.", "motion.", "support.",
+     "run.", "trail."),
+    ("focus.", "noise.", "iso.", "level.", "white.", "clip."),
+)  # fmt: skip
+
+
+def urgency(finding: Finding) -> tuple[bool, int, float]:
+    """What comes first: what ruins the take, then what ruins most, then what is mended cheapest."""
+    ruins = next(
+        (k for k, ids in enumerate(RUINS) if finding.id.startswith(ids)), len(RUINS)
+    )  # fmt: skip
+    cheapest = min((_effort(fix) for fix in finding.fixes), default=float("inf"))
+    return finding.severity is not Severity.STOP, ruins, cheapest
+
+
+def _effort(fix: Fix) -> float:
+    """What a fix asks of a person: stops and settings moved, more where something is held.
+
+    Most of all where something has to be got first.
+    """
+    if not fix.changes:
+        return 100.0
+    return len(fix.changes) + abs(fix.price_stops) + (5.0 if fix.touches_held else 0.0)

@@ -9,11 +9,15 @@ from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.interval import on_screen, take_along
 from fotonomy.core.gear.accessories import Card
+from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import EVENT_RANGE_S, Follows
 from fotonomy.core.stills.clip import Clip
+
+# Kinds that are slowed on purpose, or calmed by it. Common practice, no source.
+SLOWED_ON_PURPOSE = frozenset({Kind.SLOW_MOTION, Kind.MACRO})
 
 
 def speed(analysis: Analysis) -> Iterator[Finding]:
@@ -30,7 +34,7 @@ def speed(analysis: Analysis) -> Iterator[Finding]:
     ways = [fx.rebalanced(analysis, "frame_rate", wanted[0])] if wanted else []
     if not ways and slow:
         ways = [Fix("make it real time", (Change("kind", Kind.REAL_TIME),), 0.0)]
-    ways = ways or _other_formats(analysis, slow) or _as_interval(setup)
+    ways = [*ways, *_other_formats(analysis, slow)] or _as_interval(setup)
     what = "No slow motion at this frame rate" if slow else "Plays faster than life"
     yield Finding(
         "clip.not_slow" if slow else "clip.sped_up", Severity.CAUTION, what,
@@ -38,6 +42,23 @@ def speed(analysis: Analysis) -> Iterator[Finding]:
         f"{n.format_number(clip.speed_percent)} % in a {n.format_frame_rate(setup.project_fps)} "
         "fps edit",
         clip.speed_percent, "%", tuple(ways),
+    )  # fmt: skip
+
+
+def slowed(analysis: Analysis) -> Iterator[Finding]:
+    """Real time that plays slower than life in this edit."""
+    setup, percent = analysis.setup, analysis.clip.speed_percent
+    if setup.records_stills or setup.kind in SLOWED_ON_PURPOSE or percent >= 99.8:
+        return
+    own = [o for o in analysis.offers["frame_rate"].options
+           if abs(rate_fps(o.value) / rate_fps(setup.project_fps) - 1) < 5e-4]  # fmt: skip
+    ways = [fx.rebalanced(analysis, "frame_rate", option) for option in own]
+    ways.append(Fix("make it slow motion", (Change("kind", Kind.SLOW_MOTION),), 0.0))
+    yield Finding(
+        "clip.slowed", Severity.CAUTION, "Plays slower than life",
+        f"{n.format_frame_rate(setup.frame_rate)} fps plays at {n.format_number(percent)} % in a "
+        f"{n.format_frame_rate(setup.project_fps)} fps edit, or drops frames to keep time",
+        percent, "%", tuple(ways),
     )  # fmt: skip
 
 
@@ -106,4 +127,4 @@ def _card_fixes(analysis: Analysis, clip: Clip) -> tuple[Fix, ...]:
     return tuple(larger[:1]) or (Fix(f"a card of {wanted} GB", (), 0.0),)
 
 
-CHECKS = (speed, card)
+CHECKS = (speed, slowed, card)

@@ -1,12 +1,28 @@
 """Findings about the light budget, the person's ISO ceiling, and glass."""
 
 from collections.abc import Iterator
+from datetime import datetime
 
 from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.exposure.daylight import clear_sky_ev
 from fotonomy.core.exposure.light_budget import Balance
+from fotonomy.core.exposure.sun import sun_altitude_deg
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Severity
+from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.notation import writing as n
+from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.tone.placement import brightest
+
+# A miss this large is no choice any more; one under the second ruins nothing. And shadows so far
+# past the person's limit. All common practice, no source.
+NO_CHOICE_FROM_STOPS, WORTH_A_WORD_STOPS, NOISE_RUINS_STOPS = 2.0, 0.7, 1.0
+
+
+# What somebody metered may lie so far over a clear sky on level ground: a bright wall, snow, a sky
+# in the picture. Under thick cloud there is so much less. Common practice, no source.
+SKY_WITHIN_STOPS, OVERCAST_STOPS = 1.5, 3.0
 
 
 def exposure(analysis: Analysis) -> Iterator[Finding]:
@@ -17,14 +33,73 @@ def exposure(analysis: Analysis) -> Iterator[Finding]:
     side = "over" if error > 0 else "under"
     offered = fx.exposure_fixes(analysis, error)
     best = offered[0].price_stops + error if offered else error
-    short = "" if abs(best) <= 0.5 else f"; this gear gets it to {n.format_signed(best)}"
+    short = "" if abs(best) <= 0.5 else f"; the nearest this gear comes is {n.format_signed(best)}"
     yield Finding(
         f"exposure.{side}",
-        Severity.STOP if analysis.budget.verdict is Balance.RUINED else Severity.CAUTION,
-        f"{n.format_stops(error)} {side}",
-        f"The budget comes to {n.format_signed(error)} stops{short}",
+        Severity.STOP if _ruins(analysis) else Severity.CAUTION,
+        f"Too {'bright' if error > 0 else 'dark'} by {n.format_stops(error)}",
+        f"Light and settings add up to {n.format_signed(error)} stops{short}",
         error, "stops", offered or fx.more_light(analysis, error),
     )  # fmt: skip
 
 
-CHECKS = (exposure,)
+def _ruins(analysis: Analysis) -> bool:
+    """True where a miss ruins something: a tone that is lost, shadows a stop past the limit.
+
+    On a log with room over grey a stop over is a choice; two stops off either way are none
+    (common practice, no source).
+    """
+    error, level, noise = analysis.budget.error_stops, analysis.level, analysis.noise
+    if abs(error) >= NO_CHOICE_FROM_STOPS:
+        return True
+    if abs(error) < WORTH_A_WORD_STOPS:
+        return False
+    if error > 0:
+        bright = brightest(analysis.setup.readings).stops
+        return level.exposure_stops + bright > level.headroom_stops
+    return noise.inside_stops <= -NOISE_RUINS_STOPS or any(
+        tone.placed_stops < noise.floor_stops and not (tone.reading and tone.reading.may_clip)
+        for tone in level.tones
+    )
+
+
+def light_of_the_hour(analysis: Analysis) -> Iterator[Finding]:
+    """More light than the sky of that hour gives, and no lamps that would explain it."""
+    setup = analysis.setup
+    if setup.starts is None or setup.site is None or setup.lamps:
+        return
+    where = (setup.site.latitude_deg, setup.site.longitude_deg)
+    clear, present = clear_sky_ev(setup.starts, *where), analysis.budget.ev100
+    over = present - clear
+    if over <= SKY_WITHIN_STOPS:
+        return
+    sun = sun_altitude_deg(setup.starts, *where)
+    ways = []
+    later = _when_it_is(setup, present)
+    if later is not None:
+        text = f"{later:%H:%M}"
+        ways.append(Fix(f"plan it for {text}", (Change("planned_time", text),), 0.0))
+    ways.append(Fix(f"{clear:.1f} EV", (Change("light", Ev100(round(clear, 1))),), -over))
+    ways.append(Fix("lamps light it", (Change("mains_lamps", True),), 0.0))
+    yield Finding(
+        "light.hour", Severity.CAUTION, f"More light than the sky gives at {setup.starts:%H:%M}",
+        f"{n.format_number(present)} EV, with the sun at {n.format_signed(sun)}° (to half a "
+        f"degree): from {n.format_number(clear - OVERCAST_STOPS)} EV overcast to "
+        f"{n.format_number(clear)} EV under a clear sky",
+        over, "stops", tuple(ways),
+    )  # fmt: skip
+
+
+def _when_it_is(setup: Setup, ev100: float) -> datetime | None:
+    """The nearest time of the day, in steps of five minutes, at which a clear sky gives so much."""
+    assert setup.starts is not None
+    assert setup.site is not None
+    where = (setup.site.latitude_deg, setup.site.longitude_deg)
+    midnight = setup.starts.replace(hour=0, minute=0, second=0)
+    times = [midnight.replace(hour=k // 12, minute=k % 12 * 5) for k in range(288)]
+    bright = [at for at in times if clear_sky_ev(at, *where) >= ev100]
+    start = setup.starts
+    return min(bright, key=lambda at: abs((at - start).total_seconds()), default=None)
+
+
+CHECKS = (exposure, light_of_the_hour)

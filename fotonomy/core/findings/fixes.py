@@ -5,7 +5,8 @@ from math import log2
 from typing import Any
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, equivalent_focal_mm
+from fotonomy.core.exposure.ramp import HALF_PERIOD_WITHIN
 from fotonomy.core.exposure.scales import Option
 from fotonomy.core.findings.finding import Fix
 from fotonomy.core.gear.neutral_density import density_to_stops
@@ -18,8 +19,6 @@ from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.placement import placing
 
-# How far from half the interval a marked time may lie. Common practice, no source.
-HALF_PERIOD_WITHIN = 0.3
 # In the order people give things up when light has to go or to come. Common practice, no source.
 TAKING_ORDER = ("nd_density", "iso", "iris", "shutter")
 GIVING_ORDER = ("nd_density", "iris", "iso", "shutter")
@@ -105,20 +104,33 @@ def _best(
 def _about(analysis: Analysis, name: str, gain: float) -> tuple[Option, ...]:
     """The options on either side of a gain: every scale runs one way in stops.
 
-    No ISO over the person's ceiling is proposed.
+    No ISO over the person's ceiling is proposed, and none under the lowest base.
     """
     options = analysis.offers[name].options
+    if name == "nd_density":
+        options = glass_to_offer(analysis)
     if not options:
         return ()
-    end = len(options)
+    start, end = 0, len(options)
     if name == "iso":
+        lowest = analysis.setup.lowest_base
+        start = min(bisect_left(options, lowest, key=lambda o: o.value), end - 1)
         end = bisect_right(options, analysis.setup.body.iso_ceiling, key=lambda o: o.value)
     if name == "shutter" and options[0].value.angle_deg is not None:
         # An angle's own gain leaves out the frame rate.
         gain += log2(rate_fps(analysis.setup.frame_rate))
     sign = 1.0 if options[-1].gain >= options[0].gain else -1.0
-    at = bisect_left(options, sign * gain, 0, end, key=lambda o: sign * o.gain)
-    return options[max(0, at - 1) : min(end, at + 1)]
+    at = bisect_left(options, sign * gain, start, end, key=lambda o: sign * o.gain)
+    return options[max(start, at - 1) : min(end, at + 1)]
+
+
+def glass_to_offer(analysis: Analysis) -> tuple[Option, ...]:
+    """Densities as they are offered: none of a variable ND on a wide lens."""
+    options = analysis.offers["nd_density"].options
+    if equivalent_focal_mm(analysis.setup) >= c.CROSSED_BELOW_MM * 0.999:
+        return options
+    fixed = {stack.density for stack in analysis.stacks if stack.turned is None}
+    return tuple(option for option in options if option.value in fixed)
 
 
 BALANCE_AIM = (-c.TOLERABLE_WITHIN_STOPS, c.TOLERABLE_WITHIN_STOPS)
@@ -226,5 +238,5 @@ def at_rate(analysis: Analysis, rate: Option, shutter: Option) -> Fix:
 
 def exposing_fix(analysis: Analysis, school: Exposing, label: str) -> Fix:
     now = analysis.budget.target_stops
-    then = placing(school, analysis.setup.profile, analysis.setup.readings).offset_stops
+    then = placing(school, analysis.setup.recorded_profile, analysis.setup.readings).offset_stops
     return Fix(label, (Change("exposing", school),), then - now)

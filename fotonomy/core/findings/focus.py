@@ -10,6 +10,8 @@ from fotonomy.core.exposure.scales import Option
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import iris_text, said_depth, said_distance, said_length
+from fotonomy.core.optics.depth_of_field import iris_for_depth
 from fotonomy.core.spec.changes import Change
 
 # Stops beyond two pixels from which diffraction is worth a word. Common practice, no source.
@@ -26,15 +28,16 @@ def reach(analysis: Analysis) -> Iterator[Finding]:
     limit = span.near_m * 1.001 if near else span.far_m * 0.999
     ways = []
     if limit >= c.DISTANCE_RANGE_M[0]:
-        label = f"{'stand back' if near else 'go in'} to {n.format_length(limit)}"
+        label = f"{'stand back' if near else 'go in'} to {said_distance(setup, limit)}"
         ways.append(Fix(label, (Change("subject_distance_m", round(limit, 4)),), 0.0))
     if setup.tubes and not near:
         ways.append(Fix("take the tubes off", (Change("tubes", ()),), 0.0))
     yield Finding(
         "focus.out_of_reach", Severity.STOP,
         f"{setup.lens.name} does not focus {'that near' if near else 'that far with its tubes'}",
-        f"{n.format_length(at)} away; it focuses from {n.format_length(span.near_m)}"
-        + ("" if span.far_m == inf else f" to {n.format_length(span.far_m)}"),
+        f"{said_distance(setup, at)} away; it focuses from "
+        f"{said_distance(setup, span.near_m)}"
+        + ("" if span.far_m == inf else f" to {said_distance(setup, span.far_m)}"),
         at, "m", tuple(ways),
     )  # fmt: skip
 
@@ -93,13 +96,43 @@ def depth(analysis: Analysis) -> Iterator[Finding]:
         back = setup.subject_distance_m * (wanted / focus.depth_m) ** 0.5 * 1.02
         if back <= c.DISTANCE_RANGE_M[1]:
             changes = (Change("subject_distance_m", round(back, 3)),)
-            ways.append(Fix(f"stand back to {n.format_length(back)}", changes, 0.0))
-    ways.append(Fix(f"settle for {n.format_length(focus.depth_m)}",
+            ways.append(Fix(f"stand back to {said_distance(setup, back)}", changes, 0.0))
+    ways.append(Fix(f"settle for {said_depth(setup, focus.depth_m)}",
                     (Change("depth_m", round(1000 * focus.depth_m, 1) / 1000),), 0.0))  # fmt: skip
     yield Finding(
         "focus.depth_short", Severity.CAUTION, "Less is sharp than you want",
-        f"{n.format_length(focus.depth_m)} at {n.format_iris(setup.iris)}; "
-        f"{n.format_length(wanted)} would need {n.format_iris(round(needed, 1))}",
+        f"{said_depth(setup, focus.depth_m)} at {iris_text(setup)}; "
+        f"{said_length(setup, 'depth_m', wanted)} would need {n.format_iris(round(needed, 1))}",
+        focus.depth_m, "m", tuple(ways),
+    )  # fmt: skip
+
+
+def thinner_than_subject(analysis: Analysis) -> Iterator[Finding]:
+    """Less sharp than the subject is deep, where nobody said how deep it should be."""
+    focus, setup = analysis.focus, analysis.setup
+    if focus.wanted_depth_m is not None or focus.depth_m >= setup.subject_depth_m * 0.99:
+        return
+    imaging = setup.imaging
+    needed = iris_for_depth(
+        imaging.focal_mm, focus.circle_mm, imaging.front_m, setup.subject_depth_m
+    )
+    deep = [o for o in analysis.offers["iris"].options if needed and o.value >= needed * 0.999]
+    ways = (
+        [fx.rebalanced(analysis, "iris", min(deep, key=lambda o: float(o.value)))] if deep else []
+    )
+    depth = max(0.0001, round(1000 * focus.depth_m, 1) / 1000)
+    ways.append(
+        Fix(
+            f"{said_depth(setup, depth)} is meant",
+            (Change("depth_m", depth),),
+            0.0,
+        )
+    )
+    yield Finding(
+        "focus.thinner_than_subject", Severity.CAUTION, "Not all of the subject is sharp",
+        f"{said_depth(setup, focus.depth_m)} are sharp of "
+        f"{said_depth(setup, setup.subject_depth_m)}, "
+        f"front to back; all of it would need {n.format_iris(round(needed or 0.0, 1))}",
         focus.depth_m, "m", tuple(ways),
     )  # fmt: skip
 
@@ -118,11 +151,11 @@ def diffraction(analysis: Analysis) -> Iterator[Finding]:
         # The depth asked for comes first; the wish is met at its price.
         return
     yield Finding(
-        "focus.diffraction", Severity.CAUTION, "Stopped down beyond what the pixels resolve",
+        "focus.diffraction", Severity.CAUTION, "The iris is so small that the picture softens",
         f"A point spreads over {n.format_number(focus.airy_um)} µm at "
-        f"{n.format_iris(setup.iris)}; two pixels are {n.format_number(focus.two_pixels_um)} µm",
+        f"{iris_text(setup)}; two pixels are {n.format_number(focus.two_pixels_um)} µm",
         focus.airy_um, "µm", (fx.rebalanced(analysis, "iris", best),),
     )  # fmt: skip
 
 
-CHECKS = (reach, depth, diffraction)
+CHECKS = (reach, depth, thinner_than_subject, diffraction)

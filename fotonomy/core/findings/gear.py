@@ -10,6 +10,7 @@ from fotonomy.core.exposure.scales import Option, is_bulb
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.shutter import shutter_and_frame
+from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.limits import format_limit
 from fotonomy.core.spec.changes import Change
@@ -32,12 +33,13 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
         near = offer.options[max(0, at - 1) : at + 1]
         yield Finding(
             f"{_id(name)}.gear_lacks", Severity.STOP,
-            f"{owner[0].upper()}{owner[1:]} cannot do this {_word(name)}",
+            _cannot(setup, name, owner),
             f"{_present(analysis, name)} is not on its scale; the nearest is "
             + " or ".join(fx.label_of(name, o) for o in near),
             float(setup.time_s if name == "shutter" else _plain(analysis, name)),
             {"frame_rate": "fps", "shutter": "s", "nd_density": "density"}.get(name, ""),
-            tuple(_to_mark(analysis, name, option) for option in near),
+            (*_other_formats(setup, name),
+             *(_to_mark(analysis, name, option) for option in near)),
         )  # fmt: skip
     if not setup.body.takes(setup.lens):
         yield _wrong_mount(setup)
@@ -51,6 +53,31 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
             f"{n.format_number(short)} to {n.format_number(long)} mm",
             setup.focal_mm, "mm", (Fix(text, (Change("focal_mm", nearest),), 0.0),),
         )  # fmt: skip
+
+
+def _cannot(setup: Setup, name: str, owner: str) -> str:
+    """What is wrong with a value that is on no scale, as a sentence about what to do or have."""
+    if name == "nd_density":
+        return "None of your filters gives this strength"
+    if name == "frame_rate" and setup.kind is Kind.INTERVAL:
+        return "Choose an interval: 1 s or longer"
+    if name == "frame_rate" and setup.kind is Kind.BURST:
+        return f"{owner} has no drive this fast"
+    return f"{owner} has no such {_word(name)}"
+
+
+def _other_formats(setup: Setup, name: str) -> tuple[Fix, ...]:
+    """Formats of this body that record a rate which the one in use does not."""
+    if name != "frame_rate" or setup.records_stills:
+        return ()
+    rate = rate_fps(setup.frame_rate)
+    able = [f for f in setup.body.formats if any(abs(rate_fps(r.fps) / rate - 1) < 5e-4
+                                                 for r in f.rates)]  # fmt: skip
+    return tuple(
+        Fix(f"record {f.name}, it does {n.format_frame_rate(setup.frame_rate)} fps",
+            (Change("recording", f.name),), 0.0)
+        for f in able[:3]
+    )  # fmt: skip
 
 
 def _to_mark(analysis: Analysis, name: str, option: Option) -> Fix:
@@ -84,7 +111,7 @@ def profile(analysis: Analysis) -> Iterator[Finding]:
         return
     yield Finding(
         "profile.body_lacks", Severity.STOP, f"{setup.body.name} does not record this profile",
-        f"{setup.profile.name} is none of its {len(names)}: {', '.join(names)}",
+        f"{setup.profile.name} is not among the {len(names)} it records: {', '.join(names)}",
         float(len(names)), "profiles",
         tuple(Fix(name, (Change("profile", name),), 0.0) for name in names[:3]),
     )  # fmt: skip
@@ -122,7 +149,7 @@ def recording(analysis: Analysis) -> Iterator[Finding]:
         return
     yield Finding(
         "recording.body_lacks", Severity.STOP, f"{setup.body.name} has no such recording format",
-        f"{setup.recording} is none of its {len(names)}: {', '.join(names[:4])}",
+        f"{setup.recording} is not among the {len(names)} it records: {', '.join(names[:4])}",
         float(len(names)), "formats",
         tuple(Fix(name, (Change("recording", name),), 0.0) for name in names[:3]),
     )  # fmt: skip

@@ -5,24 +5,21 @@ from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from math import ceil, floor
 
-from fotonomy.core import constants as c
 from fotonomy.core.analysis.changes import carried_through
 from fotonomy.core.analysis.interval import IntervalRun, noise_frame, worked_out
 from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.errors import RuleError
-from fotonomy.core.exposure.ramp import ramp_plan
+from fotonomy.core.exposure.scales import OFFERS
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
-from fotonomy.core.gear.accessories import Battery, Card, Device, Remote
-from fotonomy.core.motion.shutter import exact_rate
+from fotonomy.core.gear.accessories import Card, Device, Remote
+from fotonomy.core.motion.shutter import Shutter, exact_rate
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
-from fotonomy.core.ranges import range_of
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.spec.stills import YEAR_S, Files, Follows, Ramp, Run
+from fotonomy.core.spec.stills import YEAR_S, Files, Follows
 from fotonomy.core.stills.burst import file_mb
-from fotonomy.core.stills.energy import Power
 from fotonomy.core.stills.interval import frames_over, span_s
 from fotonomy.core.stills.intervalometer import Intervalometer, intervalometer_for, neighbours_s
 
@@ -34,10 +31,21 @@ def take_along(setup: Setup, device: Device) -> Fix:
     return Fix(f"take {device.name}", (Change("devices", (*kept, device.name)),), 0.0)
 
 
-def every(interval_s: float) -> Fix:
-    """Another interval."""
+def _seconds(shutter: Shutter) -> float:
+    return shutter.time_s or 0.0
+
+
+def every(setup: Setup, interval_s: float) -> Fix:
+    """Another interval. An exposure in degrees, which would grow with it, becomes a time."""
     text = f"every {n.format_number(interval_s, 3)} s"
-    return Fix(text, (Change("frame_rate", 1 / round(interval_s, 3)),), 0.0)
+    rate = Change("frame_rate", 1 / round(interval_s, 3))
+    if setup.shutter.angle_deg is None:
+        return Fix(text, (rate,), 0.0)
+    marks = sorted((mark.value for mark in OFFERS["shutter"](setup).options), key=_seconds)
+    # The mark it is on or lies over; a body that is not so fast has its fastest.
+    under = [mark for mark in marks if _seconds(mark) <= setup.time_s * 1.001]
+    kept = (under[-1:] or marks[:1] or [Shutter(time_s=setup.time_s)])[0]
+    return Fix(text, (rate, Change("shutter", kept)), 0.0)
 
 
 def on_screen(seconds: float) -> Fix:
@@ -59,8 +67,8 @@ def as_jpeg() -> Fix:
     return Fix("keep JPEG only", (Change("files", Files.JPEG),), 0.0)
 
 
-def _longest_interval(seconds: float) -> tuple[Fix, ...]:
-    return (every(seconds),) if seconds <= 86_400 else ()
+def _longest_interval(setup: Setup, seconds: float) -> tuple[Fix, ...]:
+    return (every(setup, seconds),) if seconds <= 86_400 else ()
 
 
 def cycle_fits(analysis: Analysis) -> Iterator[Finding]:
@@ -78,7 +86,7 @@ def cycle_fits(analysis: Analysis) -> Iterator[Finding]:
         saved = run.write_s * (1 - setup.body.jpeg_mb / file_mb(setup.body, setup.run.files))
         if laid_out.idle_s + saved >= 0:
             ways.append(as_jpeg())
-    ways += _longest_interval(ceil(1000 * laid_out.shortest_s - 1e-6) / 1000)
+    ways += _longest_interval(setup, ceil(1000 * laid_out.shortest_s - 1e-6) / 1000)
     shorter = [
         o for o in analysis.offers["shutter"].options
         if o.value.time_s <= setup.time_s + laid_out.idle_s / (2 if noise_frame(setup) else 1)
@@ -91,14 +99,17 @@ def cycle_fits(analysis: Analysis) -> Iterator[Finding]:
     )  # fmt: skip
     interval = n.format_number(laid_out.interval_s, 2)
     lost = not laid_out.keeps_up
-    what = "The cycle is too full"
+    what = "The interval is too short for the cycle"
     if lost:
         heard = ceil(laid_out.deaf_s / laid_out.interval_s - 1e-6)
-        what = f"One start in {heard} gives a frame" if heard > 1 else "The card falls behind"
+        what = (
+            f"Only one start in {heard} takes a picture" if heard > 1
+            else "The card cannot keep up"
+        )  # fmt: skip
     yield Finding(
         "run.cycle_too_long", Severity.STOP if lost else Severity.CAUTION, what,
-        f"{parts} + {n.format_number(laid_out.margin_s)} s to spare is "
-        f"{n.format_number(-laid_out.idle_s, 2)} s more than the interval of {interval} s",
+        f"{parts} + {n.format_number(laid_out.margin_s)} s to spare are "
+        f"{n.format_number(-laid_out.idle_s, 2)} s longer than the interval of {interval} s",
         -laid_out.idle_s, "s", tuple(ways),
     )  # fmt: skip
 
@@ -109,17 +120,17 @@ def covers(analysis: Analysis) -> Iterator[Finding]:
     if run.three.frames < 2:
         wanted = max(1.0, setup.run.event_s / (setup.project_fps * 5))
         yield Finding(
-            "run.one_frame", Severity.STOP, "One frame is no run",
-            f"At this interval {format_span(run.three.event_s)} hold "
-            f"{run.three.frames} frame; two make a run",
-            float(run.three.frames), "frames", (on_screen(5.0), every(ceil(wanted))),
+            "run.one_frame", Severity.STOP, "The run has a single frame",
+            f"At this interval {format_span(run.three.event_s)} give "
+            f"{run.three.frames} frame; a run needs two",
+            float(run.three.frames), "frames", (on_screen(5.0), every(setup, ceil(wanted))),
         )  # fmt: skip
         return
     if run.covers_s > YEAR_S:
         longest = (floor(YEAR_S * setup.frame_rate) + 1) / setup.project_fps
         yield Finding(
             "run.beyond_year", Severity.STOP, "The run lasts longer than a year",
-            f"{run.frames} frames span {format_span(run.covers_s)}; split it",
+            f"{run.frames} frames take {format_span(run.covers_s)}: make it several runs",
             run.covers_s / 86_400, "days", (on_screen(floor(10 * longest) / 10),),
         )  # fmt: skip
     short = run.three.event_s - run.covers_s
@@ -131,6 +142,24 @@ def covers(analysis: Analysis) -> Iterator[Finding]:
             short, "s",
             _let_follow(setup, run),
         )  # fmt: skip
+
+
+def past_event(analysis: Analysis) -> Iterator[Finding]:
+    """A clip so long that its frames go on after the event, at the shortest interval there is."""
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    over = run.covers_s - run.three.event_s
+    if setup.run.follows is not Follows.INTERVAL or over <= 1.5 / setup.frame_rate:
+        return
+    interval_s = run.three.event_s / max(1, run.three.frames - 1)
+    frames = frames_over(run.three.event_s, 1 / setup.frame_rate)
+    screen = max(0.1, floor(10 * frames / setup.project_fps) / 10)
+    yield Finding(
+        "run.past_event", Severity.CAUTION, "The clip takes more frames than the event lasts",
+        f"{run.three.frames} frames in {format_span(round(run.three.event_s))} would be one "
+        f"every {n.format_number(interval_s, 2)} s; the shortest interval is 1 s",
+        over, "s",
+        (on_screen(screen), Fix("the clip follows", (Change("follows", Follows.CLIP),), 0.0)),
+    )  # fmt: skip
 
 
 def _let_follow(setup: Setup, run: IntervalRun) -> tuple[Fix, ...]:
@@ -182,47 +211,6 @@ def card_holds(analysis: Analysis) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def power_lasts(analysis: Analysis) -> Iterator[Finding]:
-    """Batteries against the run."""
-    run, setup = run_of(analysis, IntervalRun), analysis.setup
-    if run.power is None or run.power.short_wh <= 0:
-        return
-    power = run.power
-    lasts = format_span(round(power.lasts_s or 0.0, -1))
-    cold = "" if power.share_left > 0.99 else (
-        f" at {n.format_number(setup.run.temperature_c, 0)} °C, where batteries give "
-        f"{n.format_number(100 * power.share_left, 0)} %"
-    )  # fmt: skip
-    yield Finding(
-        "run.power_short", Severity.STOP, f"The batteries end after {lasts}",
-        f"The run takes {n.format_number(power.needs_wh)} Wh, there are "
-        f"{n.format_number(power.has_wh or 0.0)} Wh{cold}",
-        power.short_wh, "Wh", power_fixes(setup, power, (power.has_wh or 0.0) / power.needs_wh),
-    )  # fmt: skip
-
-
-def power_fixes(setup: Setup, power: Power, share: float) -> tuple[Fix, ...]:
-    """More energy, and a run as short as what there is allows: ``share`` of it is covered.
-
-    The smallest battery at hand that will do; where none does, the largest, and how far
-    the run then gets.
-    """
-    planned = (power.has_wh or 0.0) / power.needs_wh
-    # A battery weaker than planned says how weak the others are.
-    weaker = share / planned if planned > 0 else 1.0
-    used = power.share_left * c.BATTERY_USED_SHARE * min(1.0, weaker) / power.needs_wh
-    more = sorted(
-        (d for d in setup.packed_devices if isinstance(d, Battery)), key=lambda d: d.energy_wh
-    )
-    enough = [d for d in more if share + d.energy_wh * used >= 1]
-    ways = [take_along(setup, d) for d in enough[:1]]
-    if more and not enough:
-        best = take_along(setup, more[-1])
-        covered = n.format_share(share + more[-1].energy_wh * used)
-        ways.append(replace(best, label=f"{best.label}: {covered} of the run"))
-    return (*ways, shorter_run(setup, max(0.1, floor(10 * share * setup.wanted_screen_s) / 10)))
-
-
 def remote_can(analysis: Analysis) -> Iterator[Finding]:
     """What the remote cannot count, step or wait."""
     run, setup = run_of(analysis, IntervalRun), analysis.setup
@@ -231,7 +219,7 @@ def remote_can(analysis: Analysis) -> Iterator[Finding]:
     if intervalometer.count is not None and intervalometer.count < run.frames:
         able = [d for d in others if _intervalometer(setup, run, d).count in (None, run.frames)]
         if setup.run.follows is Follows.CLIP:
-            fewer = _longest_interval(ceil(run.covers_s / max(1, intervalometer.count - 1)))
+            fewer = _longest_interval(setup, ceil(run.covers_s / max(1, intervalometer.count - 1)))
         else:
             # Another interval would keep the clip, and with it the frames.
             counted = intervalometer.count - 2 * ceil(setup.handle_s * setup.project_fps)
@@ -252,7 +240,7 @@ def remote_can(analysis: Analysis) -> Iterator[Finding]:
         yield Finding(
             "run.interval_rounded",
             Severity.CAUTION,
-            f"The remote makes it {n.format_number(intervalometer.step_s, 2)} s",
+            f"The remote can only do {n.format_number(intervalometer.step_s, 2)} s",
             f"{remote.name} is set in steps of {n.format_number(remote.step_s, 2)} s: over the "
             f"run {format_span(round(abs(off) * run.frames))} {'more' if off > 0 else 'less'}",
             off,
@@ -276,7 +264,7 @@ def _beside(setup: Setup, run: IntervalRun, remote: Remote) -> tuple[Fix, ...]:
             brings = f"{frames} frames, {n.format_number(screen_s, 1)} s on screen"
         else:
             brings = f"{run.frames} frames take {format_span(round(span_s(run.frames, step_s)))}"
-        fix = every(step_s)
+        fix = every(setup, step_s)
         fixes.append(replace(fix, label=f"{fix.label}: {brings}"))
     return tuple(fixes)
 
@@ -290,83 +278,6 @@ def _intervalometer(setup: Setup, run: IntervalRun, remote: Remote) -> Intervalo
         delay_s=setup.run.start_after_s,
         bulb=run.intervalometer.bulb,
     )
-
-
-def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
-    """Stars that draw trails longer than wanted."""
-    run = run_of(analysis, IntervalRun)
-    if run.stars is None:
-        return
-    stars = run.stars
-    if stars.trail_px <= stars.allowed_px * 1.02:
-        return
-    shorter = [o for o in analysis.offers["shutter"].options if o.value.time_s <= stars.longest_s]
-    ways = [fx.rebalanced(analysis, "shutter", max(shorter, key=lambda o: o.value.time_s))
-            ] if shorter else []  # fmt: skip
-    allowed = ceil(10 * stars.trail_px - 1e-6) / 10
-    if allowed <= range_of(Run, "star_px")[1]:
-        label = f"allow {n.format_number(allowed)} px"
-        ways.append(Fix(label, (Change("star_px", allowed),), 0.0))
-    else:
-        ways.append(Fix("let them trail", (Change("declination_deg", None),), 0.0))
-    yield Finding(
-        "run.stars_trail",
-        Severity.CAUTION,
-        "Stars become strokes",
-        f"They move {n.format_number(stars.trail_px)} px in "
-        f"{n.format_time(analysis.setup.time_s)}; {n.format_number(stars.allowed_px)} px allow "
-        f"{n.format_number(stars.longest_s)} s at this focal length",
-        stars.trail_px,
-        "px",
-        tuple(ways),
-    )
-
-
-def light_goes(analysis: Analysis) -> Iterator[Finding]:
-    """Light that leaves the settings behind."""
-    run, setup = run_of(analysis, IntervalRun), analysis.setup
-    if not setup.run.light_curve:
-        return
-    ramp, limit = run.ramp, run.ramp.limit_at_s
-    evs = [point.ev100 for point in setup.run.light_curve]
-    if limit is None or max(evs) - min(evs) <= c.TOLERABLE_WITHIN_STOPS:
-        return
-    side = "over" if ramp.end_miss_stops > 0 else "under"
-    ways = [
-        Fix(school.label, (Change("ramp", school),), 0.0)
-        for school in (Ramp.PLANNED, Ramp.FLOATING)
-        if school is not ramp.school and _follows_better(setup, run, school)
-    ]
-    if ramp.school is not Ramp.FIXED and limit > 0:
-        handles = 2 * ceil(setup.handle_s * setup.project_fps)
-        screen = floor(10 * (floor(limit * setup.frame_rate) - handles) / setup.project_fps) / 10
-        frames = ceil(screen * setup.project_fps) + handles
-        if screen >= 0.1 and _follows_better(setup, run, ramp.school, frames):
-            ways.insert(0, shorter_run(setup, screen))
-    miss = n.format_stops(ramp.end_miss_stops)
-    ways = ways or [Fix(f"change the light or the glass on the way, by {miss}", (), 0.0)]
-    reason = {
-        Ramp.FIXED: "Nothing follows the light",
-        Ramp.PLANNED: "Shutter, ND and ISO are at their ends",
-        Ramp.FLOATING: f"{setup.body.name} reaches the end of its shutter",
-    }[ramp.school]
-    yield Finding(
-        "run.light_leaves",
-        Severity.STOP if abs(ramp.end_miss_stops) >= 1 else Severity.CAUTION,
-        f"From {format_span(round(limit))} on the frames are {side}",
-        f"{reason}: by the end they are {miss} {side}",
-        ramp.end_miss_stops,
-        "stops",
-        tuple(ways),
-    )
-
-
-def _follows_better(
-    setup: Setup, run: IntervalRun, school: Ramp, frames: int | None = None
-) -> bool:
-    """True where another way of following the light, or fewer frames, end nearer to it."""
-    there = ramp_plan(setup, school, frames or run.frames, run.write_s)
-    return abs(there.end_miss_stops) < abs(run.ramp.end_miss_stops)
 
 
 def clock_changes(analysis: Analysis) -> Iterator[Finding]:
@@ -425,7 +336,7 @@ def change_of_clock(starts: datetime, lasts_s: float) -> datetime:
 def with_possible_fixes(setup: Setup, finding: Finding) -> Finding:
     """A finding of a run without the fixes whose third of event, interval and clip cannot be."""
     kept = tuple(fix for fix in finding.fixes if not fix.changes or _possible(setup, fix))
-    return replace(finding, fixes=kept or (_USUAL_RUN,))
+    return replace(finding, fixes=kept or (_usual_run(setup),))
 
 
 def _possible(setup: Setup, fix: Fix) -> bool:
@@ -438,16 +349,19 @@ def _possible(setup: Setup, fix: Fix) -> bool:
     return True
 
 
-# Where no single change will do: a run that every remote and clock can take.
-_USUAL_RUN = Fix(
-    "every 6 s, 20 s on screen",
-    (Change("follows", Follows.EVENT), Change("frame_rate", 1 / 6), Change("wanted_screen_s", 20.0),
-     Change("handle_s", 0.0)),
-    0.0,
-)  # fmt: skip
+def _usual_run(setup: Setup) -> Fix:
+    """Where no single change will do: a run that every remote and clock can take."""
+    slower = every(setup, max(6, ceil(setup.time_s) + 3))
+    return Fix(
+        f"{slower.label}, 20 s on screen",
+        (
+            Change("follows", Follows.EVENT),
+            *slower.changes,
+            Change("wanted_screen_s", 20.0),
+            Change("handle_s", 0.0),
+        ),
+        0.0,
+    )
 
 
-CHECKS = (
-    cycle_fits, covers, card_holds, power_lasts, remote_can, stars_stay_points, light_goes,
-    clock_changes,
-)  # fmt: skip
+CHECKS = (cycle_fits, covers, past_event, card_holds, remote_can, clock_changes)

@@ -36,11 +36,16 @@ def readings_clip(analysis: Analysis) -> Iterator[Finding]:
     if not lost:
         return
     worst = max(lost, key=lambda tone: tone.clipped_stops)
+    faces = [tone for tone in lost if tone.reading and tone.reading.surface.is_skin]
+    lost.sort(key=lambda tone: tone not in faces)
     names = " and ".join(tone.name for tone in lost[:3])
     more = f", {len(lost) - 3} more" if len(lost) > 3 else ""
     verb = "clips" if len(lost) == 1 else "clip"
     ways = []
-    hold = placing(Exposing.HIGHLIGHTS, analysis.setup.profile, analysis.setup.readings)
+    skin = placing(Exposing.SKIN, analysis.setup.recorded_profile, analysis.setup.readings)
+    if faces and skin.applies and skin.offset_stops < analysis.budget.target_stops - 0.5:
+        ways.append(exposing_fix(analysis, Exposing.SKIN, "skin at its mark"))
+    hold = placing(Exposing.HIGHLIGHTS, analysis.setup.recorded_profile, analysis.setup.readings)
     darker = hold.offset_stops < analysis.budget.target_stops - LEAST_PRICE_STOPS
     if hold.applies and darker and analysis.setup.intent.exposing is not Exposing.HIGHLIGHTS:
         ways.append(exposing_fix(analysis, Exposing.HIGHLIGHTS, "never clip, lift later"))
@@ -48,9 +53,10 @@ def readings_clip(analysis: Analysis) -> Iterator[Finding]:
         Change(f"reading-{k}-may_clip", True)
         for k, tone in enumerate(analysis.level.tones) if tone in lost
     ]  # fmt: skip
-    ways.append(Fix("let it go" if len(lost) == 1 else "let them go", tuple(let_go), 0.0))
+    ways.append(Fix("accept it" if len(lost) == 1 else "accept them", tuple(let_go), 0.0))
     yield Finding(
-        "level.reading_clips", Severity.CAUTION, f"{format_capital(names)}{more} {verb}",
+        "level.reading_clips", Severity.STOP if faces else Severity.CAUTION,
+        f"{format_capital(names)}{more} {verb}",
         f"{n.format_stops(worst.clipped_stops)} beyond {analysis.setup.profile.name}'s "
         f"{n.format_number(analysis.level.clip_percent)} %",
         worst.clipped_stops, "stops", tuple(ways),

@@ -50,7 +50,7 @@ def averaging_lacks(analysis: Analysis) -> Iterator[Finding]:
     over = log2(setup.run.frames)
     yield Finding(
         "trail.no_averaging", Severity.STOP, f"{setup.body.name} does not average in camera",
-        f"Its {setup.run.frames} exposures would be added, {n.format_stops(over)} over",
+        f"Its {setup.run.frames} exposures would be added up: {n.format_stops(over)} too bright",
         over, "stops",
         (Fix(Combining.LATER.label, (Change("combining", Combining.LATER),), 0.0),
          Fix(Combining.ADDITIVE.label, (Change("combining", Combining.ADDITIVE),), over)),
@@ -82,9 +82,9 @@ def nothing_passes(analysis: Analysis) -> Iterator[Finding]:
         ways.append(Fix("leave it to chance", (Change("passes_s", None),), 0.0))
     yield Finding(
         "trail.may_stay_empty", Severity.CAUTION,
-        f"{n.format_share(long_exposure.empty_chance)} of such pictures stay empty",
-        f"{n.format_number(long_exposure.passing, 2)} pass on average while it is open "
-        f"{n.format_time(long_exposure.open_s)}",
+        f"{n.format_share(long_exposure.empty_chance)} of such pictures catch nothing",
+        f"{n.format_number(long_exposure.passing, 2)} pass on average in the "
+        f"{n.format_time(long_exposure.open_s)} that the shutter is open",
         100 * long_exposure.empty_chance, "%", tuple(ways),
     )  # fmt: skip
 
@@ -100,9 +100,9 @@ def holes(analysis: Analysis) -> Iterator[Finding]:
     price = -log2(long_exposure.frames) if setup.run.combining is Combining.ADDITIVE else 0.0
     ways.append(Fix("one exposure", (Change("combining", Combining.SINGLE),), price))
     yield Finding(
-        "trail.holes", Severity.CAUTION, "The trail has holes",
+        "trail.holes", Severity.CAUTION, "The trail has gaps",
         f"Between two exposures {n.format_time(long_exposure.gap_s)} go by: "
-        f"{n.format_number(long_exposure.hole_px, 0)} px of it are missing",
+        f"{n.format_number(long_exposure.hole_px, 0)} px of the trail are missing",
         long_exposure.hole_px, "px", tuple(ways),
     )  # fmt: skip
 
@@ -122,6 +122,30 @@ def bulb_needs_remote(analysis: Analysis) -> Iterator[Finding]:
         f"{n.format_time(setup.time_s)} is beyond {setup.body.name}'s "
         f"{n.format_time(setup.body.slowest_s)}",
         setup.time_s, "s", tuple(ways),
+    )  # fmt: skip
+
+
+def bulb_too_long(analysis: Analysis) -> Iterator[Finding]:
+    """A bulb exposure that the body ends before the remote does."""
+    setup, longest = analysis.setup, analysis.setup.body.longest_bulb_s
+    if longest is None or setup.time_s <= longest * 1.001:
+        return
+    frames = ceil(setup.time_s / longest)
+    ways = []
+    if setup.single_frame and setup.run.frames == 1 and frames <= 100:
+        each = round(setup.time_s / frames, 3)
+        changes = (Change("shutter", Shutter(time_s=each)),
+                   Change("combining", Combining.LATER), Change("frames", frames))  # fmt: skip
+        ways.append(Fix(f"{frames} of {n.format_time(each)}, combined later", changes, 0.0))
+    shorter = Shutter(time_s=longest)
+    ways.append(
+        Fix(n.format_time(longest), (Change("shutter", shorter),), log2(longest / setup.time_s))
+    )
+    yield Finding(
+        "shutter.bulb_too_long", Severity.STOP, f"{setup.body.name} ends it by itself",
+        f"{n.format_time(setup.time_s)} asked for; this body's bulb ends after "
+        f"{n.format_time(longest)}",
+        setup.time_s - longest, "s", tuple(ways),
     )  # fmt: skip
 
 
@@ -167,5 +191,6 @@ CHECKS = (
     nothing_passes,
     holes,
     bulb_needs_remote,
+    bulb_too_long,
     trail_length,
 )

@@ -10,14 +10,16 @@ from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.fixes import at_rate
 from fotonomy.core.gear.support import SHAKEN_SUPPORTS, Support
-from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, Cadence
+from fotonomy.core.motion.cadence import WHIP_CROSSING_S, Cadence
 from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.motion.flicker import FLICKER_SAFE_RIPPLE, residual_ripple
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import spoken
+from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.ranges import range_of
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import Intent
+from fotonomy.core.spec.intent import Intent, Look
 from fotonomy.core.spec.setup import Setup
 
 # A lean of this many degrees begins to show on uprights. Common practice, no source.
@@ -35,7 +37,8 @@ def flicker(analysis: Analysis) -> Iterator[Finding]:
     yield Finding(
         "flicker.mains", Severity.CAUTION,
         f"Lamps flicker at {n.format_time(setup.time_s)} on {_lamps(setup)}",
-        f"{n.format_number(100 * state.ripple)} % of the lamps' ripple is left; {bands}",
+        f"{n.format_number(100 * state.ripple)} % of the lamps' ripple stays in the picture; "
+        f"{bands}",
         100 * state.ripple, "%", _flicker_fixes(analysis),
     )  # fmt: skip
 
@@ -77,24 +80,54 @@ def _longest_safe(setup: Setup, pulses_hz: float) -> Option | None:
 def strobing(analysis: Analysis) -> Iterator[Finding]:
     """Gaps between frames that jump on screen."""
     moved = analysis.motion
-    if moved.cadence not in (Cadence.BORDERLINE, Cadence.STROBING) or analysis.setup.records_stills:
+    setup = analysis.setup
+    if moved.cadence is not Cadence.STROBING or setup.records_stills:
+        return
+    if setup.intent.look is Look.CRISP and _as_crisp_as_asked(setup):
         return
     assert moved.gap_percent is not None
-    strong = moved.cadence is Cadence.STROBING
     yield Finding(
         "motion.strobing", Severity.CAUTION,
-        f"{analysis.motion.mover[:1].upper()}{analysis.motion.mover[1:]} "
-        + ("strobes" if strong else "is close to strobing"),
+        f"{format_capital(moved.mover)} strobes",
         f"A gap of {n.format_number(moved.gap_percent, 2)} % of the frame width between pictures; "
-        f"up to {n.format_number(COMFORTABLE_GAP_PERCENT, 2)} % looks smooth",
+        f"up to {n.format_number(moved.comfortable_gap_percent, 2)} % looks smooth here"
+        + ("" if moved.smooth_deg_s is None
+           else f", a pan of {n.format_number(moved.smooth_deg_s)}°/s"),
         moved.gap_percent, "% of frame width", _strobing_fixes(analysis),
+    )  # fmt: skip
+
+
+def _as_crisp_as_asked(setup: Setup) -> bool:
+    """True where the shutter is no shorter than half the angle the crisp school asks for."""
+    return setup.shutter.degrees(setup.frame_rate) >= 0.5 * setup.intent.look.angle_deg
+
+
+def whip(analysis: Analysis) -> Iterator[Finding]:
+    """A pan across the frame in less than a second: nothing in it can be read."""
+    moved, setup = analysis.motion, analysis.setup
+    if moved.cadence is not Cadence.UNREADABLE or setup.records_stills:
+        return
+    assert moved.screen_crossing_s is not None
+    share = moved.screen_crossing_s / WHIP_CROSSING_S
+    smooth = moved.smooth_deg_s or setup.movement.pan_deg_s * share
+    ways = [
+        Fix(f"pan at {n.format_number(rate, 2)}°/s", (Change("pan_deg_s", round(rate, 2)),), 0.0)
+        for rate in (smooth, setup.movement.pan_deg_s * share * 0.98) if rate >= 0.01
+    ] or [Fix("stand still", (Change("camera", Camera.LOCKED),), 0.0)]  # fmt: skip
+    yield Finding(
+        "motion.whip", Severity.CAUTION, "A whip pan: nothing in it can be read",
+        f"At {n.format_number(setup.movement.pan_deg_s)}°/s the frame is crossed in "
+        f"{n.format_number(moved.screen_crossing_s, 2)} s; up to {n.format_number(smooth)}°/s is "
+        "comfortable to watch",
+        moved.screen_crossing_s, "s",
+        tuple(ways),
     )  # fmt: skip
 
 
 def _strobing_fixes(analysis: Analysis) -> tuple[Fix, ...]:
     setup, moved = analysis.setup, analysis.motion
     assert moved.step_percent is not None
-    limit, ways = COMFORTABLE_GAP_PERCENT * 1.001, []
+    limit, ways = moved.comfortable_gap_percent * 1.001, []
     needed = moved.step_percent - limit
     opener = [
         o for o in analysis.offers["shutter"].options
@@ -114,7 +147,7 @@ def _strobing_fixes(analysis: Analysis) -> tuple[Fix, ...]:
             fx.rebalanced(analysis, "frame_rate", min(faster, key=lambda o: float(o.value)))
         )
     assert moved.gap_percent is not None
-    away = setup.subject_distance_m * moved.gap_percent / COMFORTABLE_GAP_PERCENT * 1.01
+    away = setup.subject_distance_m * moved.gap_percent / moved.comfortable_gap_percent * 1.01
     if not ways and away <= c.DISTANCE_RANGE_M[1]:
         text = f"{n.format_number(away)} m"
         ways.append(
@@ -125,7 +158,10 @@ def _strobing_fixes(analysis: Analysis) -> tuple[Fix, ...]:
 
 def _slower(analysis: Analysis) -> tuple[Fix, ...]:
     assert analysis.motion.gap_percent is not None
-    return _calmer(analysis.setup, COMFORTABLE_GAP_PERCENT / analysis.motion.gap_percent * 0.999)
+    return _calmer(
+        analysis.setup,
+        analysis.motion.comfortable_gap_percent / analysis.motion.gap_percent * 0.999,
+    )
 
 
 def smear(analysis: Analysis) -> Iterator[Finding]:
@@ -176,7 +212,7 @@ def leaning(analysis: Analysis, ways: list[Fix]) -> Iterator[Finding]:
         return
     share = LEAN_SEEN_FROM_DEG / degrees * 0.99
     yield Finding(
-        "motion.lean", Severity.CAUTION, "Uprights lean: the shutter rolls down the picture",
+        "motion.lean", Severity.CAUTION, "Uprights lean: the picture is read line by line",
         f"{n.format_number(degrees)}° at {n.format_number(setup.format.readout_ms or 0.0)} ms of "
         f"readout; under {n.format_number(LEAN_SEEN_FROM_DEG, 0)}° it is hard to see",
         degrees, "°", tuple(ways) + _calmer(setup, share),
@@ -208,11 +244,11 @@ def _calmer(setup: Setup, share: float) -> tuple[Fix, ...]:
         )
     changes, said = [], []
     if camera.camera is Camera.TRAVEL and camera.travel_m_s > 0:
-        text = f"{n.format_number(camera.travel_m_s * share, 3)} m/s"
+        text = spoken(setup, "travel_m_s", camera.travel_m_s * share)
         changes.append(Change("travel_m_s", round(camera.travel_m_s * share, 3)))
         said.append(f"travel at {text}")
     if setup.subject_speed_m_s > 0:
-        text = f"{n.format_number(setup.subject_speed_m_s * share, 3)} m/s"
+        text = spoken(setup, "subject_speed_m_s", setup.subject_speed_m_s * share)
         changes.append(Change("subject_speed_m_s", round(setup.subject_speed_m_s * share, 3)))
         said.append(f"move at {text}")
     return (Fix(", ".join(said), tuple(changes), 0.0),)
@@ -236,4 +272,4 @@ def hand(analysis: Analysis) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-CHECKS = (flicker, strobing, smear, lean, hand)
+CHECKS = (flicker, strobing, whip, smear, lean, hand)

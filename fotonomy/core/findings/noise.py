@@ -1,6 +1,8 @@
 """Findings about noise: shadows beyond the limit, readings that drown, steps in a flat sky."""
 
 from collections.abc import Iterator
+from itertools import pairwise
+from math import log2
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
@@ -11,11 +13,12 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import Files
 from fotonomy.core.tone.placement import placing
 
-# Below the upper base a dual-base body is noisier than at it, most in the step just under it.
-# Common practice, no source.
-UPPER_BASE_SHADOW_STOPS = 1.34
+# Tones this far apart in the scene should not be recorded as one. Common practice, no source.
+TONES_APART_STOPS = 0.5
 # From so many code values a stop the steps of a flat sky are seen. Common practice, no source.
 BANDING_CODES_A_STOP = 20.0
 # Beyond the limit by less than this nobody notices. Common practice, no source.
@@ -60,14 +63,14 @@ def drowned(analysis: Analysis) -> Iterator[Finding]:
     darkest = min((tone for _, tone in under), key=lambda tone: tone.placed_stops)
     short = floor - darkest.placed_stops
     ways = []
-    right = placing(Exposing.FAR_RIGHT, analysis.setup.profile, analysis.setup.readings)
+    right = placing(Exposing.FAR_RIGHT, analysis.setup.recorded_profile, analysis.setup.readings)
     if right.applies and right.offset_stops > analysis.budget.target_stops + short:
         ways.append(exposing_fix(analysis, Exposing.FAR_RIGHT, "as far right as the log holds"))
     let_go = tuple(Change(f"reading-{k}-may_clip", True) for k, _ in under)
-    ways.append(Fix("let it go" if len(under) == 1 else "let them go", let_go, 0.0))
+    ways.append(Fix("accept it" if len(under) == 1 else "accept them", let_go, 0.0))
     yield Finding(
         "level.reading_drowns", Severity.CAUTION, f"{format_capital(darkest.name)} drowns in noise",
-        f"It lies {n.format_stops(short)} under the tone that is as large as its noise, "
+        f"{n.format_stops(short)} darker than the noise floor, which lies "
         f"{n.format_signed(floor)} from grey at ISO {analysis.setup.iso}",
         short, "stops", tuple(ways),
     )  # fmt: skip
@@ -80,24 +83,22 @@ def bands(analysis: Analysis) -> Iterator[Finding]:
     if codes >= BANDING_CODES_A_STOP:
         return
     others = [name for name in setup.body.profiles if name != profile.name]
-    ways = [
-        Fix(f.name, (Change("recording", f.name),), 0.0)
-        for f in setup.body.formats if f.bits > profile.bits and setup.profile.bits > profile.bits
-    ] + [Fix(name, (Change("profile", name),), 0.0) for name in others]  # fmt: skip
+    ways = _more_bits(setup)
+    ways += [Fix(name, (Change("profile", name),), 0.0) for name in others]
     if not ways:
         ways = [
             exposing_fix(analysis, Exposing.GREY, "grey at its mark, so that nothing is stretched")
         ]
     yield Finding(
         "level.bands", Severity.CAUTION, "Flat skies may show steps",
-        f"{setup.profile.name} spends {codes} code values on the stop under grey at "
-        f"{profile.bits} bits; under {BANDING_CODES_A_STOP:.0f} they are seen",
+        f"{setup.profile.name} has {codes} brightness values for the stop under grey at "
+        f"{profile.bits} bits; with fewer than {BANDING_CODES_A_STOP:.0f} steps can be seen",
         float(codes), "codes", tuple(ways[:3]),
     )  # fmt: skip
 
 
 def iso(analysis: Analysis) -> Iterator[Finding]:
-    """The person's ceiling, and the noisy steps just under an upper base."""
+    """The person's ceiling."""
     setup = analysis.setup
     ceiling = setup.body.iso_ceiling
     under = [o for o in analysis.offers["iso"].options if o.value <= ceiling]
@@ -108,22 +109,99 @@ def iso(analysis: Analysis) -> Iterator[Finding]:
             f"ISO {setup.iso} is {n.format_stops(over)} above it",
             -over, "stops", (fx.rebalanced(analysis, "iso", under[-1]),),
         )  # fmt: skip
-    bases = sorted(setup.profile.base_iso)
-    if (
-        len(bases) < 2
-        or fx.gain_stops(setup, "iso", bases[-1]) - fx.gain_stops(setup, "iso", bases[0])
-        < c.BASE_PAIR_APART_STOPS
-    ):
-        return  # fmt: skip
-    below = fx.price_stops(setup, "iso", bases[-1])
-    at_base = [o for o in under if o.value == bases[-1]]
-    if 0 < below <= UPPER_BASE_SHADOW_STOPS and at_base:
-        yield Finding(
-            "iso.below_upper_base", Severity.CAUTION, f"ISO {bases[-1]} is cleaner than this",
-            f"ISO {setup.iso} lies {n.format_stops(below)} under the upper base of "
-            f"{setup.profile.name}, where the lower one is at its noisiest",
-            below, "stops", (fx.rebalanced(analysis, "iso", at_base[0]),),
-        )  # fmt: skip
 
 
-CHECKS = (iso, noise, drowned, bands)
+def upper_base(analysis: Analysis) -> Iterator[Finding]:
+    """An upper base that is cleaner than this ISO with the picture as bright.
+
+    The model decides, not the distance: the upper base takes more ISO and so less light, and
+    wins only where its lower read noise outweighs that.
+    """
+    setup, shown = analysis.setup, analysis.noise
+    upper = shown.model.upper_base
+    if upper is None or not setup.iso < upper <= setup.body.iso_ceiling:
+        return
+    at_base = [o for o in analysis.offers["iso"].options if o.value == upper]
+    there = float(shown.model.looks_like(
+        upper, shown.pulled_stops, setup.intent.delivery_px, shown.frames, shown.dark_e
+    ))  # fmt: skip
+    cleaner = log2(shown.looks_like_iso / there)
+    if cleaner < NOISE_SEEN_STOPS or not at_base:
+        return
+    yield Finding(
+        "iso.below_upper_base", Severity.CAUTION, f"ISO {upper} is cleaner than this",
+        f"Equally bright, shadows look like ISO {n.format_compact(there)} there, and like ISO "
+        f"{n.format_compact(shown.looks_like_iso)} at ISO {setup.iso}: {setup.profile.name} is "
+        "noisiest just under its upper base",
+        cleaner, "stops", (fx.rebalanced(analysis, "iso", at_base[0]),),
+    )  # fmt: skip
+
+
+def below_base(analysis: Analysis) -> Iterator[Finding]:
+    """An ISO under the lowest base: the sensor is full as ever, the highlights clip earlier."""
+    setup = analysis.setup
+    lost = setup.below_base_stops
+    if lost < c.BALANCED_WITHIN_STOPS:
+        return
+    at_base = [o for o in analysis.offers["iso"].options if o.value >= setup.lowest_base][:1]
+    yield Finding(
+        "iso.below_base", Severity.CAUTION,
+        f"Highlights clip {n.format_stops(lost)} earlier",
+        f"ISO {setup.iso} lies under the lowest base, ISO {setup.lowest_base}: "
+        f"{n.format_number(analysis.level.headroom_stops)} stops are left over grey instead of "
+        f"{n.format_number(analysis.level.headroom_stops + lost)}",
+        lost, "stops", tuple(fx.rebalanced(analysis, "iso", option) for option in at_base),
+    )  # fmt: skip
+
+
+def _more_bits(setup: Setup) -> list[Fix]:
+    """What keeps more bits of the profile: another format, or raw files."""
+    bits = setup.recorded_profile.bits
+    if setup.profile.bits <= bits:
+        return []
+    if setup.records_stills:
+        raw = Fix("keep raw files", (Change("files", Files.RAW),), 0.0)
+        return [raw] if setup.run.files is Files.JPEG else []
+    return [
+        Fix(f"record {f.name}", (Change("recording", f.name),), 0.0)
+        for f in setup.body.formats if f.bits > bits
+    ]  # fmt: skip
+
+
+def shared_codes(analysis: Analysis) -> Iterator[Finding]:
+    """Readings that differ in the scene and are recorded as one code value."""
+    held = [
+        (k, tone) for k, tone in enumerate(analysis.level.tones)
+        if tone.reading and not tone.reading.may_clip and not tone.clipped_stops
+    ]  # fmt: skip
+    held.sort(key=lambda pair: pair[1].placed_stops)
+    pairs = [
+        (one, other) for one, other in pairwise(held)
+        if one[1].code == other[1].code
+        and other[1].scene_stops - one[1].scene_stops >= TONES_APART_STOPS
+    ]  # fmt: skip
+    if not pairs:
+        return
+    (_, dark), (_, light) = pairs[0]
+    apart = light.scene_stops - dark.scene_stops
+    ways = []
+    setup = analysis.setup
+    right = placing(Exposing.FAR_RIGHT, setup.recorded_profile, setup.readings)
+    if right.applies and right.offset_stops > analysis.budget.target_stops + 0.5:
+        ways.append(exposing_fix(analysis, Exposing.FAR_RIGHT, "as far right as the log holds"))
+    ways += _more_bits(setup)[:1]
+    # All of this code but the brightest: accepted one by one they would take turns.
+    alike = [(k, tone) for k, tone in held if tone.code == dark.code][:-1]
+    names = " and ".join(tone.name for _, tone in alike)
+    accepted = tuple(Change(f"reading-{k}-may_clip", True) for k, _ in alike)
+    ways.append(Fix(f"accept it for {names}", accepted, 0.0))
+    yield Finding(
+        "level.readings_share_code", Severity.CAUTION,
+        f"{format_capital(dark.name)} and {light.name} cannot be told apart",
+        f"They are {n.format_stops(apart)} apart in the scene and both record as code "
+        f"{dark.code} of {2**setup.recorded_profile.bits - 1}",
+        apart, "stops", tuple(ways),
+    )  # fmt: skip
+
+
+CHECKS = (iso, below_base, upper_base, noise, drowned, shared_codes, bands)

@@ -4,9 +4,12 @@ from collections.abc import Iterator
 
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.intent import WhiteSchool
+from fotonomy.core.spec.setup import Kind
 from fotonomy.core.tone.white_balance import kelvin, mired
 
 # White balance, in mired. Common practice, no source.
@@ -75,4 +78,26 @@ def mixed_light(analysis: Analysis) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-CHECKS = (white_off, mixed_light)
+def left_on_auto(analysis: Analysis) -> Iterator[Finding]:
+    """White balance that the camera goes on choosing while the light or the framing moves."""
+    setup, intent = analysis.setup, analysis.setup.intent
+    if intent.white_school is not WhiteSchool.AUTO:
+        return
+    run = setup.kind is Kind.INTERVAL
+    others = [abs(source.apart_mired) for source in analysis.white.others]
+    moves = setup.movement.camera is not Camera.LOCKED
+    apart = max(others, default=0.0)
+    if not run and not moves and setup.light_change_stops < 1 and apart < MIXED_SEEN_MIRED:
+        return
+    why = "a run of hours" if run else "a camera that moves" if moves else "light that moves"
+    yield Finding(
+        "white.auto_drifts", Severity.STOP if run else Severity.CAUTION,
+        "The white balance will drift",
+        f"Left on auto over {why}: a drift of {n.format_number(OFF_SEEN_MIRED, 0)} mired shows; "
+        f"lock it at {n.format_number(setup.white_k, 0)} K",
+        apart or OFF_SEEN_MIRED, "mired",
+        (Fix("auto once, then lock", (Change("white_school", WhiteSchool.AUTO_LOCKED),), 0.0),),
+    )  # fmt: skip
+
+
+CHECKS = (white_off, mixed_light, left_on_auto)

@@ -60,22 +60,57 @@ class Card:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Battery:
-    """A battery in the camera, or an external pack; energy in watt hours as printed on it."""
+    """A battery in the camera, or an external pack: ``count`` of them, watt hours as printed.
+
+    ``loss_percent`` is what is lost where a pack's cells are stepped up to another voltage.
+    """
 
     name: Annotated[str, NAME]
     energy_wh: Annotated[float, Within(0.01, 1_000_000, "Wh")]
     external: bool = False
+    count: Annotated[int, Within(1, 100)] = 1
+    loss_percent: Annotated[float, Within(0, 60, "%")] = 0.0
 
     def __post_init__(self) -> None:
         check_bounds(self)
 
+    @property
+    def each_wh(self) -> float:
+        """What one of them gives, warm and whole."""
+        return self.energy_wh * (1 - self.loss_percent / 100)
+
+    @property
+    def usable_wh(self) -> float:
+        """What all of them give."""
+        return self.count * self.each_wh
+
+
+class Feed(StrEnum):
+    """What something beside the camera is fed by."""
+
+    PACK = "pack"
+    CAMERA = "camera"
+    OWN = "own"
+
+    @property
+    def label(self) -> str:
+        """In words."""
+        return {
+            "pack": "an external pack", "camera": "the camera's battery",
+            "own": "a battery of its own",
+        }[self.value]  # fmt: skip
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Heater:
-    """A band that keeps dew off the lens; it draws ``power_w`` all the time."""
+    """What draws ``power_w`` all the time beside the camera: a lens heater, a monitor, a phone.
+
+    It drains what it hangs on.
+    """
 
     name: Annotated[str, NAME]
     power_w: Annotated[float, Within(0.01, 10_000, "W")]
+    fed_by: Feed = Feed.PACK
 
     def __post_init__(self) -> None:
         check_bounds(self)

@@ -1,7 +1,8 @@
 """Camera bodies: recording formats, drives, sensor, shutter and ISO ranges."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import lru_cache
 from math import hypot
 from typing import Annotated
 
@@ -119,6 +120,10 @@ class Body:
     what the person calls its lens mount; empty takes any lens. ``power_w`` is drawn at work and
     ``idle_w`` waiting; ``still_mb`` is a raw file, ``jpeg_mb`` a JPEG. It combines up to
     ``combines_most`` exposures in camera, averaged too where ``combines_averaging``.
+    ``still_mp`` are the megapixels of a still, over the widest area it records and
+    ``still_height_mm`` (two thirds of its width where not known). ``longest_bulb_s`` is where it
+    ends a bulb exposure by itself. ``fixed_lens`` is true where the lens does not come off:
+    nothing can be clipped in behind it.
     """
 
     name: Annotated[str, NAME]
@@ -148,6 +153,9 @@ class Body:
     combines_most: Annotated[int, Within(1, 1000, "exposures")] = 1
     combines_averaging: bool = False
     sensor: Sensor = UNKNOWN_SENSOR
+    still_height_mm: Annotated[float | None, Within(0.5, 200, "mm")] = None
+    longest_bulb_s: Annotated[float | None, Within(1, 86_400, "s")] = None
+    fixed_lens: bool = False
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -195,6 +203,37 @@ class Body:
         """True if a lens goes on it, as far as both mounts are named."""
         return not self.mount or not lens.mount or self.mount == lens.mount
 
+    def still_format(self, beside: RecordingFormat, bits: int) -> RecordingFormat:
+        """What a still records: the whole sensor in its own photosites, not a video's pixels.
+
+        Name, rates and readout are those of the video format in use. Without ``still_mp`` the
+        photosites are the finest of any format.
+        """
+        return _still_format(
+            self.formats, beside, self.still_mp, self.still_height_mm, bits
+        )  # fmt: skip
+
     def format_named(self, name: str) -> RecordingFormat:
         """The format of this name, or the first one."""
         return next((f for f in self.formats if f.name == name), self.formats[0])
+
+
+@lru_cache(maxsize=1024)
+def _still_format(
+    formats: tuple[RecordingFormat, ...], beside: RecordingFormat, megapixels: float | None,
+    height_mm: float | None, bits: int,
+) -> RecordingFormat:  # fmt: skip
+    widest = max(formats, key=lambda f: f.sensor_width_mm)
+    width = widest.sensor_width_mm
+    height = 2 / 3 * width if height_mm is None else height_mm
+    if megapixels is None:
+        across = max(
+            round(width / f.sensor_width_mm * (f.photosites_px or f.width_px)) for f in formats
+        )
+    else:
+        across = round((1e6 * megapixels * width / height) ** 0.5)
+    across = max(across, 16)
+    return replace(
+        beside, width_px=across, height_px=max(16, round(across * height / width)),
+        sensor_width_mm=width, sensor_height_mm=height, photosites_px=None, bits=bits,
+    )  # fmt: skip

@@ -1,6 +1,5 @@
 """Glass in front of a lens, and what holds it there."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Annotated
@@ -55,6 +54,20 @@ class MatteBox:
 Holder = StepRing | MatteBox
 
 
+@dataclass(frozen=True, slots=True)
+class Front:
+    """What glass can be put on: a lens's thread, what holds more, and what cannot be.
+
+    ``clips_in`` is false where the lens does not come off, ``carries_box`` where nothing carries
+    a matte box: on a drone, on a phone.
+    """
+
+    thread_mm: float | None
+    holders: tuple[Holder, ...] = ()
+    clips_in: bool = True
+    carries_box: bool = True
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Glass:
     """A filter: what it takes in stops; for a variable ND the range it turns through.
@@ -80,24 +93,25 @@ class Glass:
             return Mount.SQUARE
         return self.mount
 
-    def fits(self, lens_thread_mm: float | None, holders: Iterable[Holder] = ()) -> bool:
-        """True if it can be put on a lens of this thread with these rings and matte boxes.
+    def fits(self, front: Front) -> bool:
+        """True if it can be put there with the rings and matte boxes at hand.
 
-        Clip-in glass fits every lens; a lens without a thread takes square glass only.
+        Clip-in glass goes behind every lens that comes off; a lens without a thread takes square
+        glass only.
         """
         match self.seat:
             case Mount.CLIP_ON:
-                return True
+                return front.clips_in
             case Mount.SQUARE:
-                return any(
-                    isinstance(h, MatteBox) and (lens_thread_mm or 0.0) <= h.largest_mm
-                    for h in holders
+                return front.carries_box and any(
+                    isinstance(h, MatteBox) and (front.thread_mm or 0.0) <= h.largest_mm
+                    for h in front.holders
                 )
-        if lens_thread_mm is None:
+        if front.thread_mm is None:
             return False
-        return self.thread_mm == lens_thread_mm or any(
+        return self.thread_mm == front.thread_mm or any(
             isinstance(h, StepRing)
-            and h.lens_mm == lens_thread_mm
+            and h.lens_mm == front.thread_mm
             and h.filter_mm == self.thread_mm
-            for h in holders
+            for h in front.holders
         )

@@ -72,6 +72,14 @@ class Lens:
         share = min(1.0, max(0.0, log2(focal_mm / short) / log2(long / short)))
         return round(float(self.widest_f * (self.widest_long_f / self.widest_f) ** share), 1)
 
+    def t_number(self, f_number: float) -> float:
+        """An f-number with what the glass swallows counted in: ``N * 2**(loss/2)``."""
+        return float(f_number * 2 ** (self.transmission_stops / 2))
+
+    def f_number(self, t_number: float) -> float:
+        """The f-number of a T-number on this lens."""
+        return float(t_number / 2 ** (self.transmission_stops / 2))
+
 
 def loss_from_t_number(t_number: float, f_number: float) -> float:
     """Stops a lens loses in its glass: ``2*log2(T/N)``; RuleError if T is under the f-number."""

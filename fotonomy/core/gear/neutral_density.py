@@ -6,7 +6,7 @@ from itertools import combinations
 from math import isfinite, log2, log10
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.filters import Glass, GlassKind, Holder, Mount
+from fotonomy.core.gear.filters import Front, Glass, GlassKind, Mount
 
 # Neutral density. Common practice, no source.
 STACK_LIMIT = 3
@@ -61,12 +61,14 @@ def density_to_factor(density: float) -> int:
 class Stack:
     """Glass that makes one density: the pieces in order of density, and their sum.
 
-    ``wheel`` is the density a built-in wheel adds; it is no piece to carry.
+    ``wheel`` is the density a built-in wheel adds; it is no piece to carry. ``turned`` is how far
+    a variable ND in it is turned, 0 to 1 at its end; None without one.
     """
 
     density: float
     pieces: tuple[str, ...]
     wheel: float = 0.0
+    turned: float | None = None
 
     @property
     def stops(self) -> float:
@@ -92,13 +94,8 @@ NO_GLASS = Stack(0.0, ())
 
 
 @lru_cache(maxsize=512)
-def rack(
-    glass: tuple[Glass, ...],
-    thread_mm: float | None,
-    holders: tuple[Holder, ...] = (),
-    wheel: tuple[float, ...] = (),
-) -> Rack:
-    """Every density the person's ND can make on a lens of this thread, "none" included.
+def rack(glass: tuple[Glass, ...], front: Front, wheel: tuple[float, ...] = ()) -> Rack:
+    """Every density the person's ND can make on the front of a lens, "none" included.
 
     Up to three pieces that fit (one clipped in at most), a variable ND turned in steps of
     a third and not combined with another variable, each with every position of the wheel.
@@ -106,7 +103,7 @@ def rack(
     most twenty-four in all, spread over the densities owned: the search stays bounded, and
     ``left_out`` counts the rest.
     """
-    fitting = [p for p in glass if p.fits(thread_mm, holders)]
+    fitting = [p for p in glass if p.fits(front)]
     fixed, left_out = _kept([p for p in fitting if p.kind is GlassKind.ND])
     made: dict[float, Stack] = {0.0: NO_GLASS}
     for count in range(1, STACK_LIMIT + 1):
@@ -121,16 +118,15 @@ def rack(
             total = round(stack.density + density, 2)
             have = made.get(total)
             if have is None or len(have.pieces) > len(stack.pieces):
-                made[total] = Stack(total, stack.pieces, density)
+                made[total] = Stack(total, stack.pieces, density, stack.turned)
     return Rack(tuple(made[density] for density in sorted(made)), left_out)
 
 
 def stacks(
-    glass: tuple[Glass, ...], thread_mm: float | None,
-    holders: tuple[Holder, ...] = (), wheel: tuple[float, ...] = (),
-) -> tuple[Stack, ...]:  # fmt: skip
+    glass: tuple[Glass, ...], front: Front, wheel: tuple[float, ...] = ()
+) -> tuple[Stack, ...]:
     """The stacks of a rack."""
-    return rack(glass, thread_mm, holders, wheel).stacks
+    return rack(glass, front, wheel).stacks
 
 
 def _kept(fixed: list[Glass]) -> tuple[list[Glass], int]:
@@ -151,10 +147,13 @@ def _kept(fixed: list[Glass]) -> tuple[list[Glass], int]:
     return distinct, len(ordered) - equal - len(distinct)
 
 
-def _make(made: dict[float, Stack], density: float, pieces: tuple[Glass, ...]) -> None:
+def _make(
+    made: dict[float, Stack], density: float, pieces: tuple[Glass, ...],
+    turned: float | None = None,
+) -> None:  # fmt: skip
     have = made.get(density)
     if have is None or len(have.pieces) > len(pieces):
-        made[density] = Stack(density, tuple(piece.name for piece in pieces))
+        made[density] = Stack(density, tuple(piece.name for piece in pieces), 0.0, turned)
 
 
 def _turn(made: dict[float, Stack], turning: Glass, extra: tuple[Glass, ...]) -> None:
@@ -165,4 +164,4 @@ def _turn(made: dict[float, Stack], turning: Glass, extra: tuple[Glass, ...]) ->
     more = sum(stops_to_density(p.stops) for p in extra)
     for k in range(steps + 1):
         density = round(low + k * VARIABLE_ND_STEP_DENSITY + more, 2)
-        _make(made, density, (turning, *extra))
+        _make(made, density, (turning, *extra), k / steps if steps else 1.0)

@@ -1,8 +1,9 @@
 """Recording profiles: a curve, where grey and clip lie on it, and its base ISO values."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
-from typing import Annotated
+from functools import lru_cache
+from typing import Annotated, Any
 
 from fotonomy.core.curves.transfer_functions import GREY, Curve, decode, encode
 from fotonomy.core.errors import RuleError
@@ -68,3 +69,29 @@ class Profile:
     def recorded_grey_percent(self) -> float:
         """Percent at which a grey card records at nominal exposure."""
         return 100 * float(encode(self.curve, self.grey_linear))
+
+
+# However far under its base a sensor is driven, so much is left over grey: under it nothing that
+# is exposed nominally records at all.
+LEAST_HEADROOM_STOPS = 0.1
+
+
+@lru_cache(maxsize=512)
+def as_recorded(profile: Profile, bits: int, lost_stops: float) -> Profile:
+    """A profile at the bits a format leaves of it, clipping so many stops earlier.
+
+    Under its lowest base a sensor gets more light than the profile was made for: it is full
+    before the curve ends. A tenth of a stop over grey is kept. ValueError if ``lost_stops`` < 0.
+    """
+    if lost_stops < 0:
+        raise ValueError("headroom is lost, not won")
+    changes: dict[str, Any] = {}
+    if bits < profile.bits:
+        changes["bits"] = bits
+    if lost_stops > 0:
+        full = profile.clip_linear / 2**lost_stops
+        full = max(full, profile.grey_linear * 2**LEAST_HEADROOM_STOPS)
+        changes["clip_percent"] = 100 * float(encode(profile.curve, full))
+        if profile.skin_percent is not None and profile.skin_percent >= changes["clip_percent"]:
+            changes["skin_percent"] = None
+    return replace(profile, **changes) if changes else profile

@@ -14,5 +14,7 @@ class Support(StrEnum):
     DRONE = "drone"
 
 
+# Supports on which a stabiliser has nothing to steady.
+STEADY_SUPPORTS = frozenset({Support.TRIPOD})
 # Supports where a person's own shake reaches the picture.
 SHAKEN_SUPPORTS = frozenset({Support.HAND, Support.SHOULDER})

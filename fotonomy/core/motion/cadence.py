@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from fotonomy.core.constants import STILL_BELOW_M_S
-from fotonomy.core.errors import RuleError
 
 # Strobing guide: at 24 fps and 180 degrees a feature should take about 7 s to cross
 # the frame (panning tables of the American Cinematographer Manual, from memory).
@@ -22,6 +21,17 @@ COMFORTABLE_GAP_PERCENT = (
 STROBING_GAP_PERCENT = 2.0 * COMFORTABLE_GAP_PERCENT
 
 
+# The guide is for a frame that moves as a whole. The eye follows a subject that crosses it: one
+# that fills little of the frame may hop up to so many times as far. Common practice, no source.
+SUBJECT_TOLERANCE = 3.0
+# A pan that crosses the frame faster than this on screen is read by nobody: a whip pan, fit for a
+# change of scene. Common practice, no source.
+WHIP_CROSSING_S = 1.0
+# Without gaps, smear is what tires: a pan stays comfortable up to so many times the guide's.
+# Common practice, no source.
+SMEAR_TOLERANCE = 3.0
+
+
 class Cadence(StrEnum):
     """Verdict on the gap between two screen frames."""
 
@@ -29,12 +39,15 @@ class Cadence(StrEnum):
     COMFORTABLE = "comfortable"
     BORDERLINE = "borderline"
     STROBING = "strobing"
+    UNREADABLE = "too fast to read"
 
 
 @dataclass(frozen=True, slots=True)
 class Motion:
     """A subject crossing the frame, in percent of frame width and delivered pixels.
 
+    ``comfortable_gap_percent`` is the gap that looks smooth here, ``smooth_deg_s`` and
+    ``strobing_deg_s`` the pan that meets the guide and twice the guide (None without a pan).
     ``crossing_s`` and ``screen_crossing_s`` are None where nothing moves; ``step``
     and ``gap`` are None for a single frame, which has no next one.
     """
@@ -52,36 +65,45 @@ class Motion:
     mover: str = "subject"
     comfortable_m_s: float | None = None
     borderline_m_s: float | None = None
+    comfortable_gap_percent: float = COMFORTABLE_GAP_PERCENT
+    smooth_deg_s: float | None = None
+    strobing_deg_s: float | None = None
 
 
-def field_width_m(sensor_width_mm: float, focal_mm: float, distance_m: float) -> float:
-    """Width of the field at ``distance_m``: ``w*(d-f)/f``.
+def tolerance_of(share_of_frame: float) -> float:
+    """How many times the guide's gap something may hop that fills a share of the frame's width.
 
-    Raises RuleError if the subject stands inside the focal length.
+    One for what fills it or more, three for a point; a straight line between.
     """
-    distance_mm = 1000 * distance_m
-    if distance_mm <= focal_mm:
-        raise RuleError(
-            "subject_distance_m",
-            f"has to be more than the focal length, {focal_mm:g} mm",
-            distance_m,
-        )
-    return sensor_width_mm * (distance_mm - focal_mm) / focal_mm / 1000
+    return SUBJECT_TOLERANCE - (SUBJECT_TOLERANCE - 1) * min(1.0, max(0.0, share_of_frame))
 
 
-def cadence_of(gap_percent: float | None, moving: bool) -> Cadence:
+def cadence_of(gap_percent: float | None, moving: bool, tolerance: float = 1.0) -> Cadence:
     """Judge a gap by the panning guide: 7 s across the frame at 24 fps and 180 degrees."""
     if not moving or gap_percent is None:
         return Cadence.STILL
     # A tolerance of rounding, so that the guide's own figures count as comfortable.
-    if gap_percent <= COMFORTABLE_GAP_PERCENT * 1.001:
+    if gap_percent <= COMFORTABLE_GAP_PERCENT * tolerance * 1.001:
         return Cadence.COMFORTABLE
-    return Cadence.BORDERLINE if gap_percent <= STROBING_GAP_PERCENT else Cadence.STROBING
+    rough = STROBING_GAP_PERCENT * tolerance
+    return Cadence.BORDERLINE if gap_percent <= rough else Cadence.STROBING
+
+
+def _pan_cadence(
+    gap: Cadence, pan_deg_s: float, smooth_deg_s: float, crossing_s: float | None
+) -> Cadence:
+    """A pan that leaves no gap still smears: beyond comfort it is borderline, a whip unreadable."""
+    if crossing_s is not None and crossing_s < WHIP_CROSSING_S:
+        return Cadence.UNREADABLE
+    if gap is Cadence.COMFORTABLE and pan_deg_s > smooth_deg_s * 1.001:
+        return Cadence.BORDERLINE
+    return gap
 
 
 def motion(
     *, field_m: float, speed_m_s: float, time_s: float,
     capture_fps: float | None, project_fps: float, width_px: int, mover: str = "subject",
+    tolerance: float = 1.0, pan_deg_s: float = 0.0,
 ) -> Motion:  # fmt: skip
     """Smear ``v*t``, step ``v/fps`` and gap (step less smear) of a subject across the frame.
 
@@ -89,6 +111,8 @@ def motion(
     crossing on screen is longer by ``capture/project``. ``capture_fps`` None means
     a single frame. ``comfortable_m_s`` and ``borderline_m_s`` are the speeds at which the
     gap meets the guide and twice the guide; None where the shutter leaves no gap.
+    ``tolerance`` is how many times the guide's gap looks smooth, ``pan_deg_s`` the rate of a pan
+    that moves the whole frame.
     """
     moving = speed_m_s > STILL_BELOW_M_S
     smear = 100 * speed_m_s * time_s / field_m
@@ -103,7 +127,15 @@ def motion(
         return None if percent is None else percent * width_px / 100
 
     blind_s = None if capture_fps is None else max(0.0, 1 / capture_fps - time_s)
-    guide = None if not blind_s else COMFORTABLE_GAP_PERCENT / 100 * field_m / blind_s
+    smooth_gap = COMFORTABLE_GAP_PERCENT * tolerance
+    guide = None if not blind_s else smooth_gap / 100 * field_m / blind_s
+    cadence, panned = cadence_of(gap, moving, tolerance), None
+    if pan_deg_s > 0 and moving and capture_fps is not None:
+        per_degree = speed_m_s / pan_deg_s
+        by_smear = SMEAR_TOLERANCE * smooth_gap / 100 * field_m / time_s / per_degree
+        by_gap = by_smear if guide is None else guide / per_degree
+        panned = (min(by_gap, by_smear), 2 * min(by_gap, by_smear))
+        cadence = _pan_cadence(cadence, pan_deg_s, panned[0], on_screen)
     return Motion(
         field_width_m=field_m,
         crossing_s=crossing,
@@ -114,10 +146,13 @@ def motion(
         step_px=pixels(step),
         gap_percent=gap,
         gap_px=pixels(gap),
-        cadence=cadence_of(gap, moving),
+        cadence=cadence,
         mover=mover,
         comfortable_m_s=guide,
         borderline_m_s=None
         if guide is None
         else guide * STROBING_GAP_PERCENT / COMFORTABLE_GAP_PERCENT,
+        comfortable_gap_percent=smooth_gap,
+        smooth_deg_s=None if panned is None else panned[0],
+        strobing_deg_s=None if panned is None else panned[1],
     )

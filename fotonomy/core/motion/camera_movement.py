@@ -2,11 +2,14 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
-from math import atan, cos, degrees, radians, sin, tan
+from math import atan, cos, degrees, radians, sin
 from typing import Annotated
 
 from fotonomy.core import constants as c
 from fotonomy.core.ranges import Within, check_bounds
+
+# Sky's turn in radians a second of time: 15.041 arc seconds (sidereal rate).
+SIDEREAL_RAD_S = radians(15.041 / 3600)
 
 
 class Camera(StrEnum):
@@ -26,9 +29,27 @@ class Camera(StrEnum):
         }[self.value]  # fmt: skip
 
 
+class Way(StrEnum):
+    """Where a travelling camera goes."""
+
+    ACROSS = "across"
+    ALONGSIDE = "alongside"
+    TOWARDS = "towards"
+    AWAY = "away"
+
+    @property
+    def label(self) -> str:
+        """In words."""
+        return {
+            "across": "sideways", "alongside": "alongside", "towards": "towards it",
+            "away": "away from it",
+        }[self.value]  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Movement:
-    """Camera and direction. ``heading_deg`` 90 is across the frame, 0 straight at the camera.
+    """Camera and direction. ``heading_deg`` 90 is across the frame, 0 straight at the camera:
+    the subject's own direction. ``way`` is where a travelling camera goes.
 
     ``pan_deg_s`` counts for a pan, ``travel_m_s`` for a travelling camera (a vehicle, a
     drone, a slider), ``background_m`` is how far what stands behind is; None is taken as
@@ -40,6 +61,7 @@ class Movement:
     pan_deg_s: Annotated[float, Within(0, 2000, "degrees a second")] = 0.0
     travel_m_s: Annotated[float, Within(*c.SPEED_RANGE_M_S, "m/s")] = 0.0
     background_m: Annotated[float | None, Within(*c.DISTANCE_RANGE_M, "m")] = None
+    way: Way = Way.ACROSS
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -51,11 +73,15 @@ class Movement:
 
 @dataclass(frozen=True, slots=True)
 class Mover:
-    """What crosses the frame: its name, its speed across, and the distance it counts at."""
+    """What crosses the frame: its name, its speed across, and the distance it counts at.
+
+    ``whole_frame`` is true where all of the picture moves, and not a subject in it.
+    """
 
     name: str
     speed_m_s: float
     distance_m: float
+    whole_frame: bool = False
 
 
 def angle_of_view_deg(size_mm: float, focal_mm: float) -> float:
@@ -63,39 +89,62 @@ def angle_of_view_deg(size_mm: float, focal_mm: float) -> float:
     return degrees(2 * atan(size_mm / (2 * focal_mm)))
 
 
-def across_m_s(speed_m_s: float, heading_deg: float, size_m: float, distance_m: float) -> float:
-    """Speed of the subject's worst edge in its own plane.
+def across_m_s(
+    speed_m_s: float, heading_deg: float, size_m: float, distance_m: float,
+    camera_m_s: float = 0.0, way: Way = Way.ACROSS,
+) -> float:  # fmt: skip
+    """Speed of the subject's worst edge in its own plane, seen from a camera that travels.
 
-    The component across the frame, and the growth of a subject that comes nearer: half
-    its size over the distance, times the component towards the camera.
+    The component across the frame, and the growth of a subject that comes nearer: half its size
+    over the distance, times the speed at which the two close up. A camera alongside takes its
+    speed off the subject's, one that goes across meets it (the worse of the two sides), one
+    that goes towards or away changes the closing speed alone.
     """
     heading = radians(heading_deg)
-    growth = abs(speed_m_s * cos(heading)) * size_m / 2 / distance_m
+    across, closing = abs(speed_m_s * sin(heading)), speed_m_s * cos(heading)
+    match way:
+        case Way.ACROSS:
+            across += camera_m_s
+        case Way.ALONGSIDE:
+            across = abs(across - camera_m_s)
+        case Way.TOWARDS:
+            closing += camera_m_s
+        case Way.AWAY:
+            closing -= camera_m_s
+    growth = abs(closing) * size_m / 2 / distance_m
     # Straight across grows by nothing; the cosine of 90 degrees is not quite zero.
-    return abs(speed_m_s * sin(heading)) + (growth if growth > c.STILL_BELOW_M_S else 0.0)
+    return across + (growth if growth > c.STILL_BELOW_M_S else 0.0)
 
 
 def mover(
     movement: Movement, *, subject: str, speed_m_s: float, distance_m: float,
-    size_m: float, width_mm: float, focal_mm: float,
+    size_m: float, width_mm: float, image_mm: float,
 ) -> Mover:  # fmt: skip
     """What moves most in the picture of this camera move.
 
     A subject that is followed stands still in frame and the background slides by at the
-    same angular speed. A pan moves everything across the angle of view
-    ``2*atan(w/2f)`` in angle over rate. A travelling camera passes the subject.
+    same angular speed. A pan moves everything across the angle of view ``2*atan(w/2v)`` in angle
+    over rate, the lens standing v, ``image_mm``, before the sensor. A travelling camera sees the
+    subject at the speed between the two; going alongside it sees the background go by, where
+    that moves more.
     """
-    across = across_m_s(speed_m_s, movement.heading_deg, size_m, distance_m)
+    heading = movement.heading_deg
+    across = across_m_s(speed_m_s, heading, size_m, distance_m)
     match movement.camera:
         case Camera.TRACKING:
             far = movement.background_at_m(distance_m)
-            return Mover("background", across * far / distance_m, far)
+            return Mover("background", across * far / distance_m, far, True)
         case Camera.PAN:
-            view = angle_of_view_deg(width_mm, focal_mm)
-            field = 2 * distance_m * tan(radians(view / 2))
-            return Mover("everything in frame", field * movement.pan_deg_s / view, distance_m)
+            view = angle_of_view_deg(width_mm, image_mm)
+            field = width_mm * (distance_m / image_mm - 1 / 1000)
+            return Mover("everything in frame", field * movement.pan_deg_s / view, distance_m, True)
         case Camera.TRAVEL:
-            return Mover(subject, movement.travel_m_s + across, distance_m)
+            speed, way = movement.travel_m_s, movement.way
+            seen = across_m_s(speed_m_s, heading, size_m, distance_m, speed, way)
+            far = movement.background_at_m(distance_m)
+            if way is Way.ALONGSIDE and speed / far > seen / distance_m:
+                return Mover("background", speed, far, True)
+            return Mover(subject, seen, distance_m, way is Way.ACROSS)
     return Mover(subject, across, distance_m)
 
 

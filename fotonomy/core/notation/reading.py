@@ -11,13 +11,6 @@ from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.neutral_density import factor_to_density, stops_to_density
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.notation.units import (
-    LENGTH_UNITS,
-    MM_UNITS,
-    SECOND_UNITS,
-    SPEED_UNITS,
-    STOP_UNITS,
-)
 from fotonomy.core.photometry.exposure_value import (
     Ev100,
     Luminance,
@@ -25,6 +18,14 @@ from fotonomy.core.photometry.exposure_value import (
     Metered,
     SceneLight,
     ev100_of,
+)
+from fotonomy.core.photometry.named_light import NAMED_LIGHTS, named_light
+from fotonomy.core.units import (
+    LENGTH_UNITS,
+    MM_UNITS,
+    SECOND_UNITS,
+    SPEED_UNITS,
+    STOP_UNITS,
 )
 
 _NUMBER = r"[-+−]?(?:\d[\d \u00a0\u202f]*(?:[.,]\d+)?|[.,]\d+)"
@@ -76,8 +77,13 @@ def _match(pattern: str, text: str) -> re.Match[str] | None:
 def parse_quantity(
     field: str, text: str, units: dict[str, float], limits: tuple[float, float], rule: str
 ) -> float:
-    """A number with an optional unit; ``units`` maps each spelling to its factor."""
+    """A number with an optional unit; ``units`` maps each spelling to its factor.
+
+    Stops may be fractions, as people count them: "1/3", "1 2/3 stops".
+    """
     cleaned = _clean(field, text, rule)
+    if units is STOP_UNITS and (stops := _fraction_of_stops(cleaned)) is not None:
+        return _bounded(field, stops, limits, rule, text)
     found = _match(rf"({_NUMBER})\s*([^\d\s].*)?", cleaned)
     if not found:
         raise RuleError(field, rule, text)
@@ -86,6 +92,14 @@ def parse_quantity(
         raise RuleError(field, rule, text)
     value = _to_float(field, found[1], rule) * units[unit]
     return _bounded(field, value, limits, rule, text)
+
+
+def _fraction_of_stops(text: str) -> float | None:
+    mixed = _match(r"([-+−]?)\s*(?:(\d+)\s+)?([1-5])/([2346])\s*(?:stops?|st|ev)?", text)
+    if mixed is None:
+        return None
+    size = int(mixed[2] or 0) + int(mixed[3]) / int(mixed[4])
+    return -size if mixed[1] in ("-", "−") else size
 
 
 def parse_speed(text: str) -> float:
@@ -102,6 +116,19 @@ def parse_distance(text: str) -> float:
         "subject_distance_m", text, LENGTH_UNITS, c.DISTANCE_RANGE_M,
         "a distance from 1 cm to 100 km, such as 2.5 m or 40 cm",
     )  # fmt: skip
+
+
+def parse_energy(text: str) -> float:
+    """Watt hours as printed, "37 Wh", or from "10 000 mAh at 3.7 V": ``mAh·V/1000``."""
+    rule = "watt hours such as 16.4, or as printed, 10000 mAh at 3.7 V"
+    cleaned = _clean("energy_wh", text, rule)
+    limits = (0.01, 1_000_000.0)
+    found = _match(rf"({_NUMBER})\s*(m?)Ah\s*(?:at|@|,|x|·|/)?\s*({_NUMBER})\s*V", cleaned)
+    if not found:
+        return parse_quantity("energy_wh", text, {"": 1.0, "wh": 1.0}, limits, rule)
+    charge_ah = _to_float("energy_wh", found[1], rule) / (1000 if found[2] else 1)
+    energy = round(charge_ah * _to_float("energy_wh", found[3], rule), 4)
+    return _bounded("energy_wh", energy, limits, rule, text)
 
 
 def parse_screen_time(text: str) -> float:
@@ -122,12 +149,7 @@ def parse_handle(text: str) -> float:
 def parse_key_stops(text: str) -> float:
     """Stops from grey, as "+1.4", "-2 stops", "1 1/3"."""
     rule = "stops from grey, from -15 to 15, such as +1.4 or -2"
-    cleaned = _clean("key_stops", text, rule)
-    mixed = _match(r"([-+−]?)\s*(?:(\d+)\s+)?([12])/([23])\s*(?:stops?)?", cleaned)
-    if mixed:
-        size = int(mixed[2] or 0) + int(mixed[3]) / int(mixed[4])
-        return -size if mixed[1] in ("-", "−") else size
-    return parse_quantity("key_stops", cleaned, STOP_UNITS, c.READING_RANGE_STOPS, rule)
+    return parse_quantity("key_stops", text, STOP_UNITS, c.READING_RANGE_STOPS, rule)
 
 
 def parse_focal(text: str) -> float:
@@ -163,11 +185,12 @@ def parse_frame_rate(text: str, plain_is_interval: bool = False) -> float:
     return _bounded("frame_rate", value, c.RATE_RANGE_FPS, rule, text)
 
 
-def parse_shutter(text: str, plain_is_angle: bool = False) -> Shutter:
+def parse_shutter(text: str, ask_bare: bool = False) -> Shutter:
     """A shutter from "1/50", "1/50 s", "0.02 s", "2 s", "180°", "180 deg".
 
-    A bare number is an angle if ``plain_is_angle``; otherwise, as on a camera's dial,
-    50 stands for 1/50 and 0.5 for half a second.
+    A bare number is asked back if ``ask_bare``: 180 could be degrees, a part of a second or
+    seconds. Otherwise it is a time as on a camera's dial: 50 stands for 1/50 and 0.5 for half a
+    second.
     """
     rule = "an angle such as 180°, or a time such as 1/50 or 2 s"
     cleaned = _clean("shutter", text, rule)
@@ -176,10 +199,11 @@ def parse_shutter(text: str, plain_is_angle: bool = False) -> Shutter:
     seconds = _match(rf"({_NUMBER})\s*(s|sec|ms|min|\"|″)", cleaned)
     plain = _match(rf"({_NUMBER})", cleaned)
     time_s: float
-    if angle or (plain and plain_is_angle):
-        found = angle or plain
-        assert found
-        degrees = _to_float("shutter", found[1], rule)
+    if plain and ask_bare:
+        number = plain[1]
+        raise RuleError("shutter", f"{number}°, 1/{number} or {number} s: say which", text)
+    if angle:
+        degrees = _to_float("shutter", angle[1], rule)
         return Shutter(angle_deg=_bounded("shutter", degrees, (0.1, 360 * 3600), rule, text))
     if fraction:
         below = _to_float("shutter", fraction[1], rule)
@@ -244,9 +268,14 @@ def parse_density(text: str) -> float:
 
 
 def parse_light(text: str) -> SceneLight:
-    """Scene light from "12.3", "EV 12.3", "8000 lux", "320 cd/m2", "f/4 1/60 ISO 400"."""
-    rule = "EV such as 12.3, or 8000 lux, or 320 cd/m², or a reading such as f/4 1/60 ISO 400"
+    """Scene light from "EV 12.3", "8000 lux", "320 cd/m2", "f/4 1/60 ISO 400", "overcast"."""
+    rule = (
+        "EV such as 12.3, or 8000 lux, or 320 cd/m², or a reading such as f/4 1/60 ISO 400, or a "
+        f"name: {', '.join(light.name for light in NAMED_LIGHTS)}"
+    )
     cleaned = _clean("light", text, rule)
+    if (named := named_light(cleaned)) is not None:
+        return Ev100(named.ev100)
     ev = _match(rf"(?:ev\s*)?({_NUMBER})\s*(?:ev)?", cleaned)
     lux = _match(rf"({_NUMBER})\s*(k?)\s*(?:lux|lx)", cleaned)
     luminance = _match(rf"({_NUMBER})\s*(?:cd/m2|cd/m²|cd/m\^2|nits?)", cleaned)

@@ -60,6 +60,20 @@ def format_length(metres: float) -> str:
     return f"{format_number(metres, 0 if metres >= 100 else 1 if metres >= 10 else 2)} m"
 
 
+def format_area(width_m: float, height_m: float) -> str:
+    """A width and a height, in metres, in one unit: "16.9 × 9.5 cm"."""
+    larger = max(width_m, height_m)
+    scale, unit = (1000.0, "mm") if larger < 0.02 else (100.0, "cm") if larger < 1 else (
+        (1.0, "m") if larger < 1000 else (0.001, "km")
+    )  # fmt: skip
+
+    def said(metres: float) -> str:
+        size = metres * scale
+        return format_number(size, 0 if size >= 100 else 1 if size >= 5 else 2)
+
+    return f"{said(width_m)} × {said(height_m)} {unit}"
+
+
 def format_stops(value: float) -> str:
     """A size in stops, without sign: "1 stop", "0.7 stops"."""
     size = format_number(abs(value))

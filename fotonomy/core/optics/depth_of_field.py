@@ -5,10 +5,12 @@ from math import inf, log2
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.imaging import Reach
 from fotonomy.core.spec.intent import Circle
 
-# Focus. Bellows loss is counted from this magnification on. Common practice, no source.
-BELLOWS_FROM_MAGNIFICATION = 0.1
+# Bellows loss is counted from the first magnification on, all of it from the second on.
+# Common practice, no source.
+BELLOWS_FROM, BELLOWS_WHOLE_FROM = 0.02, 0.1
 AIRY_WAVELENGTH_UM = 0.55
 
 
@@ -22,24 +24,30 @@ def hyperfocal_m(focal_mm: float, f_number: float, c_mm: float) -> float:
     return (focal_mm**2 / (f_number * c_mm) + focal_mm) / 1000
 
 
-def magnification(focal_mm: float, distance_m: float) -> float:
-    """``m = f/(s - f)`` of a thin lens focused at ``s``; RuleError inside the focal length."""
-    if 1000 * distance_m <= focal_mm:
+def magnification(focal_mm: float, front_m: float) -> float:
+    """``m = f/(s - f)`` of a thin lens focused ``front_m`` in front of it; RuleError inside it."""
+    if 1000 * front_m <= focal_mm:
         raise RuleError(
             "subject_distance_m",
             f"has to be more than the focal length, {focal_mm:g} mm",
-            distance_m,
+            front_m,
         )
-    return focal_mm / (1000 * distance_m - focal_mm)
+    return focal_mm / (1000 * front_m - focal_mm)
 
 
 def bellows_stops(m: float) -> float:
     """Light lost to extension at magnification ``m``: ``2*log2(1 + m)``, pupil ratio 1.
 
-    Counted from a tenth of life size on; below, focusing scales and meters ignore it
-    (common practice, no source).
+    Up to a fiftieth of life size focusing scales and meters ignore it; from there it comes in
+    by and by, all of it from a tenth on, so that nothing jumps (common practice, no source).
     """
-    return 2 * log2(1 + m) if m >= BELLOWS_FROM_MAGNIFICATION else 0.0
+    share = (m - BELLOWS_FROM) / (BELLOWS_WHOLE_FROM - BELLOWS_FROM)
+    return 2 * log2(1 + m) * min(1.0, max(0.0, share))
+
+
+def effective_f_number(f_number: float, m: float) -> float:
+    """The f-number that light and diffraction go by at magnification ``m``: ``N*(1 + m)``."""
+    return f_number * (1 + m)
 
 
 def near_far_m(focal_mm: float, f_number: float, c_mm: float, s_m: float) -> tuple[float, float]:
@@ -70,37 +78,8 @@ def blur_disc_mm(focal_mm: float, f_number: float, s_m: float, at_m: float) -> f
 
 
 @dataclass(frozen=True, slots=True)
-class Reach:
-    """How near and how far a lens with tubes can be focused, in metres."""
-
-    near_m: float
-    far_m: float
-
-
-def reach(
-    focal_mm: float, close_focus_m: float | None, greatest: float | None, tubes_mm: float
-) -> Reach | None:
-    """Distances a lens focuses at with ``tubes_mm`` of tube; None where its limit is unknown.
-
-    Extension ``x`` adds ``x/f`` to the magnification at either end of the ring, and a
-    thin lens at magnification ``m`` is focused at ``f*(1 + 1/m)``.
-    """
-    if greatest is None and close_focus_m is not None and 1000 * close_focus_m > focal_mm:
-        greatest = magnification(focal_mm, close_focus_m)
-    added = tubes_mm / focal_mm
-    far = focal_mm * (1 + 1 / added) / 1000 if added else inf
-    if greatest is None:
-        return Reach(focal_mm / 1000, far) if added else None
-    most = greatest + added
-    near = focal_mm * (1 + 1 / most) / 1000
-    if close_focus_m is not None:
-        near = min(near, close_focus_m)
-    return Reach(near, far)
-
-
-@dataclass(frozen=True, slots=True)
 class Focus:
-    """The focus lane. Distances in metres from the lens, blur in mm on the sensor and percent.
+    """The focus lane. Distances in metres from the sensor plane, blur in mm there and percent.
 
     ``far_m`` and ``depth_m`` may be infinite; ``two_pixels_um`` is what the Airy disc is
     held against. ``needed_iris`` is the widest f-number that keeps ``wanted_depth_m`` sharp,

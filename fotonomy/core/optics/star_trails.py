@@ -3,8 +3,7 @@
 from dataclasses import dataclass
 from math import cos, radians
 
-# Sky's turn in radians a second of time: 15.041 arc seconds (sidereal rate).
-SIDEREAL_RAD_S = radians(15.041 / 3600)
+from fotonomy.core.motion.camera_movement import SIDEREAL_RAD_S
 
 
 def trail_mm(focal_mm: float, time_s: float, declination_deg: float) -> float:

@@ -11,7 +11,9 @@ from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import parse_quantity
-from fotonomy.core.notation.units import LENGTH_UNITS, SPEED_UNITS, STOP_UNITS
+from fotonomy.core.ranges import range_of
+from fotonomy.core.spec.intent import Intent
+from fotonomy.core.units import LENGTH_UNITS, SPEED_UNITS, STOP_UNITS
 
 Value = TypeVar("Value")
 NOTHING = ("", "none", "no", "-", "off")
@@ -108,3 +110,23 @@ def format_heading(degrees: float) -> str:
     """The heading as people say it."""
     word = next((w for w, d in WORDS_FOR_HEADINGS.items() if abs(d - degrees) < 0.05), None)
     return word or f"{n.format_number(degrees)}°"
+
+
+def parse_crop(text: str) -> float:
+    """Percent that the edit cuts off each side, "none" for nothing."""
+    if text.strip().lower() in NOTHING:
+        return 0.0
+    return parse_quantity(
+        "crop_percent", text, {"": 1.0, "%": 1.0}, range_of(Intent, "crop_percent"),
+        "percent of the width a side, from 0 to 40, such as 5 %",
+    )  # fmt: skip
+
+
+def parse_tempo(text: str) -> float | None:
+    """Beats a minute of the music the clip is cut to; "none" for no music."""
+    if text.strip().lower() in NOTHING:
+        return None
+    return parse_quantity(
+        "tempo_bpm", text, {"": 1.0, "bpm": 1.0}, range_of(Intent, "tempo_bpm"),
+        "beats a minute from 20 to 400, such as 120; none for no music",
+    )  # fmt: skip

@@ -8,7 +8,6 @@ from fotonomy.core.exposure.scales import (
     Offer,
     is_bulb,
     shutter_offer,
-    uses_angle,
     with_setting,
 )
 from fotonomy.core.gear.body import ShutterStyle
@@ -20,7 +19,9 @@ from fotonomy.core.notation.reading import (
     parse_iso,
     parse_shutter,
 )
+from fotonomy.core.notation.spoken import iris_text
 from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.units import unit_typed
 
 
 def parse_setting(setup: Setup, name: str, text: str) -> Any:
@@ -29,9 +30,10 @@ def parse_setting(setup: Setup, name: str, text: str) -> Any:
         case "frame_rate":
             return parse_frame_rate(text, plain_is_interval=setup.kind is Kind.INTERVAL)
         case "shutter":
-            return parse_shutter(text, plain_is_angle=uses_angle(setup))
+            return parse_shutter(text, ask_bare=True)
         case "iris":
-            return parse_iris(text)
+            number = parse_iris(text)
+            return setup.lens.f_number(number) if unit_typed("iris", text) else number
         case "iso":
             return parse_iso(text)
         case "nd_density":
@@ -57,7 +59,7 @@ def format_value(name: str, value: Any) -> str:
 
 def format_setting(setup: Setup, name: str) -> str:
     """The present value as text that parses back."""
-    return format_value(name, getattr(setup, name))
+    return iris_text(setup) if name == "iris" else format_value(name, getattr(setup, name))
 
 
 def reachable(setup: Setup, name: str, text: str) -> Any:
@@ -95,7 +97,7 @@ def _refuse_unreachable(setup: Setup, name: str, text: str) -> None:
     offer = OFFERS[name](setup)
     if offer.lacks_present:
         near = nearest_marks(offer)
-        owner = "Your glass makes" if name == "nd_density" else f"{body.name} offers"
+        owner = "Your filters give" if name == "nd_density" else f"{body.name} offers"
         raise RuleError(name, f"{owner} {near}", text)
 
 

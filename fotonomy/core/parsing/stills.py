@@ -4,11 +4,13 @@ import re
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.body import Body
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import parse_quantity
-from fotonomy.core.notation.units import SECOND_UNITS
 from fotonomy.core.parsing.intent import NOTHING
+from fotonomy.core.ranges import range_of
 from fotonomy.core.spec.stills import EVENT_RANGE_S, MOST_LIGHT_POINTS, LightPoint
+from fotonomy.core.units import SECOND_UNITS
 
 _UNITS_S = {"d": 86_400.0, "h": 3600.0, "min": 60.0, "m": 60.0, "s": 1.0, "": 1.0}
 _WORDS = {
@@ -56,6 +58,14 @@ def parse_event(text: str) -> float:
     return parse_span(
         "event_s", text, EVENT_RANGE_S,
         "a length such as 8 h, 45 min or 1:30, at most a year; split what lasts longer",
+    )  # fmt: skip
+
+
+def parse_longest_bulb(text: str) -> float:
+    """Where a body ends a bulb exposure of its own accord."""
+    return parse_span(
+        "longest_bulb_s", text, range_of(Body, "longest_bulb_s"),
+        "a time from 1 s to a day, such as 1 h or 30 min",
     )  # fmt: skip
 
 

@@ -5,21 +5,27 @@ schema come from the spec, whose fields have the same names. A new setting is a 
 spec, a row here, a column with its migration, and a place in a template.
 """
 
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import Enum, StrEnum
 from typing import Any
 
+from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import three_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.support import Support
-from fotonomy.core.motion.camera_movement import Camera
+from fotonomy.core.motion.camera_movement import Camera, Way
+from fotonomy.core.motion.shutter import exact_rate
+from fotonomy.core.motion.timecode import frames_of
 from fotonomy.core.notation import reading as r
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import length_text, speed_text, spoken
 from fotonomy.core.parsing import intent as i
 from fotonomy.core.parsing import settings as s
 from fotonomy.core.parsing import stills as st
 from fotonomy.core.parsing import white_balance as wb
+from fotonomy.core.ranges import Within
 from fotonomy.core.spec import intent as wanted
 from fotonomy.core.spec import stills
 from fotonomy.core.spec.changes import value_of
@@ -65,7 +71,9 @@ class Setting:
 
     def text(self, setup: Setup) -> str:
         """The present value as its field shows it."""
-        return self.write(self.shown(setup) if self.shown else value_of(setup, self.name))
+        value = self.shown(setup) if self.shown else value_of(setup, self.name)
+        unit = setup.intent.unit_of(self.name)
+        return self.write(value) if not unit or value is None else spoken(setup, self.name, value)
 
 
 def typed(
@@ -111,18 +119,6 @@ def _gear(name: str, label: str, lane: str, many: bool = False, key: str = "") -
     return Setting(name, label, lane, lambda _, text: text, str, key=key, control=control)
 
 
-def _metres(value: float | None) -> str:
-    if value is None:
-        return "none"
-    if value < 0.1:
-        return f"{n.format_number(1000 * value, 3)} mm"
-    return f"{n.format_number(value, 3)} m"
-
-
-def _speed(value: float) -> str:
-    return f"{n.format_number(value, 3)} m/s"
-
-
 def _or_none(unit: str, digits: int = 3) -> Callable[[float | None], str]:
     return lambda value: "none" if value is None else f"{n.format_number(value, digits)} {unit}"
 
@@ -152,16 +148,30 @@ def _event(setup: Setup) -> float:
     return three_of(setup).event_s if setup.kind is Kind.INTERVAL else setup.run.event_s
 
 
+def _screen_time(setup: Setup, text: str) -> float:
+    """Seconds on screen; a timecode counts in frames of the edit."""
+    if re.fullmatch(r"\s*\d{1,2}:\d{2}:\d{2}[:;]\d{2}\s*", text):
+        try:
+            frames = frames_of(text, setup.project_fps)
+        except RuleError as error:
+            raise RuleError("wanted_screen_s", error.rule, text) from None
+        seconds = frames / float(exact_rate(setup.project_fps))
+        Within(*c.SCREEN_RANGE_S, "s").check("wanted_screen_s", seconds)
+        return seconds
+    return r.parse_screen_time(text)
+
+
 SETTINGS: tuple[Setting, ...] = (
     typed("code", "Code", "about", _words("code", 8), str),
     typed("title", "Title", "about", _words("title", 80), str),
     choice("kind", "Kind", "about", Kind),
     _gear("body", "Camera", "about"),
     choice("support", "Carried by", "about", Support),
+    choice("stabiliser", "Stabiliser", "about", wanted.Switch),
     _gear("filters", "Other glass in front", "about", many=True),
     _gear("tubes", "Tubes behind the lens", "about", many=True),
-    choice("look", "Shutter school", "wants", wanted.Look),
-    choice("handheld", "Handheld school", "wants", wanted.Handheld),
+    choice("look", "Shutter method", "wants", wanted.Look),
+    choice("handheld", "Handheld method", "wants", wanted.Handheld),
     choice("circle", "Counts as sharp", "wants", wanted.Circle),
     typed("slow_factor", "Slow motion", "wants", i.parse_slow_factor, _in("times", 2)),
     typed("freeze_px", "Freeze to", "wants", i.parse_freeze, _or_none("px"),
@@ -181,43 +191,50 @@ SETTINGS: tuple[Setting, ...] = (
     typed("lamp_hz", "Lamp's own pulses", "motion", i.parse_lamp, _or_none("Hz"),
            "for a lamp with a frequency of its own; none for mains"),
     typed("subject", "What moves", "motion", _subject, str),
-    typed("subject_speed_m_s", "Speed", "motion", r.parse_speed, _speed, "m/s, km/h or mph"),
-    typed("subject_size_m", "Size", "motion", i.parse_size, _metres, "across; m, cm or mm"),
+    typed("subject_speed_m_s", "Speed", "motion", r.parse_speed, speed_text, "m/s, km/h or mph"),
+    typed("subject_size_m", "Size", "motion", i.parse_size, length_text, "across; m, cm or mm"),
     choice("camera", "The camera", "motion", Camera),
     typed("heading_deg", "Direction", "motion", i.parse_heading, i.format_heading,
            "across, towards, or degrees from the camera's axis"),
+    choice("way", "It travels", "motion", Way),
     typed("pan_deg_s", "Pan", "motion", i.parse_pan, lambda v: f"{n.format_number(v, 2)}°/s",
            "10°/s or 90° in 6 s"),
-    typed("travel_m_s", "Camera's speed", "motion", i.parse_travel, _speed, "m/s, km/h or mph"),
-    typed("background_m", "Background", "motion", i.parse_background, _metres,
+    typed("travel_m_s", "Camera's speed", "motion", i.parse_travel, speed_text, "m/s, km/h or mph"),
+    typed("background_m", "Background", "motion", i.parse_background, length_text,
            "its distance; none is four times the subject's"),
     _gear("lens", "Lens", "focus", key="e"),
     typed("focal_mm", "Focal length", "focus", r.parse_focal, _in("mm", 2), key="m"),
-    typed("subject_distance_m", "Distance", "focus", r.parse_distance, _metres, "m, cm or ft",
+    typed("subject_distance_m", "Distance", "focus", r.parse_distance, length_text, "m, cm or ft",
            key="d"),
-    typed("subject_depth_m", "Its own depth", "focus", i.parse_subject_depth, _metres,
+    typed("subject_depth_m", "Its own depth", "focus", i.parse_subject_depth, length_text,
            "front to back"),
-    typed("depth_m", "Depth wanted", "focus", i.parse_depth, _metres,
+    typed("depth_m", "Depth wanted", "focus", i.parse_depth, length_text,
            "what has to be sharp; none for no wish"),
     _gear("profile", "Profile", "level"),
     choice("exposing", "Expose by", "level", wanted.Exposing),
     _gear("recording", "Format", "noise"),
     typed("delivery_px", "Delivered at", "noise", wb.parse_delivery,
            lambda v: "as recorded" if v is None else f"{v} px", "pixels across, such as 1920"),
+    tick("auto_iso", "ISO left to the camera", "noise"),
     typed("averaged_frames", "Frames averaged", "noise", wb.parse_averaged, str,
            "into one, where nothing moves"),
     choice("white_school", "White balance by", "white", wanted.WhiteSchool),
-    typed("white_k", "Set to", "white", wb.parse_source, _in("K", 0), "K, or a light by name"),
+    typed("white_k", "White", "scale", wb.parse_source, _in("K", 0), "K, or a light by name",
+          key="k"),
     typed("source_k", "Main light", "white", wb.parse_main_light,
            lambda v: "as set" if v is None else f"{n.format_number(v, 0)} K",
            "K, or a light such as open shade, studio tungsten"),
     typed("tint_cc", "Tint", "white", wb.parse_tint, wb.format_tint,
            "M10 for magenta, G5 for green"),
-    typed("white_bias_mired", "Taste", "white", wb.parse_bias,
+    typed("white_bias_mired", "Warmer or cooler", "white", wb.parse_bias,
            lambda v: f"{n.format_signed(v, 0)} mired",
-           "warmer is positive; counts in the school of bias"),
-    typed("wanted_screen_s", "Wanted on screen", "clip", r.parse_screen_time, _in("s", 2)),
+           "warmer is positive; counts where white is read and biased"),
+    Setting("wanted_screen_s", "Wanted on screen", "clip", _screen_time, _in("s", 2),
+            "seconds, or timecode such as 00:00:14:00"),
     typed("handle_s", "Handle each end", "clip", r.parse_handle, _in("s", 2)),
+    typed("crop_percent", "Cut off to stabilise", "clip", i.parse_crop,
+           lambda v: f"{n.format_number(v)} %" if v else "none", "each side, 5 to 15 % common"),
+    typed("tempo_bpm", "Music", "clip", i.parse_tempo, _or_none("bpm", 2), "beats a minute"),
     choice("follows", "Worked out", "interval", stills.Follows),
     typed("event_s", "The event lasts", "interval", st.parse_event, st.format_span,
            "8 h, 45 min or 1:30", shown=_event),
@@ -231,6 +248,7 @@ SETTINGS: tuple[Setting, ...] = (
            "about the batteries"),
     _gear("devices", "On the camera", "cycle", many=True),
     choice("ramp", "As the light goes", "ramp", stills.Ramp),
+    tick("ramp_lift", "The ND may come off once", "ramp"),
     typed("light_curve", "Light to come", "ramp", st.parse_light_curve, st.format_light_curve,
            "0 min 12 EV; 40 min 9 EV; 1:10 4 EV; or steady"),
     typed("declination_deg", "Stars at", "ramp", st.parse_declination,
@@ -245,7 +263,7 @@ SETTINGS: tuple[Setting, ...] = (
     choice("combining", "Combined", "long_exposure", stills.Combining),
     typed("frames", "Exposures", "long_exposure", st.parse_frames, str),
     typed("passes_s", "Something passes", "long_exposure", st.parse_passes, st.format_passes,
-           "cars, lamps or waves: every 8 s, 120 an hour; none"),
+           "cars, waves, lightning: every 8 s, 120 an hour; none"),
     typed("trail_percent", "Trail wanted", "long_exposure", st.parse_trail, _or_none("%", 1),
            "of the frame width; none for no wish"),
 )  # fmt: skip
@@ -259,7 +277,7 @@ def by_name() -> dict[str, Setting]:
 # What some settings are called where single pictures are taken.
 _OTHER_LABELS = {
     ("frame_rate", Kind.INTERVAL): "Interval",
-    ("frame_rate", Kind.BURST): "Pictures a second",
+    ("frame_rate", Kind.BURST): "Drive, a second",
     ("wanted_screen_s", Kind.INTERVAL): "The clip lasts",
 }
 

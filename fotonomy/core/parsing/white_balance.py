@@ -5,9 +5,9 @@ import re
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import parse_quantity
-from fotonomy.core.notation.units import KELVIN_UNITS
 from fotonomy.core.notation.writing import format_number
 from fotonomy.core.tone.white_balance import SOURCES
+from fotonomy.core.units import KELVIN_UNITS
 
 
 def parse_source(text: str) -> float:

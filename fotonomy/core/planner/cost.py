@@ -16,12 +16,12 @@ import numpy as np
 import numpy.typing as npt
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import equivalent_focal_mm, model_of
+from fotonomy.core.analysis.setup import equivalent_focal_mm, model_of, share_moving
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import own_rack
 from fotonomy.core.gear.neutral_density import Stack, density_to_stops
 from fotonomy.core.gear.support import SHAKEN_SUPPORTS
-from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, field_width_m
+from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, tolerance_of
 from fotonomy.core.motion.camera_movement import handheld_limit_s
 from fotonomy.core.motion.flicker import FLICKER_SAFE_RIPPLE, residual_ripples
 from fotonomy.core.motion.shutter import rate_fps
@@ -80,8 +80,7 @@ class Yardstick:
     @cached_property
     def present_field_m(self) -> float:
         """Width of the field as it stands, which framing is held against."""
-        present = self.present
-        return field_width_m(present.picture_width_mm, present.focal_mm, present.subject_distance_m)
+        return self.present.field_width_m()
 
     @cached_property
     def present_stops(self) -> dict[str, float]:
@@ -116,9 +115,9 @@ class Yardstick:
         intent, video = self.present.intent, not stand.records_stills
         rate = np.array([rate_fps(float(f)) for f in fps]) if len(fps) < 8 else _exact(fps)
         moves = stand.mover
-        field_m = field_width_m(stand.picture_width_mm, stand.focal_mm, moves.distance_m)
+        field_m = stand.field_width_m(moves.distance_m)
         share = moves.speed_m_s / field_m
-        smear_px = share * time_s * stand.format.width_px
+        smear_px = share * time_s * stand.delivered_px
         found: Shortfalls = {
             "change": abs(np.log2(time_s) - here["shutter"])
             + abs(np.log2(fps) - here["frame_rate"]),
@@ -132,7 +131,8 @@ class Yardstick:
             )
             if share * field_m > c.STILL_BELOW_M_S:
                 gap = 100 * np.maximum(share / rate - share * time_s, 0)
-                over = np.log2(np.maximum(gap, _TINY) / COMFORTABLE_GAP_PERCENT)
+                smooth = COMFORTABLE_GAP_PERCENT * tolerance_of(share_moving(stand, moves))
+                over = np.log2(np.maximum(gap, _TINY) / smooth)
                 found["cadence"] = np.clip(over, 0, MOST_CADENCE_STOPS)
         wishes = self._stars(stand, time_s)
         if share * field_m > c.STILL_BELOW_M_S:
@@ -145,8 +145,9 @@ class Yardstick:
                 np.log2(np.maximum(ripple, _TINY) / FLICKER_SAFE_RIPPLE), 0
             )
         if not video and stand.support in SHAKEN_SUPPORTS:
-            stabiliser = max(stand.body.stabiliser_stops, stand.lens.stabiliser_stops)
-            limit = handheld_limit_s(intent.handheld.value, equivalent_focal_mm(stand), stabiliser)
+            limit = handheld_limit_s(
+                intent.handheld.value, equivalent_focal_mm(stand), stand.stabiliser_stops
+            )
             found["hand"] = np.maximum(np.log2(time_s / limit), 0)
         return found
 
@@ -155,7 +156,9 @@ class Yardstick:
         run = self.present.run
         if run.declination_deg is None or not stand.records_stills:
             return np.zeros(len(time_s))
-        longest = longest_s(stand.focal_mm, stand.format.pitch_mm, run.star_px, run.declination_deg)
+        longest = longest_s(
+            stand.focal_mm, stand.delivered_pitch_mm, run.star_px, run.declination_deg
+        )
         return _beyond(np.log2(time_s / longest), LIMIT_MET_STOPS)
 
     def _smear_wish(self, smear_px: Numbers, smear_percent: Numbers) -> Numbers:
@@ -178,21 +181,21 @@ class Yardstick:
 
     def of_iris(self, stand: Setup, f_numbers: Numbers) -> Shortfalls:
         """Regrets of f-numbers."""
-        recorded, m = stand.format, fo.magnification(stand.focal_mm, stand.subject_distance_m)
-        airy_um = fo.airy_um(1.0, m) * f_numbers
+        recorded, imaging = stand.format, stand.imaging
+        airy_um = fo.airy_um(1.0, imaging.magnification) * f_numbers
         marked = np.array([aperture_stops(float(n)) for n in f_numbers])
         found: Shortfalls = {
             "change": abs(marked - self.present_stops["iris"]),
             "sharpness": np.maximum(
-                2 * np.log2(airy_um / (1000 * DIFFRACTION_PX * recorded.pitch_mm)), 0
+                2 * np.log2(airy_um / (1000 * DIFFRACTION_PX * stand.delivered_pitch_mm)), 0
             ),
         }
         wanted = self.present.intent.depth_m
         if wanted is not None:
             circle = fo.circle_mm(self.present.intent.circle, recorded.diagonal_mm,
-                                  recorded.pitch_mm)  # fmt: skip
-            s_m = stand.subject_distance_m
-            q = f_numbers * circle * (1000 * s_m - stand.focal_mm) / stand.focal_mm**2
+                                  stand.delivered_pitch_mm)  # fmt: skip
+            s_m, focal = imaging.front_m, imaging.focal_mm
+            q = f_numbers * circle * (1000 * s_m - focal) / focal**2
             depth = np.where(q < 1, 2 * s_m * q / np.maximum(1 - q * q, _TINY), np.inf)
             over = np.clip(np.log2(depth / wanted), -20, MOST_DEPTH_STOPS)
             found["depth"] = np.where(over < 0, -over, SPARE_DEPTH_SHARE * over)
@@ -225,7 +228,7 @@ class Yardstick:
 
     def of_stand(self, stand: Setup) -> Shortfalls:
         """Regrets of where the camera stands and what it looks through."""
-        field_m = field_width_m(stand.picture_width_mm, stand.focal_mm, stand.subject_distance_m)
+        field_m = stand.field_width_m()
         other = stand.lens.name != self.present.lens.name
         moved = abs(log2(stand.subject_distance_m / self.present.subject_distance_m))
         zoomed = abs(log2(stand.focal_mm / self.present.focal_mm))

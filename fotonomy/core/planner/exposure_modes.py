@@ -10,6 +10,7 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import iris_text
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
 from fotonomy.core.spec.setup import Kind, Setup
 
@@ -70,7 +71,7 @@ def auto_ranges(analysis: Analysis) -> tuple[AutoRange, ...]:
     slowest = body.slowest_s if setup.single_frame else min(
         body.slowest_s, 1 / rate_fps(setup.frame_rate)
     )  # fmt: skip
-    held = f"at {n.format_iris(setup.iris)}"
+    held = f"at {iris_text(setup)}"
     fast, slow = n.format_time(body.fastest_s), n.format_time(slowest)
     shutter = _auto_range(
         analysis, "shutter", "Iris held, shutter floats",

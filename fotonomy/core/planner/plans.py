@@ -5,12 +5,15 @@ from dataclasses import dataclass, replace
 from math import inf, log2
 
 from fotonomy.core import constants as c
+from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import said_distance
 from fotonomy.core.parsing.settings import format_setting
+from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.planner.cost import WISH, Yardstick, judge
 from fotonomy.core.planner.relaxation import Relaxation, changes_to, ways_out
@@ -162,7 +165,7 @@ def compare(a: Analysis, b: Analysis) -> tuple[tuple[str, ...], tuple[str, ...]]
         note(noise < 0, f"{n.format_stops(noise)} {word} gain: ISO {b.setup.iso}")
     off_a, off_b = _off_base(a.setup), _off_base(b.setup)
     if abs(off_b - off_a) >= 0.3:
-        where = "on a base ISO" if off_b < 0.05 else f"{n.format_stops(off_b)} off a base ISO"
+        where = "on a base ISO" if off_b < 0.05 else f"{n.format_stops(off_b)} from a base ISO"
         note(off_b < off_a, where)
     if b.focus.depth_m != a.focus.depth_m and not _near(a.focus.depth_m, b.focus.depth_m):
         deeper = b.focus.depth_m > a.focus.depth_m
@@ -170,10 +173,10 @@ def compare(a: Analysis, b: Analysis) -> tuple[tuple[str, ...], tuple[str, ...]]
         good = deeper if wanted is None or min(a.focus.depth_m, b.focus.depth_m) < wanted else False
         note(good, f"{_sharp(b)} for {n.format_length(a.focus.depth_m)}")
     _note_motion(a, b, note)
+    _note_run(a, b, note)
     pieces_a, pieces_b = (len(f.stack.pieces) if f.stack else 0 for f in (a, b))
     if pieces_a != pieces_b:
-        note(pieces_b < pieces_a, f"{pieces_b or 'no'} piece{'' if pieces_b == 1 else 's'} of "
-                                  f"glass for {pieces_a}")  # fmt: skip
+        note(pieces_b < pieces_a, f"{_filters(pieces_b)} instead of {_filters(pieces_a)}")
     if a.setup.lamps and a.flicker.safe != b.flicker.safe:
         note(b.flicker.safe, "lamps steady" if b.flicker.safe else "lamps flicker")
     if abs(b.budget.error_stops) <= c.TOLERABLE_WITHIN_STOPS < abs(a.budget.error_stops):
@@ -182,6 +185,11 @@ def compare(a: Analysis, b: Analysis) -> tuple[tuple[str, ...], tuple[str, ...]]
         note(False, f"field {n.format_length(b.focus.field_width_m)} wide for "
                     f"{n.format_length(a.focus.field_width_m)}")  # fmt: skip
     return tuple(gains), tuple(losses)
+
+
+def _filters(count: int) -> str:
+    """A number of filters in words."""
+    return "no filter" if not count else "one filter" if count == 1 else f"{count} filters"
 
 
 def _sharp(analysis: Analysis) -> str:
@@ -219,6 +227,22 @@ def _note_motion(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) ->
                f"{n.format_number(a.motion.smear_percent, 2)} %")  # fmt: skip
 
 
+def _note_run(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) -> None:
+    """What another interval does to the event and to the batteries."""
+    if not isinstance(a.run, IntervalRun) or not isinstance(b.run, IntervalRun):
+        return
+    if not _near(a.run.covers_s, b.run.covers_s):
+        longer = b.run.covers_s > a.run.covers_s
+        lasts, was = (format_span(round(one.run.covers_s)) for one in (b, a))  # type: ignore[union-attr]
+        note(not longer, f"the run lasts {lasts} for {was}")
+    if a.run.power is None or b.run.power is None:
+        return
+    here, there = a.run.power.short_wh, b.run.power.short_wh
+    if abs(there - here) > 0.1 * max(here, 0.1):
+        text = f"the batteries fall {n.format_number(there)} Wh short"
+        note(there < here, f"{text} for {n.format_number(here)}" if there else "the batteries last")
+
+
 def _near(a: float, b: float) -> bool:
     return abs(a - b) <= 0.1 * max(abs(a), abs(b)) or a == b
 
@@ -239,7 +263,7 @@ def because_of(one: Candidate, analysis: Analysis, setup: Setup) -> tuple[Becaus
         found.append(Because(name, value, why))
     for name, value in (
         ("lens", target.lens.name), ("focal_mm", f"{n.format_number(target.focal_mm)} mm"),
-        ("subject_distance_m", n.format_length(target.subject_distance_m)),
+        ("subject_distance_m", said_distance(target, target.subject_distance_m)),
     ):  # fmt: skip
         if name not in setup.held:
             found.append(Because(name, value, _why_there(name, one, setup)))
@@ -268,7 +292,7 @@ def _why(name: str, analysis: Analysis, setup: Setup) -> str:
             return f"{n.format_stops(away)} {side} base {near}{ceiling}"
         case "nd_density":
             if analysis.stack is None or not analysis.stack.density:
-                return "no light to take away"
+                return "no ND needed"
             return f"takes what is left over, with {analysis.stack.said}"
     return "as it was"
 

@@ -16,7 +16,7 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.planner.plans import Because, Solution, because_of, outcome
 from fotonomy.core.planner.search import Search
-from fotonomy.core.planner.search_space import lowest_base, rates_for_edit, times_the_edit
+from fotonomy.core.planner.search_space import rates_for_edit, times_the_edit
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, STILL_KINDS, Kind, Setup
 
@@ -122,7 +122,7 @@ def _usual(setup: Setup, kind: Kind, moving: bool) -> Iterator[tuple[str, Any, s
         widest, closed = setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f
         yield "iris", min(closed, max(widest, f_number)), why
     if kind in (Kind.INTERVAL, Kind.LONG_EXPOSURE):
-        low = max(setup.body.iso_lowest, min(lowest_base(setup), STILLS_BASE_ISO))
+        low = max(setup.body.iso_lowest, STILLS_BASE_ISO)
         yield "iso", low, "one value for the whole run, at the base"
 
 

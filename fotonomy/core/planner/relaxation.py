@@ -6,9 +6,10 @@ from itertools import combinations
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.exposure.scales import iso_offer
-from fotonomy.core.gear.filters import Glass, GlassKind, Mount
+from fotonomy.core.gear.filters import Glass, GlassKind, Mount, StepRing
 from fotonomy.core.gear.neutral_density import density_to_factor, density_to_stops
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import said_distance
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name, said
 from fotonomy.core.photometry.exposure_value import Ev100
@@ -63,7 +64,7 @@ def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tupl
     relaxations = [
         Relaxation(
             f"Free the {_said(name)}: {words_of(setup, one.setup)}",
-            f"alone in the way; the light then stands at "
+            f"this change alone is enough; the light then stands at "
             f"{n.format_signed(one.judgement.error_stops)}",
             _freeing(setup, name) + changes_to(setup, one.setup),
         )
@@ -73,7 +74,7 @@ def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tupl
         if missing < 0:
             relaxations += _light_to_find(setup, missing)
         elif "nd_density" not in freed:
-            relaxations += _glass_to_buy(setup)
+            relaxations += _ring_to_get(setup) or _glass_to_buy(setup)
         if not freed:
             relaxations = _two_freed(setup) + relaxations
     return tuple(freed), tuple(relaxations)
@@ -110,7 +111,7 @@ def said_out(setup: Setup, name: str) -> str:
             rate = n.format_frame_rate(setup.frame_rate)
             return rate if setup.frame_rate < 1 else f"{rate} fps"
         case "subject_distance_m":
-            return n.format_length(setup.subject_distance_m)
+            return said_distance(setup, setup.subject_distance_m)
         case "focal_mm":
             return f"{n.format_number(setup.focal_mm, 2)} mm"
         case "lens":
@@ -137,6 +138,26 @@ def _two_freed(setup: Setup) -> list[Relaxation]:
     ]  # fmt: skip
 
 
+def _ring_to_get(setup: Setup) -> list[Relaxation]:
+    """The step ring with which glass that is owned already would do: cheaper than any glass."""
+    thread = setup.lens.thread_mm
+    if thread is None:
+        return []
+    free = _freed(setup, "nd_density")
+    threads = {g.thread_mm for g in setup.glass if g.seat is Mount.THREAD and g.thread_mm}
+    for own in sorted(threads - {thread}, key=lambda mm: (mm < thread, mm)):
+        ring = StepRing(name=f"ring {thread:g} to {own:g} mm", lens_mm=thread, filter_mm=own)
+        one = Search(replace(free, holders=(*setup.holders, ring))).best()
+        if one is not None and one.setup.nd_density:
+            return [
+                Relaxation(
+                    f"Get a step ring {thread:g} to {own:g} mm: your own glass then goes on",
+                    f"{words_of(setup, one.setup)}; no filter to buy",
+                )
+            ]
+    return []
+
+
 def _glass_to_buy(setup: Setup) -> list[Relaxation]:
     """The weakest single ND that would do, to buy or to hire."""
     free = _freed(setup, "nd_density")
@@ -147,10 +168,14 @@ def _glass_to_buy(setup: Setup) -> list[Relaxation]:
         )  # fmt: skip
         if setup.lens.thread_mm is None:
             glass = replace(glass, mount=Mount.CLIP_ON)
+            if setup.body.fixed_lens:
+                # Made for this phone or drone: it fits no thread and no other camera.
+                free = replace(free, body=replace(setup.body, fixed_lens=False))
         one = Search(replace(free, glass=(*setup.glass, glass))).best()
         if one is not None:
             thread = setup.lens.thread_mm
-            fit = f"{thread:g} mm thread" if thread else "to clip in"
+            made_for = f"made for {setup.body.name}" if setup.body.fixed_lens else "to clip in"
+            fit = f"{thread:g} mm thread" if thread else made_for
             return [
                 Relaxation(
                     f"Buy or hire an ND {density:g} ({fit}): a {density:g} would do",

@@ -15,7 +15,7 @@ import numpy as np
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import equivalent_focal_mm
-from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.exposure.light_budget import light_budget, target_stops
 from fotonomy.core.exposure.scales import own_rack
 from fotonomy.core.gear.neutral_density import Stack
 from fotonomy.core.photometry.stops import aperture_stops
@@ -111,11 +111,11 @@ class _Shared:
         self.fps = np.array([rate for rate, _ in self.pairs])
         self.times = np.array([shutter.seconds(rate) for rate, shutter in self.pairs])
         self.isos = np.array(iso_values(setup), dtype=float)
-        self._inners: dict[tuple[float | None, bool], _Inner] = {}
+        self._inners: dict[tuple[tuple[Stack, ...], bool], _Inner] = {}
 
     def inner(self, setup: Setup, stacks: tuple[Stack, ...]) -> "_Inner":
-        """ISO and glass at a standpoint; the same wherever thread and corners are."""
-        key = (setup.lens.thread_mm, equivalent_focal_mm(setup) < c.STACK_VIGNETTE_BELOW_MM)
+        """ISO and glass at a standpoint; the same wherever the stacks and the corners are."""
+        key = (stacks, equivalent_focal_mm(setup) < c.STACK_VIGNETTE_BELOW_MM)
         if key not in self._inners:
             self._inners[key] = _crossed(setup, self.yardstick, self.isos, stacks)
         return self._inners[key]
@@ -125,7 +125,8 @@ def _crossed(
     setup: Setup, yardstick: Yardstick, isos: Numbers, stacks: tuple[Stack, ...]
 ) -> _Inner:
     of_iso, of_glass = yardstick.of_iso(isos), yardstick.of_glass(setup, stacks)
-    gains, losses = np.log2(isos / 100), np.array([s.stops for s in stacks])
+    gains = np.log2(isos / 100) - _targets_moved(setup, isos)
+    losses = np.array([s.stops for s in stacks])
     stops = (gains[:, None] - losses[None, :]).ravel()
     prices = np.add.outer(
         np.broadcast_to(yardstick.cost(of_iso), gains.shape),
@@ -136,6 +137,20 @@ def _crossed(
     shortfalls = {name: x[iso_at] for name, x in of_iso.items() if name != "change"}
     shortfalls |= {name: x[stack_at] for name, x in of_glass.items() if name != "change"}
     return _Inner(isos, stacks, stops[order], iso_at, stack_at, prices[order], shortfalls)
+
+
+def _targets_moved(setup: Setup, isos: Numbers) -> Numbers:
+    """Stops by which each ISO moves what the method of exposing aims at.
+
+    Only under the lowest base, where the sensor is full earlier and highlights are held lower.
+    """
+    moved = np.zeros(len(isos))
+    if min(float(isos.min(initial=np.inf)), setup.iso) >= setup.lowest_base:
+        return moved
+    here = target_stops(setup)
+    for k, iso in enumerate(isos):
+        moved[k] = target_stops(replace(setup, iso=int(iso))) - here
+    return moved
 
 
 class _Stand:

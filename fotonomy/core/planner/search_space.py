@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import write_s_of
+from fotonomy.core.analysis.setup import equivalent_focal_mm
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.ramp import exposure_room_s
 from fotonomy.core.exposure.scales import (
@@ -14,11 +15,10 @@ from fotonomy.core.exposure.scales import (
     own_rack,
     shutter_offer,
 )
+from fotonomy.core.gear.imaging import focus_ring, reach
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import Stack
-from fotonomy.core.motion.cadence import field_width_m
 from fotonomy.core.motion.shutter import Shutter, rate_fps
-from fotonomy.core.optics.depth_of_field import reach
 from fotonomy.core.spec.setup import Kind, Setup
 
 # Focal lengths a zoom is tried at, its ends and the present one besides. Common practice.
@@ -126,15 +126,8 @@ def iso_values(setup: Setup) -> list[int]:
     allowed = [s for s in offered if s <= ceiling and _allowed(setup, "iso", s)]
     # Under the lowest base the sensor clips as before and the picture is only pulled down: what
     # is gained in noise is lost in the highlights. Common practice: not unasked.
-    least = lowest_base(setup)
+    least = setup.lowest_base
     return [s for s in allowed if s >= least] or allowed
-
-
-def lowest_base(setup: Setup) -> int:
-    """The lowest base ISO of the profile that the body has; its lowest ISO where none is said."""
-    low, high = setup.body.iso_reach
-    bases = [s for s in setup.profile.base_iso if low <= s <= high]
-    return min(bases) if bases else setup.body.iso_lowest
 
 
 def stacks_for(setup: Setup) -> tuple[Stack, ...]:
@@ -142,7 +135,11 @@ def stacks_for(setup: Setup) -> tuple[Stack, ...]:
     made = own_rack(setup).stacks
     if not may_move(setup, "nd_density"):
         return tuple(s for s in made if abs(s.density - setup.nd_density) < 0.005)
-    return tuple(s for s in made if _allowed(setup, "nd_density", s.density))
+    wide = equivalent_focal_mm(setup) < c.CROSSED_BELOW_MM * 0.999
+    return tuple(
+        s for s in made
+        if _allowed(setup, "nd_density", s.density) and not (wide and s.turned is not None)
+    )  # fmt: skip
 
 
 def standpoints(setup: Setup) -> Iterator[Setup]:
@@ -192,9 +189,11 @@ def _distances(setup: Setup, lens: Lens, focal_mm: float) -> list[float]:
     present = setup.subject_distance_m
     if not may_move(setup, "subject_distance_m"):
         return [present]
-    field_m = field_width_m(setup.picture_width_mm, setup.focal_mm, present)
     width_mm = setup.format.sensor_width_mm * lens.squeeze
-    keeps = round(focal_mm * (1000 * field_m / width_mm + 1) / 1000, 3)
+    drawn = width_mm / (1000 * setup.field_width_m())
+    ring = focus_ring(focal_mm, lens.close_focus_m, lens.greatest_magnification, setup.tubes_mm)
+    there = ring.at_ring(max(1e-6, drawn - setup.tubes_mm / focal_mm))
+    keeps = round(there.front_m + there.behind_m, 3)
     low, high = c.DISTANCE_RANGE_M
     tried = {present, keeps, round(present / 2**0.5, 3), round(present * 2**0.5, 3)}
     inside = sorted(

@@ -46,7 +46,9 @@ def _stars(analysis: Analysis) -> Iterator[str]:
     setup, run = analysis.setup, analysis.setup.run
     if run.declination_deg is None or not setup.records_stills:
         return
-    trail_px = trail_mm(setup.focal_mm, setup.time_s, run.declination_deg) / setup.format.pitch_mm
+    trail_px = (
+        trail_mm(setup.focal_mm, setup.time_s, run.declination_deg) / setup.delivered_pitch_mm
+    )
     if trail_px > 0 and log2(trail_px / run.star_px) > LIMIT_MET_STOPS:
         yield (
             f"Stars of at most {n.format_number(run.star_px)} px cannot be had: they trail "

@@ -2,6 +2,7 @@
 
 A name is the field's own: ``iris``, ``heading_deg`` (which lies in the movement), or one of
 ``held_<setting>`` (true or false), ``limit_<setting>`` (a pair or None), ``weight_<criterion>``,
+``unit_<setting>`` (as typed, "" for the usual one),
 ``reading-<k>-<field>``. Gear goes by its names: ``lens``, ``profile``, ``tubes``, ``devices``.
 """
 
@@ -60,6 +61,8 @@ def value_of(setup: Setup, name: str) -> Any:
             return None if limit is None else (limit.low, limit.high)
         case "weight":
             return setup.intent.emphasis_on(rest)
+        case "unit":
+            return setup.intent.unit_of(rest)
     part = part_of(name)
     return getattr(getattr(setup, part) if part else setup, name)
 
@@ -111,6 +114,11 @@ def _special(
             weights = {**dict(intent.emphasis), rest: value}
             changed = tuple(sorted((k, times) for k, times in weights.items() if times != 1))
             return {"intent": replace(intent, emphasis=changed)}
+        case "unit":
+            intent = so_far.get("intent", setup.intent)
+            units = {**dict(intent.units), rest: value}
+            kept_units = tuple(sorted((k, unit) for k, unit in units.items() if unit))
+            return {"intent": replace(intent, units=kept_units)}
         case "planned":
             starts = setup.starts
             at = time.fromisoformat(value)
@@ -141,6 +149,10 @@ def _gear(
             return {"lens": _named(name, value, (setup.lens, *setup.packed_lenses))}
         case "profile":
             return {"profile": _named(name, value, (setup.profile, *profiles.values()))}
+        case "filters":
+            return {
+                "filters": tuple(_named(name, one, (*setup.filters, *setup.glass)) for one in value)
+            }
         case "tubes":
             return {"tubes": tuple(_named(name, one, setup.tubes) for one in value)}
         case "devices":

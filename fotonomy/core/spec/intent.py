@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.ranges import Within, check_bounds
+from fotonomy.core.units import SPOKEN_UNITS
 
 
 class Look(StrEnum):
@@ -96,6 +97,7 @@ class WhiteSchool(StrEnum):
     BIASED = "biased"
     LAMP = "lamp"
     AUTO_LOCKED = "auto_locked"
+    AUTO = "auto"
 
     @property
     def label(self) -> str:
@@ -103,14 +105,28 @@ class WhiteSchool(StrEnum):
         return {
             "read": "read the light, set it, lock it", "biased": "read it, then bias by taste",
             "lamp": "a fixed lamp value", "auto_locked": "auto once, then lock",
+            "auto": "auto, left on",
         }[self.value]  # fmt: skip
+
+
+class Switch(StrEnum):
+    """A switch of the camera: as one usually has it (off on a tripod), or meant otherwise."""
+
+    AS_USUAL = "as_usual"
+    ON = "on"
+    OFF = "off"
+
+    @property
+    def label(self) -> str:
+        """In words."""
+        return {"as_usual": "as usual", "on": "on", "off": "off"}[self.value]
 
 
 # Criteria a plan is judged by: name, what it is called, its weight, and what it asks.
 # Weights are common practice as we see it, no source; a person can change them.
 CRITERIA: dict[str, tuple[str, float, str]] = {
     "rate": ("Frame rate", 2.0, "stops from the rate the shot asks for"),
-    "look": ("Shutter look", 1.0, "stops from the school's angle"),
+    "look": ("Shutter look", 1.0, "stops from the angle of the method"),
     "cadence": ("Smooth motion", 0.2, "stops of gap over the comfortable one, two at most"),
     "smear": ("Smear as wanted", 1.5, "stops from the smear asked for, or over the freeze limit"),
     "depth": ("Depth of field", 1.0, "stops short of the depth asked for"),
@@ -133,7 +149,10 @@ class Intent:
     ``depth_m`` the depth that has to be sharp about the subject. ``slow_factor`` is how many
     times slower than life slow motion plays. ``delivery_px`` is the width the picture is
     delivered at (None: as recorded), ``averaged_frames`` how many are averaged into one.
-    ``emphasis`` multiplies a criterion's weight.
+    ``stabiliser`` is how its switch stands, ``auto_iso`` true where the ISO is left to the camera.
+    ``crop_percent`` is what the edit cuts off each side to stabilise, ``tempo_bpm`` the music's.
+    ``emphasis`` multiplies a criterion's weight. ``units`` has the unit a setting was typed in, by
+    the setting's name: "km/h", "ft", "T"; what is not named there is shown as usual.
     """
 
     look: Look = Look.HALF_PERIOD
@@ -148,12 +167,25 @@ class Intent:
     delivery_px: Annotated[int | None, Within(16, 100_000, "px")] = None
     averaged_frames: Annotated[int, Within(1, 1000, "frames")] = 1
     emphasis: tuple[tuple[str, float], ...] = ()
+    units: tuple[tuple[str, str], ...] = ()
+    stabiliser: Switch = Switch.AS_USUAL
+    auto_iso: bool = False
+    crop_percent: Annotated[float, Within(0, 40, "%")] = 0.0
+    tempo_bpm: Annotated[float | None, Within(20, 400, "beats a minute")] = None
 
     def __post_init__(self) -> None:
         check_bounds(self)
         for name, times in self.emphasis:
             if name not in CRITERIA or not 0 <= times <= 10:
                 raise RuleError("emphasis", "names a criterion, with a factor from 0 to 10", name)
+
+        for name, unit in self.units:
+            if unit not in SPOKEN_UNITS.get(name, {}):
+                raise RuleError("units", "names a setting with a unit it is typed in", name)
+
+    def unit_of(self, name: str) -> str:
+        """The unit a setting was typed in; "" for the usual one."""
+        return dict(self.units).get(name, "")
 
     def emphasis_on(self, name: str) -> float:
         """Factor on a criterion's own weight; 1 unless the person changed it."""

@@ -1,27 +1,28 @@
 """One planned shot as a frozen spec: everything the planner needs, nothing it works out."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 from enum import StrEnum
-from math import isfinite
+from math import cos, isfinite, log2, radians
 from typing import Annotated
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.body import Body, RecordingFormat
-from fotonomy.core.gear.filters import Glass, Holder
+from fotonomy.core.gear.filters import Front, Glass, Holder
+from fotonomy.core.gear.imaging import Imaging, focused
 from fotonomy.core.gear.lens import Lens, Tube
-from fotonomy.core.gear.profile import Profile
-from fotonomy.core.gear.support import Support
-from fotonomy.core.motion.camera_movement import Movement, Mover, mover
+from fotonomy.core.gear.profile import Profile, as_recorded
+from fotonomy.core.gear.support import STEADY_SUPPORTS, Support
+from fotonomy.core.motion.camera_movement import SIDEREAL_RAD_S, Movement, Mover, mover
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import SceneLight, ev100_of
 from fotonomy.core.ranges import NAME, WORDS, OneOf, Sized, Within, check_bounds
-from fotonomy.core.spec.intent import Intent
+from fotonomy.core.spec.intent import Intent, Switch
 from fotonomy.core.spec.readings import MOST_READINGS, USUAL, Reading
 from fotonomy.core.spec.readings import check as check_readings
-from fotonomy.core.spec.stills import Run
+from fotonomy.core.spec.stills import Files, Run
 
 
 class Kind(StrEnum):
@@ -76,6 +77,21 @@ class Limit:
         return self.low * 0.999 - 1e-9 <= value <= self.high * 1.001 + 1e-9
 
 
+@dataclass(frozen=True, slots=True)
+class Site:
+    """A place on the earth, in degrees: north and east are positive."""
+
+    latitude_deg: Annotated[float, Within(-90, 90, "degrees")]
+    longitude_deg: Annotated[float, Within(-180, 180, "degrees")]
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
+
+
+# What is kept of a still: a JPEG has eight bits, raw files twelve or more. Common practice.
+JPEG_BITS, RAW_BITS = 8, 14
+# Nothing is filmed nearer to the lens than a tenth of a millimetre.
+LEAST_FRONT_M = 1e-4
 AS_USUAL, NO_WISH, PLAIN_RUN = Movement(), Intent(), Run()
 
 
@@ -84,7 +100,8 @@ class Setup:
     """A setup in SI-style units.
 
     ``project_fps`` is the edit frame rate, ``frame_rate`` the captured one (for an
-    interval run one over the interval). ``nd_density`` is what the ND knob asks for;
+    interval run one over the interval). ``subject_distance_m`` counts from the sensor plane, as
+    distances are engraved. ``nd_density`` is what the ND knob asks for;
     ``filters`` are other glass in the light path, ``holders`` the rings and matte boxes at
     hand, ``bag_lenses`` the other lenses a planner may take. ``recording`` names the body's
     format, empty for its first. ``held`` names what the person fixed, ``limits`` what they
@@ -95,7 +112,7 @@ class Setup:
     the take, ``lamp_hz`` the pulses a second of a lamp with its own. ``run`` is what single
     pictures want beyond that, ``devices`` what hangs on the camera, ``bag_devices`` what
     else of the kind is at hand, ``starts`` the planned start
-    on the place's clock (with its time zone), if known.
+    on the place's clock (with its time zone) and ``site`` where that is, if known.
 
     Raises RuleError naming the field for a number no scene or camera has; a choice the
     gear lacks is not an error but a finding of the plan.
@@ -146,6 +163,7 @@ class Setup:
     devices: Annotated[tuple[Device, ...], Sized(0, 16)] = ()
     packed_devices: tuple[Device, ...] = ()
     starts: datetime | None = None
+    site: Site | None = None
 
     def __post_init__(self) -> None:
         check_bounds(self)
@@ -176,14 +194,50 @@ class Setup:
 
     @property
     def format(self) -> RecordingFormat:
-        """The body's recording format in use."""
-        return self.body.format_named(self.recording)
+        """The body's recording format in use; for single pictures the whole sensor."""
+        video = self.body.format_named(self.recording)
+        if not self.records_stills:
+            return video
+        bits = JPEG_BITS if self.run.files is Files.JPEG else RAW_BITS
+        return self.body.still_format(video, bits)
+
+    @property
+    def delivered_px(self) -> int:
+        """Width of the finished picture in pixels: as wished, or as the video format has it.
+
+        Single pictures end up in the same clip, so that smear and blur count alike.
+        """
+        return self.intent.delivery_px or self.body.format_named(self.recording).width_px
+
+    @property
+    def delivered_pitch_mm(self) -> float:
+        """Width of one delivered pixel on the sensor."""
+        return self.format.sensor_width_mm / self.delivered_px
 
     @property
     def recorded_profile(self) -> Profile:
-        """The profile at the bits the format leaves of it."""
-        bits = min(self.profile.bits, self.format.bits)
-        return self.profile if bits == self.profile.bits else replace(self.profile, bits=bits)
+        """The profile at the bits the format leaves of it, and as far as the sensor reaches."""
+        return as_recorded(self.profile, self.format.bits, self.below_base_stops)
+
+    @property
+    def lowest_base(self) -> int:
+        """The lowest base ISO of the profile that the body has.
+
+        The body's own lowest ISO where there is none, and for single pictures.
+        """
+        if self.records_stills:
+            return self.body.iso_lowest
+        low, high = self.body.iso_reach
+        bases = [s for s in self.profile.base_iso if low <= s <= high]
+        return min(bases) if bases else self.body.iso_lowest
+
+    @property
+    def below_base_stops(self) -> float:
+        """Stops by which the ISO lies under the lowest base, which highlights lose; 0 from it on.
+
+        The sensor is as full as ever while the meter gives it more light: common practice.
+        """
+        return max(0.0, log2(self.lowest_base / self.iso))
 
     @property
     def picture_width_mm(self) -> float:
@@ -201,17 +255,67 @@ class Setup:
         return self.mains_lamps or self.lamp_hz is not None
 
     @property
+    def imaging(self) -> Imaging:
+        """The lens focused at the subject."""
+        lens = self.lens
+        return focused(
+            self.focal_mm, self.subject_distance_m, lens.close_focus_m,
+            lens.greatest_magnification, self.tubes_mm,
+        )  # fmt: skip
+
+    def field_width_m(self, at_m: float | None = None) -> float:
+        """Width of the picture, desqueezed, at a distance from the sensor plane in metres.
+
+        At the subject where none is given; what is nearer than the lens counts as just before it.
+        """
+        return self._field_m(self.picture_width_mm, at_m)
+
+    def field_height_m(self, at_m: float | None = None) -> float:
+        """Height of the picture, likewise."""
+        return self._field_m(self.format.sensor_height_mm, at_m)
+
+    def _field_m(self, size_mm: float, at_m: float | None) -> float:
+        imaging = self.imaging
+        at = self.subject_distance_m if at_m is None else at_m
+        return imaging.field_m(size_mm, max(at, imaging.behind_m + LEAST_FRONT_M))
+
+    @property
+    def stabiliser_stops(self) -> float:
+        """Stops the stabiliser of body or lens is rated at, as it is switched."""
+        switch = self.intent.stabiliser
+        steadied = self.support in STEADY_SUPPORTS
+        if switch is Switch.OFF or (switch is Switch.AS_USUAL and steadied):
+            return 0.0
+        return max(self.body.stabiliser_stops, self.lens.stabiliser_stops)
+
+    @property
+    def front(self) -> Front:
+        """What glass can be put on this lens, on this body, on what carries it."""
+        thread, fixed = self.lens.thread_mm, self.body.fixed_lens
+        box = self.support is not Support.DRONE and not (fixed and thread is None)
+        return Front(thread, self.holders, clips_in=not fixed, carries_box=box)
+
+    @property
     def tubes_mm(self) -> float:
         """Extension of all tubes together."""
         return sum(tube.length_mm for tube in self.tubes)
 
     @property
     def mover(self) -> Mover:
-        """What crosses the frame."""
+        """What crosses the frame; over a sky of stars, where nothing else moves, the stars."""
+        found = self._mover()
+        starry = self.records_stills and self.run.declination_deg is not None
+        if starry and found.speed_m_s <= c.STILL_BELOW_M_S:
+            turning = SIDEREAL_RAD_S * cos(radians(self.run.declination_deg or 0.0))
+            far = c.DISTANCE_RANGE_M[1]
+            return Mover("stars", turning * far, far, True)
+        return found
+
+    def _mover(self) -> Mover:
         return mover(
             self.movement, subject=self.subject, speed_m_s=self.subject_speed_m_s,
             distance_m=self.subject_distance_m, size_m=self.subject_size_m,
-            width_mm=self.picture_width_mm, focal_mm=self.focal_mm,
+            width_mm=self.picture_width_mm, image_mm=1000 * self.imaging.behind_m,
         )  # fmt: skip
 
     def limit_on(self, name: str) -> Limit | None:

@@ -100,7 +100,8 @@ class Run:
 
     Interval: ``event_s`` is what it has to cover and ``follows`` which of event, interval
     and clip is worked out; ``noise_frames`` is the camera's long-exposure noise reduction,
-    ``self_timer_s`` its self-timer; ``light_curve`` the light to come, ``ramp`` the school for it;
+    ``self_timer_s`` its self-timer; ``light_curve`` the light to come, ``ramp`` the school for it,
+    ``ramp_lift`` true where the ND may come off once on the way;
     ``declination_deg`` of the stars in frame (None: none), ``star_px`` their longest trail in
     delivered pixels. ``temperature_c`` is how cold the batteries get.
     Burst: how long one lasts, how many an hour, how long the moment is.
@@ -115,6 +116,7 @@ class Run:
     self_timer_s: Annotated[float, Within(0, 60, "s")] = 0.0
     start_after_s: Annotated[float, Within(0, 359_999, "s")] = 5.0
     ramp: Ramp = Ramp.FIXED
+    ramp_lift: bool = False
     light_curve: Annotated[tuple[LightPoint, ...], Sized(0, MOST_LIGHT_POINTS)] = ()
     declination_deg: Annotated[float | None, Within(-90, 90, "degrees")] = None
     star_px: Annotated[float, Within(0.1, 1000, "px")] = 3.0

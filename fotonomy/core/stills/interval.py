@@ -8,6 +8,8 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.motion.shutter import exact_rate
 from fotonomy.core.spec.stills import EVENT_RANGE_S, Follows
 
+# The shortest interval a remote does, and the longest anybody waits for.
+INTERVAL_RANGE_S = (1.0, 86_400.0)
 # Rounding of this much must not cost a frame.
 _TOLERANCE_S = 1e-6
 
@@ -56,7 +58,7 @@ def third(
             if frames < 2:
                 raise RuleError("frame_rate", "a clip of one frame has no interval", frames)
             interval_s = event_s / (frames - 1)
-            if not 1 <= interval_s <= 86_400:
+            if not INTERVAL_RANGE_S[0] <= interval_s <= INTERVAL_RANGE_S[1]:
                 raise RuleError(
                     "frame_rate",
                     f"would be {interval_s:.3g} s; an interval goes from 1 s to a day",

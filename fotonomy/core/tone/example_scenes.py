@@ -8,10 +8,14 @@ from fotonomy.core.spec.readings import Reading, Shape, Surface
 
 @dataclass(frozen=True, slots=True)
 class TypicalScene:
-    """A scene by name: how bright it usually is, in EV at ISO 100, and its tones."""
+    """A scene by name: how bright it usually is, in EV at ISO 100, its main light, and its tones.
+
+    ``kelvin`` is the main light's colour temperature.
+    """
 
     label: str
     ev100: float
+    kelvin: float
     readings: tuple[Reading, ...]
 
 
@@ -28,7 +32,7 @@ _LAMP: dict[str, Any] = {"surface": Surface.LAMP, "shape": Shape.LAMP, "may_clip
 
 SCENES: dict[str, TypicalScene] = {
     "back_lit": TypicalScene(
-        "back-lit interior", 8.0,
+        "back-lit interior", 8.0, 5600,
         (
             _r("room", -2.0, 100, **_GROUND),
             _r("window", 5.2, 15, 28, 36, surface=Surface.SKY, shape=Shape.PANE, source_k=6500),
@@ -37,7 +41,7 @@ SCENES: dict[str, TypicalScene] = {
         ),
     ),
     "open_shade": TypicalScene(
-        "open shade", 12.0,
+        "open shade", 12.0, 7500,
         (
             _r("planks", -0.7, 100, **_GROUND),
             _r("sky between roofs", 2.9, 14, 50, 7, **_SKY),
@@ -46,7 +50,7 @@ SCENES: dict[str, TypicalScene] = {
         ),
     ),
     "street": TypicalScene(
-        "night street with lamps", 5.0,
+        "night street with lamps", 5.0, 3200,
         (
             _r("wet street", -2.6, 100, **_GROUND),
             _r("sky at night", -6.0, 30, 50, 12, shape=Shape.BAND),
@@ -57,7 +61,7 @@ SCENES: dict[str, TypicalScene] = {
         ),
     ),
     "snow": TypicalScene(
-        "snow in sun", 15.5,
+        "snow in sun", 15.5, 5600,
         (
             _r("snow", 2.2, 100, surface=Surface.SNOW, **_GROUND),
             _r("sky", 1.4, 34, 50, 16, **_SKY),
@@ -66,7 +70,7 @@ SCENES: dict[str, TypicalScene] = {
         ),
     ),
     "stage": TypicalScene(
-        "stage", 8.5,
+        "stage", 8.5, 3200,
         (
             _r("dark stage", -5.0, 100, **_GROUND),
             _r("face in the spot", 1.8, 4, 50, 42, **_FACE),

@@ -4,9 +4,9 @@ The number is the looks-like ISO: the ISO at which this body, nominally exposed 
 lower gain, would show the same signal-to-noise ratio in the reference shadow.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
-from math import inf, log2, sqrt
+from math import log2
 from typing import Any
 
 import numpy as np
@@ -15,19 +15,22 @@ from numpy.typing import ArrayLike, NDArray
 from fotonomy.core import constants as c
 from fotonomy.core.gear.body import RecordingFormat, Sensor
 from fotonomy.core.gear.profile import Profile
-from fotonomy.core.tone.signal_levels import headroom_stops
+from fotonomy.core.tone.signal_levels import UNROUNDED, CodeSteps, headroom_stops, steps_of_grey
 
 # Noise. The shadow people judge by, in stops from grey: common practice, no source.
 SHADOW_STOPS = -3.0
 # Electrons a square micrometre of photosite holds, read noise at low and at high gain in
 # electrons, and the part of the signal photosites differ by: typical of recent sensors,
-# from memory of EMVA Standard 1288 data sheets.
-WELL_E_UM2 = 1200.0
-READ_LOW_E = 4.0
-
-
-READ_HIGH_E = 1.6
+# from memory of EMVA Standard 1288 data sheets. The pairs are what such sheets spread over.
+WELL_E_UM2, WELL_RANGE_E_UM2 = 1200.0, (700.0, 2200.0)
+READ_LOW_E, READ_LOW_RANGE_E = 4.0, (6.0, 2.5)
+READ_HIGH_E, READ_HIGH_RANGE_E = 1.6, (3.0, 1.0)
 PRNU_SHARE = 0.005
+# Dark current in electrons a second and square micrometre at 25 °C, and by how many degrees it
+# doubles (six to eight): from memory of the same sheets.
+DARK_E_S_UM2, DARK_AT_C, DARK_DOUBLES_C = 0.005, 25.0, 7.0
+# A body at work is so much warmer inside than the air. Common practice, no source.
+WARMER_INSIDE_C = 10.0
 
 
 # Tones drown where the noise is as large as they are (EMVA Standard 1288: SNR of one).
@@ -54,6 +57,12 @@ class NoiseModel:
     photosites_px: int
     delivered_px: int
     assumed: bool
+    pitch_um: float
+
+    def dark_e(self, time_s: float, air_c: float) -> float:
+        """Electrons a photosite collects of its own in an exposure: twice as many every 7 °C."""
+        warmer = (air_c + WARMER_INSIDE_C - DARK_AT_C) / DARK_DOUBLES_C
+        return float(DARK_E_S_UM2 * self.pitch_um**2 * time_s * 2.0**warmer)
 
     @property
     def gain_px(self) -> float:
@@ -73,27 +82,27 @@ class NoiseModel:
 
     def snr(
         self, iso: ArrayLike, placed_stops: ArrayLike, delivered_px: int | None = None,
-        frames: ArrayLike = 1,
+        frames: ArrayLike = 1, dark_e: float = 0.0,
     ) -> Numbers:  # fmt: skip
         """Signal-to-noise ratio in the delivered picture: ``σ² = μ + σ_read² + (prnu·μ)²``.
 
-        Averaging frames lessens what changes from frame to frame, not the pattern of the
-        sensor; a smaller delivery lessens both.
+        Dark electrons add their own number to the variance. Averaging frames lessens what
+        changes from frame to frame, not the pattern of the sensor; a smaller delivery lessens both.
         """
         mu, read = self.electrons(iso, placed_stops), self.read_e(iso)
-        variance = (mu + read**2) / np.asarray(frames) + (self.prnu_share * mu) ** 2
+        variance = (mu + read**2 + dark_e) / np.asarray(frames) + (self.prnu_share * mu) ** 2
         size = self.photosites_px / (delivered_px or self.delivered_px)
         return np.asarray(mu / np.sqrt(np.maximum(variance, 1e-30)) * size)
 
     def looks_like(
         self, iso: ArrayLike, pulled_stops: ArrayLike = 0.0, delivered_px: int | None = None,
-        frames: ArrayLike = 1,
+        frames: ArrayLike = 1, dark_e: float = 0.0,
     ) -> Numbers:  # fmt: skip
         """Looks-like ISO where the reference shadow was exposed so many stops over, and pulled.
 
         One stop over halves it and two under quadruple it, exactly, at the lower gain.
         """
-        shown = self.snr(iso, SHADOW_STOPS + np.asarray(pulled_stops), delivered_px, frames)
+        shown = self.snr(iso, SHADOW_STOPS + np.asarray(pulled_stops), delivered_px, frames, dark_e)
         return self.iso_for(shown)
 
     def iso_for(self, snr: ArrayLike) -> Numbers:
@@ -105,15 +114,38 @@ class NoiseModel:
         with np.errstate(divide="ignore"):
             return np.asarray(self.grey_e_iso * 2.0**SHADOW_STOPS / np.maximum(mu, 1e-12))
 
-    def floor_stops(self, iso: float, delivered_px: int | None = None, frames: int = 1) -> float:
-        """Stops from grey, as placed, where the noise is as large as the tone."""
-        read = float(self.read_e(iso))
+    def floor_stops(
+        self, iso: float, delivered_px: int | None = None, frames: int = 1, dark_e: float = 0.0,
+        steps: CodeSteps = UNROUNDED,
+    ) -> float:  # fmt: skip
+        """Stops from grey, as placed, where the noise is as large as the tone.
+
+        To the sensor's noise comes that of rounding to code values, ``step²/12`` each delivered
+        pixel (W. R. Bennett, Bell System Technical Journal 27, 1948). Looks-like ISO leaves it
+        out: it is the sensor's alone.
+        """
         size = self.photosites_px / (delivered_px or self.delivered_px)
-        wanted = (DROWNED_SNR / size) ** 2
-        room = max(1 - wanted * self.prnu_share**2, 1e-9)
-        mu = (wanted / frames + sqrt((wanted / frames) ** 2
-              + 4 * room * wanted * read**2 / frames)) / (2 * room)  # fmt: skip
-        return log2(mu * iso / self.grey_e_iso) if mu > 0 else -inf
+        grey_e = self.grey_e_iso / iso
+        mu = grey_e * np.exp2(steps.stops)
+        rounding = (grey_e * steps.shares * self.gain_px) ** 2 / 12
+        changing = mu + float(self.read_e(iso)) ** 2 + dark_e + rounding
+        ratio = mu * size / np.sqrt(changing / frames + (self.prnu_share * mu) ** 2)
+        above = np.flatnonzero(ratio >= DROWNED_SNR)
+        if not len(above) or above[0] == 0:
+            return float(steps.stops[0] if len(above) else steps.stops[-1])
+        first = int(above[0])
+        low, high = log2(ratio[first - 1]), log2(ratio[first])
+        share = (log2(DROWNED_SNR) - low) / (high - low)
+        below = float(steps.stops[first - 1])
+        return below + share * (float(steps.stops[first]) - below)
+
+    def with_sensor_at(self, end: int) -> "NoiseModel":
+        """The model with a sensor at the worse (0) or better (1) end of what is typical."""
+        well = WELL_RANGE_E_UM2[end] / WELL_E_UM2
+        return replace(
+            self, full_well_e=self.full_well_e * well, grey_e_iso=self.grey_e_iso * well,
+            read_low_e=READ_LOW_RANGE_E[end], read_high_e=READ_HIGH_RANGE_E[end],
+        )  # fmt: skip
 
 
 @lru_cache(maxsize=256)
@@ -140,6 +172,7 @@ def noise_model(
         photosites_px=sites,
         delivered_px=recorded.width_px,
         assumed=sensor.full_well_e is None,
+        pitch_um=pitch_um,
     )
 
 
@@ -155,7 +188,9 @@ class Noise:
     ``looks_like_iso`` against ``limit_iso``, the person's ceiling nominally exposed;
     ``inside_stops`` is positive where it is cleaner. ``pulled_stops`` is what the edit takes
     back (negative: lifts). ``one_stop_buys_iso`` is what it would be with a stop more light.
-    ``floor_stops`` is where tones drown, from grey as placed.
+    ``floor_stops`` is where tones drown, from grey as placed, ``floor_between`` the same for
+    the worse and the better end of what is typical where the sensor was not measured.
+    ``dark_e`` is what a photosite collects of its own in a long exposure.
     """
 
     model: NoiseModel
@@ -168,24 +203,33 @@ class Noise:
     shadow_snr: float
     frames: int
     delivered_px: int
+    floor_between: tuple[float, float] | None = None
+    dark_e: float = 0.0
 
 
 def noise_of(
-    model: NoiseModel, *, iso: int, ceiling: int, pulled_stops: float,
-    delivered_px: int | None, frames: int,
+    model: NoiseModel, recorded: Profile, *, iso: int, ceiling: int, pulled_stops: float,
+    delivered_px: int | None, frames: int, dark_e: float = 0.0,
 ) -> Noise:  # fmt: skip
-    """The noise of one setting against a personal ceiling."""
-    shown = float(model.looks_like(iso, pulled_stops, delivered_px, frames))
+    """The noise of one setting, recorded on a profile, against a personal ceiling."""
+    steps = steps_of_grey(recorded)
+    shown = float(model.looks_like(iso, pulled_stops, delivered_px, frames, dark_e))
     limit = float(model.looks_like(ceiling))
+    ends = [model.with_sensor_at(end) for end in (0, 1)] if model.assumed else []
+    between = [end.floor_stops(iso, delivered_px, frames, dark_e, steps) for end in ends]
     return Noise(
         model=model,
         looks_like_iso=shown,
         limit_iso=limit,
         inside_stops=log2(limit / shown),
         pulled_stops=pulled_stops,
-        one_stop_buys_iso=float(model.looks_like(iso, pulled_stops + 1, delivered_px, frames)),
-        floor_stops=model.floor_stops(iso, delivered_px, frames),
-        shadow_snr=float(model.snr(iso, SHADOW_STOPS + pulled_stops, delivered_px, frames)),
+        one_stop_buys_iso=float(
+            model.looks_like(iso, pulled_stops + 1, delivered_px, frames, dark_e)
+        ),
+        floor_stops=model.floor_stops(iso, delivered_px, frames, dark_e, steps),
+        shadow_snr=float(model.snr(iso, SHADOW_STOPS + pulled_stops, delivered_px, frames, dark_e)),
         frames=frames,
         delivered_px=delivered_px or model.delivered_px,
+        floor_between=(between[0], between[1]) if between else None,
+        dark_e=dark_e,
     )

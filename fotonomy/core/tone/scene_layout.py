@@ -58,14 +58,27 @@ def scene_map(readings: tuple[Reading, ...], width: int, height: int) -> SceneMa
     return SceneMap(light, region)
 
 
+def half_size(reading: Reading, width: float, height: float) -> tuple[float, float]:
+    """Half the width and half the height of a reading's shape in a frame, in the frame's units."""
+    share = reading.share_percent / 100
+    if reading.shape is Shape.GROUND:
+        return width / 2, height / 2
+    if reading.shape is Shape.BAND:
+        return width / 2, share * height / 2
+    tall = 1.0 if reading.shape is Shape.LAMP else PATCH_TALL
+    full = 4.0 if reading.shape is Shape.PANE else pi
+    half = max(0.5, (share * width * height / (tall * full)) ** 0.5)
+    return half, tall * half
+
+
 def _cover(
     reading: Reading, width: int, height: int
 ) -> tuple[slice, slice, NDArray[np.float32]]:  # fmt: skip
     """Rows, columns and how much of each point there a reading covers, 0 to 1."""
-    share = reading.share_percent / 100
+    half_w, half = half_size(reading, width, height)
     middle_x, middle_y = reading.x_percent / 100 * width, reading.y_percent / 100 * height
     if reading.shape is Shape.BAND:
-        half, edge = share * height / 2, max(1.0, BAND_EDGE * height)
+        edge = max(1.0, BAND_EDGE * height)
         rows = _span(middle_y, half + edge, height)
         y = np.arange(rows.start, rows.stop, dtype=np.float32) + 0.5
         column = _soft((half + edge / 2 - np.abs(y - middle_y)) / edge)
@@ -75,14 +88,11 @@ def _cover(
         if middle_y + half >= 0.99 * height:
             column = np.where(y > middle_y, np.float32(1), column)
         return rows, slice(0, width), np.repeat(column[:, None], width, axis=1)
-    tall = 1.0 if reading.shape is Shape.LAMP else PATCH_TALL
-    full = 4.0 if reading.shape is Shape.PANE else pi
-    half_w = max(0.5, (share * width * height / (tall * full)) ** 0.5)
     edge = {Shape.PATCH: 1.0, Shape.PANE: 0.25}.get(reading.shape, 2.0) * PATCH_EDGE
     reach = 1 + edge
-    rows = _span(middle_y, reach * tall * half_w, height)
+    rows = _span(middle_y, reach * half, height)
     columns = _span(middle_x, reach * half_w, width)
-    y = (np.arange(rows.start, rows.stop, dtype=np.float32) + 0.5 - middle_y) / (tall * half_w)
+    y = (np.arange(rows.start, rows.stop, dtype=np.float32) + 0.5 - middle_y) / half
     x = (np.arange(columns.start, columns.stop, dtype=np.float32) + 0.5 - middle_x) / half_w
     if reading.shape is Shape.PANE:
         radius = np.maximum(np.abs(x)[None, :], np.abs(y)[:, None])

@@ -2,10 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from math import floor, log2
 
 import numpy as np
+from numpy.typing import NDArray
 
 from fotonomy.core.curves.transfer_functions import encode
 from fotonomy.core.gear.profile import LevelScale, Profile
@@ -106,6 +108,24 @@ def headroom_stops(profile: Profile) -> float:
     return log2(profile.clip_linear / profile.grey_linear)
 
 
+# How far over grey sensors reach: less is no picture, more is a slip or a table's end. Common
+# practice, no source.
+PLAUSIBLE_HEADROOM_STOPS = (1.5, 9.0)
+
+
+def headroom_doubt(profile: Profile) -> str:
+    """Why a profile's clip level cannot be right, in a sentence; empty where it may be."""
+    stops = headroom_stops(profile)
+    low, high = PLAUSIBLE_HEADROOM_STOPS
+    if low <= stops <= high:
+        return ""
+    which = "closer to grey than" if stops < low else "farther over grey than"
+    return (
+        f"{profile.name} clips {format_number(stops)} stops over grey, {which} any sensor does "
+        f"({format_number(low)} to {format_number(high)}): check where it clips"
+    )
+
+
 def percent_at(profile: Profile, stops_from_grey: float) -> float:
     """Recorded percent of a tone so many stops from grey as exposed, never over the clip."""
     return _percents(profile, [stops_from_grey])[0]
@@ -135,6 +155,34 @@ def _placed(
             named, scene, placed, _percents(profile, placed), strict=True
         )
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class CodeSteps:
+    """How wide code values are: ``stops`` from grey, rising, and ``shares`` of grey's light."""
+
+    stops: NDArray[np.float64]
+    shares: NDArray[np.float64]
+
+
+# From grey, where the width of a code value is known: far enough down for any sensor.
+_STEPS_AT = np.linspace(-18.0, 4.0, 221)
+UNROUNDED = CodeSteps(_STEPS_AT, np.zeros_like(_STEPS_AT))
+
+
+@lru_cache(maxsize=256)
+def steps_of_grey(profile: Profile) -> CodeSteps:
+    """Width of a profile's code values in linear light, as shares of grey.
+
+    By the slope of the curve, so that a straight foot has steps of one width however dark it is.
+    """
+    light = profile.grey_linear * np.exp2(_STEPS_AT)
+    apart = 0.02 * light
+    rise = encode(profile.curve, light + apart) - encode(profile.curve, light - apart)
+    span = 876.0 if profile.scale is LevelScale.LEGAL else 1023.0
+    code = 1 / (span * 2.0 ** (profile.bits - 10))
+    shares = code * 2 * apart / np.maximum(rise, 1e-12) / profile.grey_linear
+    return CodeSteps(_STEPS_AT, shares)
 
 
 def codes_by_stop(profile: Profile, stops: range) -> tuple[int, ...]:

@@ -92,7 +92,7 @@ def _row(
     drawing.close_group()
     rate = format_frame_rate(setup.frame_rate)
     set_to = f"{name}: {rate} fps, {format_shutter(setup.shutter)}"
-    drawing.label(0, top + TALL + 16, shortened(set_to, drawing.width - 120), "by-bar")
+    drawing.label(0, top + TALL + 16, shortened(set_to, drawing.width - 120, "by-bar"), "by-bar")
     verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
     drawing.label(drawing.width, top + TALL + 16, verdict, f"verdict end {KINDS[moved.cadence]}")
     size = f"{setup.subject} {format_length(setup.subject_size_m)} wide"

@@ -64,7 +64,7 @@ def dots_figure(analysis: Analysis, width: float = WIDE) -> Playing:
         drawing.circle(0, y, radius, "subject")
         drawing.move(";".join(f"{at * width:.1f} 0" for at in across), frames * frame_s)
         drawing.close_group()
-    drawing.label(0, TALL + 18, shortened(words, width), "by-bar")
+    drawing.label(0, TALL + 18, shortened(words, width, "by-bar"), "by-bar")
     whole = f"{format_number(analysis.clip.speed_percent / 100, 0)} times life"
     drawing.label(0, TALL + 35, whole, "caption")
     return Playing(drawing.render(), frames * frame_s, frame_s, 0.0, words)

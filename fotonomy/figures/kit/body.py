@@ -56,20 +56,20 @@ def _rates(drawing: Drawing, body: Body, left: float, step: float) -> float:
         for rate in recorded.rates:
             here, data = x(log2(rate.fps)), format_number(rate.mb_s, 0)
             drawing.circle(here, line, 4.5, "takes")
-            half = text_width(data, mono=True) / 2
+            half = text_width(data, "tick") / 2
             if here - half > end:
-                drawing.label(here, line - 8, data, "small mono middle")
+                drawing.label(here, line - 8, data, "mono middle")
                 end = here + half
     bottom = 18 + step * len(body.formats)
     last = -50.0
     for speed in fps:
         text, here = format_number(speed, 3), x(log2(speed))
-        half = text_width(text, mono=True) / 2
+        half = text_width(text, "tick") / 2
         if here - half > last + 4:
             drawing.label(here, bottom + 4, text, "tick middle")
             last = here + half
     drawing.label(drawing.width, bottom + 4, "fps", "tick end")
-    drawing.label(drawing.width, 10, "Mb/s above each rate", "small end")
+    drawing.label(drawing.width, 10, "Mb/s above each rate", "caption end")
     return bottom + 14
 
 
@@ -82,12 +82,12 @@ def _name(
     tall = wide * tallest
     drawing.rect(0.5, y - 1 + (14 - tall) / 2, wide, tall, "frame-box")
     room = (drawing.width if left == 0 else left) - 38
-    drawing.label(34, y + 4, shortened(recorded.name, room), "by-bar")
+    drawing.label(34, y + 4, shortened(recorded.name, room, "by-bar"), "by-bar")
     size = f"{recorded.width_px} × {recorded.height_px}, {recorded.bits} bit {recorded.chroma}"
     if left:
-        drawing.label(34, y + 16, shortened(size, room), "small")
+        drawing.label(34, y + 16, shortened(size, room), "caption")
     else:
-        drawing.label(drawing.width, y + 4, size, "small end")
+        drawing.label(drawing.width, y + 4, size, "caption end")
 
 
 def _iso(
@@ -113,7 +113,7 @@ def _iso(
     for value in (low, high):
         marks.setdefault(value, str(value))
     for value, text in marks.items():
-        half = text_width(text, mono=True) / 2
+        half = text_width(text, "tick") / 2
         here = min(max(x(log2(value)), left + half), drawing.width - half)
         if all(here + half < a - 5 or here - half > b + 5 for a, b in taken):
             drawing.label(here, top + 31, text, "tick middle")
@@ -130,7 +130,7 @@ def _shutter(drawing: Drawing, body: Body, left: float, top: float) -> None:
         if not body.fastest_s <= time <= body.slowest_s:
             continue
         text = format_time(time)
-        half = text_width(text, mono=True) / 2
+        half = text_width(text, "tick") / 2
         here = min(max(x(-log2(time)), left + half), drawing.width - half)
         if all(here + half < a - 6 or here - half > b + 6 for a, b in taken):
             drawing.label(here, top + 31, text, "tick middle")
@@ -138,4 +138,4 @@ def _shutter(drawing: Drawing, body: Body, left: float, top: float) -> None:
     if body.shutter_style is not ShutterStyle.TIME:
         angles = ", ".join(f"{format_number(a)}°" for a in body.angles_deg)
         drawing.label(drawing.width, top - 3, shortened(angles, drawing.width - left - 20),
-                      "small end")  # fmt: skip
+                      "caption end")  # fmt: skip

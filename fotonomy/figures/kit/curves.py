@@ -50,13 +50,13 @@ def curves_figure(profiles: tuple[Profile, ...], width: float = WIDE) -> str:
         drawing.path(points, f"curve {line}")
         drawing.circle(*points[-1], 4, "tone plain-tone")
         drawing.circle(x(0), y(profile.recorded_grey_percent), 4, "tone grey-tone")
-        _name(drawing, points[-1], shortened(profile.name, 150), taken)
+        _name(drawing, points[-1], shortened(profile.name, 150, "by-bar"), taken)
     return drawing.render()
 
 
 def _name(drawing: Drawing, end: tuple[float, float], name: str, taken: list[Box]) -> None:
     """The name beside a curve's end, further down where another one stands."""
-    room = text_width(name)
+    room = text_width(name, "by-bar")
     for down in (4, 19, 34, 49, 64, 79):
         for left in (end[0] + 9, end[0] - 9 - room):
             box = Box(left, end[1] + down - 10, left + room, end[1] + down + 3)

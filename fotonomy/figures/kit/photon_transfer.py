@@ -42,8 +42,8 @@ def transfer_figure(fit: Fit, width: float = WIDE) -> str:
     for stop in range(ceil(low), floor(high) + 1):
         drawing.line(x.start, y(stop), x.end, y(stop), "grid")
         drawing.label(x.start - 6, y(stop) + 4, f"{stop}".replace("-", "−"), "tick end")
-    drawing.label(x.end, BOTTOM + 32, "signal, stops under the clip", "small end")
-    drawing.label(x.start + 4, TOP + 10, "noise, stops under the clip", "small")
+    drawing.label(x.end, BOTTOM + 32, "signal, stops under the clip", "caption end")
+    drawing.label(x.start + 4, TOP + 10, "noise, stops under the clip", "caption")
     last = 0.0
     for iso in sorted({group.iso for group in fit.groups}, reverse=True):
         mine = [g for g in fit.groups if g.iso == iso]
@@ -57,5 +57,5 @@ def transfer_figure(fit: Fit, width: float = WIDE) -> str:
         if not drawing.narrow:
             drawing.label(line[-1][0] + 6, at, f"ISO {iso}", "by-bar")
         else:
-            drawing.label(line[-1][0] - 4, line[-1][1] - 6, f"ISO {iso}", "small end")
+            drawing.label(line[-1][0] - 4, line[-1][1] - 6, f"ISO {iso}", "caption end")
     return drawing.render()

@@ -1,16 +1,49 @@
 """Focus: a side view of what is sharp, with the subject's own depth on it, and the frame."""
 
+from dataclasses import dataclass
 from math import ceil, floor, inf, log10
 
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings.focus import depth_offer
-from fotonomy.core.notation.writing import format_iris, format_length, format_number, format_stops
-from fotonomy.figures.svg import WIDE, Drawing, Scale, is_narrow, label_within, text_width
+from fotonomy.core.motion.camera_movement import angle_of_view_deg
+from fotonomy.core.notation.spoken import iris_text
+from fotonomy.core.notation.writing import (
+    format_area,
+    format_iris,
+    format_length,
+    format_number,
+    format_stops,
+)
+from fotonomy.core.optics.depth_of_field import effective_f_number
+from fotonomy.figures.svg import (
+    Drawing,
+    Scale,
+    Size,
+    is_narrow,
+    label_within,
+    shortened,
+    text_width,
+)
 
 # The side view in px: where the ground lies, and the subject above it.
-GROUND, TALL, CAMERA_PX = 88.0, 54.0, 34.0
+GROUND, TALL, CAMERA_PX = 94.0, 54.0, 34.0
 LEAST_SHARP_PX = 60.0
-FRAME_PX = 158.0
+FRAME_PX = 170.0
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """Where the side view lies, in px: its ground, how tall it is, where it begins and ends."""
+
+    ground: float
+    tall: float
+    start: float
+    end: float
+
+    @property
+    def top(self) -> float:
+        """The top of what stands on the ground."""
+        return self.ground - self.tall
 
 
 class Distances:
@@ -24,6 +57,11 @@ class Distances:
     def __call__(self, metres: float) -> float:
         """Px of a distance; beyond the ends the ends themselves."""
         return self._scale(log10(min(self.high_m, max(self.low_m, metres))))
+
+    @property
+    def decade_px(self) -> float:
+        """Px from a distance to ten times it."""
+        return (self.end - self.start) / log10(self.high_m / self.low_m)
 
     def ticks(self) -> list[float]:
         """Ones, twos and fives that lie inside."""
@@ -64,11 +102,14 @@ def focus_notes(analysis: Analysis) -> tuple[str, ...]:
             f"{format_number(focus.magnification, 2)} of life size, close focus costs "
             f"{format_stops(focus.bellows_stops)}"
         )
+    if focus.magnification >= EFFECTIVE_FROM:
+        effective = effective_f_number(analysis.setup.iris, focus.magnification)
+        notes.append(f"{iris_text(analysis.setup)} works as f/{format_number(effective)}")
     airy, pixels = format_number(focus.airy_um), format_number(focus.two_pixels_um)
     past = format_number(focus.diffraction_stops)
     end = "unseen" if past == "0" else f"{past} stops past two pixels"
     notes.append(f"diffraction {airy} µm of {pixels} µm, {end}")
-    notes.append(f"hyperfocal {format_length(focus.hyperfocal_m)}")
+    notes.append(f"hyperfocal {format_length(focus.hyperfocal_m)}, {view_words(analysis)}")
     return tuple(notes)
 
 
@@ -82,6 +123,21 @@ def _allowed(analysis: Analysis) -> str:
     return f": the light allows it{' with ' + offer.balanced_by if offer.balanced_by else ''}"
 
 
+# From this magnification on the f-number that light and diffraction go by is worth a word.
+EFFECTIVE_FROM = 0.1
+
+
+def view_words(analysis: Analysis) -> str:
+    """The angle of view across and down, at this focus."""
+    setup = analysis.setup
+    image_mm = 1000 * setup.imaging.behind_m
+    across, down = (
+        format_number(angle_of_view_deg(size, image_mm), 0 if image_mm < 100 else 1)
+        for size in (setup.picture_width_mm, setup.format.sensor_height_mm)
+    )
+    return f"sees {across}° × {down}°"
+
+
 def blur_words(analysis: Analysis) -> str:
     """How soft the background is."""
     percent = format_number(analysis.focus.background_blur_percent, 1)
@@ -89,100 +145,133 @@ def blur_words(analysis: Analysis) -> str:
     return f"background at {at}: blur {percent} % of the width"
 
 
-def focus_figure(analysis: Analysis, width: float = WIDE) -> str:
-    """Side view and frame as SVG, ``width`` px wide."""
-    narrow = is_narrow(width)
+def focus_figure(analysis: Analysis, size: Size) -> str:
+    """Side view and, where there is room, the frame as SVG; the plane can be dragged."""
     said = ". ".join((focus_words(analysis), blur_words(analysis), *focus_notes(analysis)))
-    drawing = Drawing(width, 268 if narrow else 146, "Focus", said)
+    width = size.width
+    if size.tile:
+        drawing = Drawing(width, size.height, "Focus", said, size.text_px)
+        low = 2.0 if size.glance else size.line + 3.0
+        over = 2.0 if size.glance else size.line + 2.0
+        ground = size.height - low
+        begin = 18.0 if size.glance else CAMERA_PX
+        _side(drawing, analysis, View(ground, ground - over - 6, begin, width - 1), size)
+        return drawing.render()
+    narrow, line = is_narrow(width), size.line
     end = width if narrow else width - FRAME_PX - 30
-    _side(drawing, analysis, end)
-    if narrow:
-        _frame(drawing, analysis, 0, 150)
-    else:
-        _frame(drawing, analysis, width - FRAME_PX, 2)
+    notes = _lines(focus_notes(analysis), end, 4 if narrow else 3, size.text_px)
+    foot = GROUND + 2 * line + line * len(notes)
+    frame_top = foot + 8 if narrow else 2.0
+    height = max(foot, frame_top + 100 + 2 * line + 8)
+    drawing = Drawing(width, height, "Focus", said, size.text_px)
+    _side(drawing, analysis, View(GROUND, TALL, CAMERA_PX, end - 4), size)
+    for row, text in enumerate(notes):
+        drawing.label(0, GROUND + line * (2 + row) + 2, text, "caption")
+    _frame(drawing, analysis, 0 if narrow else width - FRAME_PX, frame_top)
     return drawing.render()
 
 
-def _axis(analysis: Analysis, end: float) -> Distances:
+def _axis(analysis: Analysis, view: View) -> Distances:
     focus, setup = analysis.focus, analysis.setup
     at, back = setup.subject_distance_m, focus.background_m
     far = min(focus.far_m, 30 * at)
     low = min(focus.near_m, at - min(setup.subject_depth_m / 2, at * 0.9)) * 0.85
     high = max(far, back, at + setup.subject_depth_m) * 1.25
-    whole = Distances(max(low, 0.005), max(high, at * 1.5), CAMERA_PX, end - 4)
+    whole = Distances(max(low, 0.005), max(high, at * 1.5), view.start, view.end)
     front = min(focus.near_m, at - min(setup.subject_depth_m / 2, at * 0.9))
     behind = max(far, at + setup.subject_depth_m / 2)
-    if whole(behind) - whole(front) > LEAST_SHARP_PX:
+    if whole(behind) - whole(front) > min(LEAST_SHARP_PX, (view.end - view.start) / 6):
         return whole
     # Millimetres of depth: a stretch about them; the background then stands at its end.
     share = (behind / front) ** 1.2
-    return Distances(front / share, behind * share, CAMERA_PX, end - 4)
+    return Distances(front / share, behind * share, view.start, view.end)
 
 
-def _side(drawing: Drawing, analysis: Analysis, end: float) -> None:
+def _side(drawing: Drawing, analysis: Analysis, view: View, size: Size) -> None:
     focus, setup = analysis.focus, analysis.setup
-    x = _axis(analysis, end)
+    x, ground, top = _axis(analysis, view), view.ground, view.top
     at, half = setup.subject_distance_m, setup.subject_depth_m / 2
     near, far = x(focus.near_m), x(focus.far_m)
-    top = GROUND - TALL
-    drawing.rect(near, top - 12, max(1.5, far - near), TALL + 12, "sharp")
-    _camera(drawing)
-    drawing.line(CAMERA_PX - 8, GROUND - TALL / 2, x(at), GROUND - TALL / 2, "sight")
-    drawing.line(0, GROUND, end, GROUND, "ground")
-    _ticks(drawing, x, end)
+    drawing.rect(near, top - 6, max(1.5, far - near), view.tall + 6, "sharp")
+    _camera(drawing, view, 0.7 if size.glance else 1.0)
+    middle = ground - view.tall / 2
+    drawing.line(view.start - 8, middle, x(at), middle, "sight")
+    drawing.line(0, ground, view.end + 1, ground, "ground")
     left, right = x(at - min(half, at * 0.9)), x(at + half)
-    drawing.rect(left, top + 4, max(3.0, right - left), TALL - 4, "subject soft")
+    drawing.rect(left, top + 4, max(3.0, right - left), view.tall - 4, "subject soft")
     inside = max(left, near), min(max(right, left + 3), max(far, near + 1.5))
     if inside[1] > inside[0]:
-        drawing.rect(inside[0], top + 4, inside[1] - inside[0], TALL - 4, "subject")
-    drawing.line(x(at), top - 2, x(at), GROUND, "plane")
+        drawing.rect(inside[0], top + 4, inside[1] - inside[0], view.tall - 4, "subject")
+    drawing.line(x(at), top - 2, x(at), ground, "plane")
     back = x(focus.background_m)
-    drawing.line(back, top + 6, back, GROUND, "background")
-    if back > far + 60:
-        beyond = f" at {format_length(focus.background_m)}" if focus.background_m > x.high_m else ""
-        label_within(drawing, back, top - 2, f"background{beyond}", "caption", far + 8, end)
-    label_within(drawing, (near + far) / 2, 16, focus_words(analysis), "by-bar", 0, end)
+    drawing.line(back, top + 6, back, ground, "background")
     if focus.wanted_depth_m is not None:
-        _wanted(drawing, analysis, x)
-    for row, text in enumerate(_two_lines(focus_notes(analysis), end)):
-        drawing.label(0, GROUND + 36 + 16 * row, text, "caption")
+        _wanted(drawing, analysis, x, view)
+    if size.glance:
+        return
+    _grip(drawing, x, view, at)
+    if focus.wanted_depth_m is not None:
+        _wanted_grip(drawing, x, view, at, focus.wanted_depth_m)
+    _ticks(drawing, x, view)
+    words = shortened(focus_words(analysis), view.end, "by-bar", drawing.text_px)
+    label_within(drawing, (near + far) / 2, top - 8, words, "by-bar", 0, view.end)
+    beyond = f" at {format_length(focus.background_m)}" if focus.background_m > x.high_m else ""
+    drawing.offer_within(
+        back, top + drawing.text_px, f"background{beyond}", "caption", max(far, right) + 4,
+        view.end - 4 if back > view.end - 6 else view.end,
+    )  # fmt: skip
 
 
-def _two_lines(notes: tuple[str, ...], room: float) -> tuple[str, ...]:
-    """As many of the notes as fit on two lines, in their order."""
+def _grip(drawing: Drawing, x: Distances, view: View, at_m: float) -> None:
+    """A hold on the plane: a logarithmic axis, so px are a factor on the distance."""
+    left = min(max(x(at_m) - 12, view.start), view.end - 24)
+    more = f' data-distance="{at_m:.4f}" data-decade="{x.decade_px:.2f}"'
+    drawing.rect(left, view.top + 3, 24, view.tall - 3, "reading-hold", more)
+
+
+def _lines(notes: tuple[str, ...], room: float, most: int, px: int) -> tuple[str, ...]:
+    """As many of the notes as fit on so many lines, in their order."""
     lines = [""]
     for note in notes:
         longer = f"{lines[-1]}; {note}" if lines[-1] else note
-        if text_width(longer) < room:
+        if text_width(longer, "", px) < room:
             lines[-1] = longer
-        elif len(lines) < 2 and text_width(note) < room:
+        elif len(lines) < most and text_width(note, "", px) < room:
             lines.append(note)
     return tuple(line for line in lines if line)
 
 
-def _camera(drawing: Drawing) -> None:
-    middle = GROUND - TALL / 2
-    drawing.rect(2, middle - 10, 16, 20, "camera")
-    drawing.area([(18, middle - 4), (26, middle - 9), (26, middle + 9), (18, middle + 4)], "camera")
-    drawing.line(10, middle + 10, 10, GROUND, "ground")
+def _camera(drawing: Drawing, view: View, scale: float) -> None:
+    middle = view.ground - view.tall / 2
+    wide, tall = 14 * scale, 18 * scale
+    drawing.rect(1, middle - tall / 2, wide, tall, "camera")
+    nose, out = 1 + wide, 1 + wide + 8 * scale
+    drawing.area([(nose, middle - 4 * scale), (out, middle - 8 * scale),
+                  (out, middle + 8 * scale), (nose, middle + 4 * scale)], "camera")  # fmt: skip
+    drawing.line(1 + wide / 2, middle + tall / 2, 1 + wide / 2, view.ground, "ground")
 
 
-def _ticks(drawing: Drawing, x: Distances, end: float) -> None:
-    last = -100.0
+def _ticks(drawing: Drawing, x: Distances, view: View) -> None:
     for metres in x.ticks():
-        here, text = x(metres), format_length(metres)
-        drawing.line(here, GROUND, here, GROUND + 4, "ground")
-        half = text_width(text, mono=True) / 2
-        if here - half > last + 8 and here + half < end:
-            drawing.label(here, GROUND + 16, text, "tick middle")
-            last = here + half
+        here = x(metres)
+        drawing.line(here, view.ground, here, view.ground + 4, "ground")
+        drawing.offer(here, view.ground + 4 + drawing.text_px, format_length(metres), "tick middle")
 
 
-def _wanted(drawing: Drawing, analysis: Analysis, x: Distances) -> None:
+def _wanted(drawing: Drawing, analysis: Analysis, x: Distances, view: View) -> None:
     """The depth asked for, about the subject, as a bar of its own."""
     wanted, at = analysis.focus.wanted_depth_m or 0.0, analysis.setup.subject_distance_m
     left, right = x(at - min(wanted / 2, at * 0.9)), x(at + wanted / 2)
-    drawing.rect(left, GROUND - TALL - 12, max(2.0, right - left), 5, "wanted")
+    drawing.rect(left, view.top - 6, max(2.0, right - left), 5, "wanted")
+
+
+def _wanted_grip(drawing: Drawing, x: Distances, view: View, at: float, wanted: float) -> None:
+    """A hold on the far end of the depth wanted: two finger widths about it."""
+    more = f' data-wanted="{wanted:.4f}" data-distance="{at:.4f}" data-decade="{x.decade_px:.2f}"'
+    start = max(view.start, min(x(at + wanted / 2), view.end) - 14)
+    top = max(0.0, view.top - 12)
+    drawing.rect(start, top, min(28.0, view.end + 1 - start), view.top + 2 - top, "reading-hold",
+                 more)  # fmt: skip
 
 
 def _frame(drawing: Drawing, analysis: Analysis, left: float, top: float) -> None:
@@ -199,7 +288,8 @@ def _frame(drawing: Drawing, analysis: Analysis, left: float, top: float) -> Non
     high = min(shown, tall - 4)
     drawing.rect(left + wide * 0.36 - min(shown / 2, wide * 0.34), top + (tall - high) / 2,
                  max(3.0, min(shown, wide * 0.62)), max(3.0, high), "subject")  # fmt: skip
-    field = f"{format_length(focus.field_width_m)} × {format_length(focus.field_height_m)}"
+    field = f"field {format_area(focus.field_width_m, focus.field_height_m)}"
     percent = format_number(focus.background_blur_percent, 1)
-    drawing.label(left, top + tall + 15, f"field {field}", "caption")
-    drawing.label(left, top + tall + 30, f"background blur {percent} %", "caption")
+    line = round(drawing.text_px * 1.3)
+    drawing.label(left, top + tall + line, field, "caption")
+    drawing.label(left, top + tall + 2 * line, f"background blur {percent} %", "caption")

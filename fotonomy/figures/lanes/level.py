@@ -11,9 +11,9 @@ from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.writing import format_number, format_signed
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.signal_levels import Level, Tone
-from fotonomy.figures.svg import WIDE, Box, Drawing, Scale, is_narrow, shortened, text_width
+from fotonomy.figures.svg import Drawing, Part, Scale, Size, is_narrow, shortened
 
-HEIGHT, TOP, BOTTOM = 216.0, 12.0, 190.0
+HEIGHT, TOP = 232.0, 12.0
 DARKEST = -8
 
 
@@ -27,17 +27,20 @@ class Axes:
     top_percent: float
 
 
-def axes_of(level: Level, width: float) -> Axes:
+def axes_of(level: Level, size: Size) -> Axes:
     """Axes that hold the curve from eight stops under grey to past the clip."""
     brightest = max(4, ceil(level.headroom_stops + 0.8))
     top = 10.0 * ceil(max(100.0, level.clip_percent) / 10)
     # A tone far outside is drawn at the edge, with its true figures beside it.
-    return Axes(
-        Scale(DARKEST, brightest, 44, width - 10 if is_narrow(width) else width - 66),
-        Scale(0, top, BOTTOM, TOP),
-        brightest,
-        top,
-    )
+    if size.glance:
+        left, right, high, foot = 1.0, size.width - 1, 2.0, size.height - 2
+    elif size.tile:
+        left, right, high, foot = 1.0, size.width - 1, 3.0, size.height - size.line - 2
+    else:
+        room = 10 if is_narrow(size.width) else 30 + 6 * size.text_px
+        left, right, high = 3.7 * size.text_px, size.width - room, TOP
+        foot = HEIGHT - size.line - 8
+    return Axes(Scale(DARKEST, brightest, left, right), Scale(0, top, foot, high), brightest, top)
 
 
 def curve_points(profile: Profile, axes: Axes) -> list[tuple[float, float]]:
@@ -49,10 +52,10 @@ def curve_points(profile: Profile, axes: Axes) -> list[tuple[float, float]]:
 
 
 @lru_cache(maxsize=128)
-def _ground(profile: Profile, headroom_stops: float, axes: Axes, width: float) -> str:
+def _ground(profile: Profile, headroom_stops: float, axes: Axes, size: Size) -> Part:
     """Grid and curve: they belong to the profile, whatever is set."""
-    drawing = Drawing(width, HEIGHT, "", "")
-    _grid(drawing, axes, headroom_stops)
+    drawing = Drawing(size.width, size.height or HEIGHT, "", "", size.text_px)
+    _grid(drawing, axes, headroom_stops, size)
     drawing.path(curve_points(profile, axes), "curve")
     return drawing.inside()
 
@@ -67,61 +70,92 @@ def level_words(level: Level) -> str:
 
 
 def level_figure(
-    setup: Setup, level: Level, width: float = WIDE, floor_stops: float | None = None
-) -> str:
-    """The curve with its tones as SVG, ``width`` px wide; tones under the floor drown."""
-    drawing = Drawing(width, HEIGHT, "Level", level_words(level))
-    axes = axes_of(level, width)
+    setup: Setup, level: Level, size: Size, floor_stops: float | None = None,
+    floor_between: tuple[float, float] | None = None,
+) -> str:  # fmt: skip
+    """The curve with its tones as SVG; tones under the floor drown.
+
+    Where the sensor was not measured the floor is a band between a worse and a better one.
+    """
+    drawing = Drawing(size.width, size.height or HEIGHT, "Level", level_words(level), size.text_px)
+    axes = axes_of(level, size)
+    top, foot = axes.y.end, axes.y.start
+    drowns = 0.0
     if floor_stops is not None and floor_stops > DARKEST:
         end = axes.x(min(floor_stops, axes.brightest))
-        drawing.rect(axes.x.start, TOP, end - axes.x.start, BOTTOM - TOP, "drown-zone")
-        if end - axes.x.start > 48:
-            drawing.label(axes.x.start + 5, TOP + 12, "drowns", "drown-word")
-    drawing.paste(_ground(setup.profile, level.headroom_stops, axes, width))
-    if not drawing.narrow:
+        drowns = end - axes.x.start
+        drawing.rect(axes.x.start, top, drowns, foot - top, "drown-zone")
+        if floor_between is not None:
+            worse, better = (
+                axes.x(min(max(stops, DARKEST), axes.brightest)) for stops in floor_between
+            )
+            drawing.rect(better, top, worse - better, foot - top, "drown-zone between")
+    drawing.paste(_ground(setup.recorded_profile, level.headroom_stops, axes, size))
+    if size.glance:
+        for tone, index in _marked(level):
+            _mark(drawing, axes, tone, _class_of(tone, level), None if index is None else -1)
+        return drawing.render()
+    if not drawing.narrow and not size.tile:
         _zebras(drawing, axes, level)
     _tones(drawing, axes, level)
+    # What a zone is, where its own tones leave room.
+    if drowns > drawing.wide("drowns") + 8:
+        drawing.offer(axes.x.start + 5, top + size.text_px, "drowns", "drown-word")
+    clip_x = axes.x(level.headroom_stops)
+    drawing.first((
+        (clip_x + 5, foot - 6, "clips", "zone-word"),
+        (axes.x.end - 4, foot - 6, "clips", "zone-word end"),
+    ))  # fmt: skip
     return drawing.render()
 
 
-def _grid(drawing: Drawing, axes: Axes, headroom_stops: float) -> None:
+def _grid(drawing: Drawing, axes: Axes, headroom_stops: float, size: Size) -> None:
     x, y = axes.x, axes.y
+    top, foot = y.end, y.start
     clip_x = x(headroom_stops)
-    drawing.rect(clip_x, TOP, x.end - clip_x, BOTTOM - TOP, "clip-zone")
-    drawing.label(min(clip_x + 5, x.end - 30), BOTTOM - 6, "clips", "zone-word")
-    for percent in range(0, int(axes.top_percent) + 1, 20):
+    drawing.rect(clip_x, top, x.end - clip_x, foot - top, "clip-zone")
+    if size.glance:
+        return
+    for percent in range(0, int(axes.top_percent) + 1, 50 if size.tile else 20):
         drawing.line(x.start, y(percent), x.end, y(percent), "grid")
-        drawing.label(x.start - 6, y(percent) + 4, f"{percent} %", "tick end")
-    every = 2 if drawing.narrow else 1
+        if not size.tile:
+            drawing.label(x.start - 6, y(percent) + 4, f"{percent} %", "tick end")
+    every = 2 if size.tile or drawing.narrow else 1
     for stop in range(DARKEST, axes.brightest + 1, every):
         word = "grey" if stop == 0 else f"{stop:+d}".replace("-", "−")
-        drawing.label(x(stop), BOTTOM + 16, word,
-                      "tick middle target-word" if stop == 0 else "tick middle")  # fmt: skip
+        kind = "tick target-word" if stop == 0 else "tick"
+        drawing.offer_within(x(stop), foot + size.text_px + 1, word, kind, 0, drawing.width)
 
 
 def _zebras(drawing: Drawing, axes: Axes, level: Level) -> None:
     one, two = level.zebra_one, level.zebra_two
-    half = one.half_width_percent or 0.0
+    half, px, right = one.half_width_percent or 0.0, drawing.text_px, axes.x.end
     top, foot = axes.y(one.percent + half), axes.y(one.percent - half)
-    drawing.rect(axes.x.end, top, 8, foot - top, "zebra")
-    drawing.label(axes.x.end + 12, (top + foot) / 2 + 4, one.brief, "tick")
-    drawing.rect(axes.x.end, axes.y(axes.top_percent), 8,
-                 axes.y(two.percent) - axes.y(axes.top_percent), "zebra")  # fmt: skip
-    drawing.label(axes.x.end + 12, axes.y(two.percent) + 4, two.brief, "tick")
+    drawing.rect(right, top, 8, foot - top, "zebra")
+    high = axes.y(axes.top_percent)
+    drawing.rect(right, high, 8, axes.y(two.percent) - high, "zebra")
+    drawing.label(right + 12, axes.y(two.percent) + 4, two.brief, "tick")
+    middle = (top + foot) / 2 + 4
+    drawing.first(
+        tuple((right + 12, middle + down, one.brief, "tick") for down in (0, px, 1.5 * px))
+    )
+
+
+def _marked(level: Level) -> list[tuple[Tone, int | None]]:
+    return [(level.grey, None), *((tone, k) for k, tone in enumerate(level.tones))]
 
 
 def _tones(drawing: Drawing, axes: Axes, level: Level) -> None:
     """Marks first, then labels where there is room: by the mark, else further off."""
-    marked = [(level.grey, None), *((tone, k) for k, tone in enumerate(level.tones))]
-    taken: list[Box] = []
+    marked = _marked(level)
     for tone, index in marked:
         x, y = _place(axes, tone)
-        taken.append(Box(x - 6, y - 6, x + 6, y + 6))
+        drawing.keep_clear(x - 6, y - 6, x + 6, y + 6)
         _mark(drawing, axes, tone, _class_of(tone, level), index)
     # The key and grey have the first choice of room.
     ranked = sorted(marked, key=lambda pair: (pair[0] is not level.key, pair[1] is not None))
     for tone, _ in ranked:
-        _label(drawing, axes, tone, _class_of(tone, level), taken)
+        _label(drawing, axes, tone, _class_of(tone, level))
 
 
 def _class_of(tone: Tone, level: Level) -> str:
@@ -139,38 +173,39 @@ def _place(axes: Axes, tone: Tone) -> tuple[float, float]:
 
 def _mark(drawing: Drawing, axes: Axes, tone: Tone, kind: str, index: int | None) -> None:
     x, y = _place(axes, tone)
-    drawing.line(x, y, x, BOTTOM, f"drop {kind}")
+    drawing.line(x, y, x, axes.y.start, f"drop {kind}")
     if tone.clipped_stops > 0:
         drawing.area([(x, y - 7), (x + 7, y), (x, y + 7), (x - 7, y)], f"mark {kind}")
     else:
         drawing.circle(x, y, 5, f"tone {kind}")
-    if index is not None:
+    if index is not None and index >= 0:
         # A wide hold for fingers; a tenth of a stop is so many px.
         tenth = (axes.x(1) - axes.x(0)) / 10
         more = f' data-reading="{index}" data-tenth="{tenth:.3f}"'
-        drawing.rect(x - 11, TOP, 22, BOTTOM - TOP, "reading-hold", more)
+        top, foot = axes.y.end, axes.y.start
+        left, right = max(0.0, x - 11), min(drawing.width, x + 11)
+        drawing.rect(left, top, right - left, foot - top, "reading-hold", more)
 
 
-def _label(drawing: Drawing, axes: Axes, tone: Tone, kind: str, taken: list[Box]) -> None:
+def _label(drawing: Drawing, axes: Axes, tone: Tone, kind: str) -> None:
     x, y = _place(axes, tone)
+    top, foot, px = axes.y.end, axes.y.start, drawing.text_px
     percent = f"{format_number(tone.percent)} %"
     fate = f"clips by {format_number(tone.clipped_stops)}" if tone.clipped_stops > 0 else percent
     placed = format_signed(tone.placed_stops)
     long = fate if placed == "0.0" else f"{placed}, {fate}"
-    for said in (long, fate):
-        # Half the drawing is free on one side of a tone at least.
-        name = shortened(tone.name, (axes.x.end - axes.x.start) / 2 - text_width(said) - 20)
+    # Half the drawing is free on one side of a tone at least.
+    room = (axes.x.end - axes.x.start) / 2 - drawing.wide(fate, "by-tone") - 20
+    short = shortened(tone.name, max(room, 5 * px), "by-tone", px)
+    for name, said in ((tone.name, long), (tone.name, fate), (short, fate)):
         words = f"{name} {said}"
-        room = text_width(words)
+        wide = drawing.wide(words, "by-tone")
         for down in (-7, 19, -22, 34, -37, 49, 64, -52, 79, 94):
-            line = min(max(y + down, TOP + 10), BOTTOM - 6)
-            to_left = down < 0
-            for end in (to_left, not to_left):
-                left = x - 9 - room if end else x + 10
-                box = Box(left, line - 10, left + room, line + 2)
-                inside = left > axes.x.start and left + room < axes.x.end
-                if inside and not any(box.meets(other) for other in taken):
-                    taken.append(box)
-                    drawing.label(left + room if end else left, line, words,
-                                  f"by-tone{' end' if end else ''} {kind}")  # fmt: skip
+            line = min(max(y + down, top + px - 2), foot - 5)
+            for end in (down < 0, down >= 0):
+                left = x - 9 - wide if end else x + 10
+                if left < axes.x.start - 1 or left + wide > axes.x.end + 1:
+                    continue
+                place = (left + wide if end else left, line)
+                if drawing.offer(*place, words, f"by-tone{' end' if end else ''} {kind}"):
                     return

@@ -5,13 +5,15 @@ from math import log2
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.support import SHAKEN_SUPPORTS
 from fotonomy.core.motion.cadence import Cadence
+from fotonomy.core.notation.spoken import said_speed
 from fotonomy.core.notation.writing import (
     format_compact,
     format_duration,
     format_number,
     format_time,
 )
-from fotonomy.figures.svg import WIDE, Drawing, is_narrow, shortened
+from fotonomy.figures.lanes.flicker import ripple_line
+from fotonomy.figures.svg import Drawing, Size, is_narrow, shortened
 
 ZOOMS = (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000)
 # On the strip a step is at least this wide, so that its parts can be told apart.
@@ -20,10 +22,11 @@ MOST_MARKS = 48
 # Narrower drawings put one thing a line.
 SHAPES = {
     Cadence.STILL: "■", Cadence.COMFORTABLE: "▲", Cadence.BORDERLINE: "◆", Cadence.STROBING: "✕",
+    Cadence.UNREADABLE: "✕",
 }  # fmt: skip
 KINDS = {
     Cadence.STILL: "good", Cadence.COMFORTABLE: "good", Cadence.BORDERLINE: "warn",
-    Cadence.STROBING: "bad",
+    Cadence.STROBING: "bad", Cadence.UNREADABLE: "bad",
 }  # fmt: skip
 
 
@@ -99,10 +102,13 @@ def shake_words(analysis: Analysis) -> tuple[str, ...]:
         words.append(f"frozen to {px} px at {format_time(shake.freeze_s)}")
     if shake.lean_deg is not None and shake.lean_deg >= 0.05:
         words.append(f"uprights lean {format_number(shake.lean_deg)}°")
-    if moved.comfortable_m_s is not None and not setup.records_stills:
+    if moved.smooth_deg_s is not None and moved.strobing_deg_s is not None:
+        words.append(f"comfortable to watch up to {format_number(moved.smooth_deg_s)}°/s, "
+                     f"jerky above {format_number(moved.strobing_deg_s)}°/s")  # fmt: skip
+    elif moved.comfortable_m_s is not None and not setup.records_stills:
         smooth, rough = moved.comfortable_m_s, moved.borderline_m_s or 0.0
-        words.append(f"smooth to {format_number(smooth, 2)} m/s, strobes over "
-                     f"{format_number(rough, 2)} m/s")  # fmt: skip
+        up_to, above = (said_speed(setup, "subject_speed_m_s", one) for one in (smooth, rough))
+        words.append(f"smooth up to {up_to}, jerky above {above}")
     if setup.support in SHAKEN_SUPPORTS:
         words.append(f"by hand {format_time(shake.handheld_s)} or faster for a sharp still")
     if setup.frame_rate > setup.project_fps * 1.01 and not setup.records_stills:
@@ -117,47 +123,102 @@ def _flicker_kind(analysis: Analysis) -> str:
     return "verdict warn" if analysis.setup.mains_lamps else "caption"
 
 
-def motion_figure(analysis: Analysis, width: float = WIDE) -> str:
-    """Shutter and cadence as SVG, ``width`` px wide."""
+def motion_figure(analysis: Analysis, size: Size) -> str:
+    """Shutter and cadence as SVG; a tile adds the lamps' ripple where there is room."""
     said = f"{motion_words(analysis)}. {crossing_words(analysis)}. {flicker_words(analysis)}"
-    narrow = is_narrow(width)
-    drawing = Drawing(width, 182 if narrow else 128, "Motion", said)
-    _shutter(drawing, analysis)
+    if size.tile:
+        drawing = Drawing(size.width, size.height, "Motion", said, size.text_px)
+        _in_a_tile(drawing, analysis, size)
+        return drawing.render()
+    narrow, line = is_narrow(size.width), size.line
+    foot = 52.0 + 2 * line if narrow else 52.0
+    lines = 4 if narrow else 2
+    drawing = Drawing(size.width, foot + 38 + lines * line, "Motion", said, size.text_px)
+    _shutter(drawing, analysis, 19.0)
+    words = open_words(analysis, 4 if narrow else 8)
+    drawing.label(0, 23 + line, shortened(words, size.width, "", size.text_px), "caption")
+    flicker, kind = flicker_words(analysis), _flicker_kind(analysis)
     if narrow:
-        drawing.label(0, 57, flicker_words(analysis), _flicker_kind(analysis))
+        drawing.offer(0, 23 + 2 * line, shortened(flicker, size.width, kind, size.text_px), kind)
     else:
-        drawing.label(width, 39, flicker_words(analysis), f"{_flicker_kind(analysis)} end")
-    _cadence(drawing, analysis, 70.0 if narrow else 52.0)
+        drawing.offer(size.width, 23 + line, flicker, f"{kind} end")
+    _strip(drawing, analysis, foot, 30.0)
+    _cadence_words(drawing, analysis, foot + 33 + line)
     return drawing.render()
 
 
-def _shutter(drawing: Drawing, analysis: Analysis) -> None:
+def _in_a_tile(drawing: Drawing, analysis: Analysis, size: Size) -> None:
+    """Frames over smear; in more room what they say, and the ripple of the lamps."""
+    height, line = size.height, size.line
+    lamps = bool(analysis.setup.lamps) and not analysis.setup.single_frame
+    if size.glance:
+        _shutter(drawing, analysis, height * 0.4, words=False)
+        _strip(drawing, analysis, height * 0.5, height * 0.5)
+        return
+    bar = 18.0
+    _shutter(drawing, analysis, bar)
+    y = bar + 4
+    roomy = height >= bar + 30 + 2 * line + (line + 26 if lamps else 0)
+    if roomy:
+        words = shortened(open_words(analysis, 0), drawing.width, "", size.text_px)
+        drawing.label(0, y + line - 4, words, "caption")
+        y += line + 3
+    left = height - y
+    ripple = lamps and left >= 56
+    strip = min(34.0, left / 2 - 4 if ripple else left - (line if roomy else 0))
+    _strip(drawing, analysis, y, strip)
+    y += strip + 4
+    if roomy and not ripple:
+        drawing.offer(0, y + line - 5, shown_words(analysis, drawing.width), "caption")
+    if ripple:
+        ripple_line(drawing, analysis, y, height - y)
+
+
+def open_words(analysis: Analysis, count: int) -> str:
+    """How long each frame is open, of what; ``count`` frames are drawn, 0 leaves them out."""
     setup = analysis.setup
     if setup.single_frame:
-        drawing.rect(0, 2, drawing.width, 20, "open")
-        drawing.label(8, 16, f"one frame, open {format_time(setup.time_s)}", "in-bar on-gives")
+        return f"one frame, open {format_time(setup.time_s)}"
+    period, lasts = format_time(1 / setup.frame_rate), format_time(setup.time_s)
+    if not count:
+        return f"open {lasts} of every {period}"
+    return f"{count} frames, {period} apart; open {lasts} of each"
+
+
+def _shutter(drawing: Drawing, analysis: Analysis, tall: float, words: bool = True) -> None:
+    setup = analysis.setup
+    base = 2 + tall / 2 + 0.36 * drawing.text_px
+    if setup.single_frame:
+        drawing.rect(0, 2, drawing.width, tall, "open")
+        if words:
+            drawing.offer(8, base, open_words(analysis, 0), "in-bar on-gives")
         return
     count = 4 if drawing.narrow else 8
     cell = drawing.width / count
     share = min(1.0, setup.time_s * setup.frame_rate)
     for frame in range(count):
         x = frame * cell
-        drawing.rect(x + 0.5, 2.5, cell - 3, 19, "frame-box")
-        drawing.rect(x + 0.5, 2.5, max(1.0, (cell - 3) * share), 19, "open")
-        if (cell - 3) * share > 44:
-            drawing.label(x + 7, 16, "open", "in-bar on-gives")
-    period = format_time(1 / setup.frame_rate)
-    words = f"{count} frames, {period} apart; open {format_time(setup.time_s)} of each"
-    drawing.label(0, 39, words, "caption")
+        drawing.rect(x + 0.5, 2.5, cell - 3, tall, "frame-box")
+        drawing.rect(x + 0.5, 2.5, max(1.0, (cell - 3) * share), tall, "open")
+        if words and (cell - 3) * share > drawing.wide("open", "in-bar") + 10:
+            drawing.offer(x + 6, base, "open", "in-bar on-gives")
 
 
-def _cadence(drawing: Drawing, analysis: Analysis, top: float) -> None:
-    moved, tall = analysis.motion, 30.0
+def shown_words(analysis: Analysis, width: float) -> str:
+    """How much of the frame the strip shows, and the step on it."""
+    moved = analysis.motion
+    if moved.crossing_s is None:
+        return "nothing moves"
+    zoom = zoom_of(moved.step_percent or moved.smear_percent, width)
+    return "the frame's width" if zoom == 1 else f"1/{zoom} of the frame's width"
+
+
+def _strip(drawing: Drawing, analysis: Analysis, top: float, tall: float) -> None:
+    """What moves, frame by frame, across the frame or a part of it."""
+    moved = analysis.motion
     drawing.rect(0, top, drawing.width, tall, "field")
-    verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
-    if analysis.motion.crossing_s is None:
-        drawing.circle(drawing.width / 2, top + tall / 2, 8, "subject")
-        drawing.label(0, top + tall + 17, motion_words(analysis), "caption")
+    if moved.crossing_s is None:
+        drawing.circle(drawing.width / 2, top + tall / 2, min(8.0, tall / 3), "subject")
         return
     step_percent = moved.step_percent if moved.step_percent is not None else 0.0
     zoom = zoom_of(step_percent or moved.smear_percent, drawing.width)
@@ -166,21 +227,28 @@ def _cadence(drawing: Drawing, analysis: Analysis, top: float) -> None:
     count = min(MOST_MARKS, int(drawing.width / step) + 1) if step else 1
     for k in range(count):
         _mark(drawing, k * step, smear, top, tall)
-    y, parts = top + tall + 17, motion_parts(analysis)
-    shown = "" if zoom == 1 else f"1/{zoom} of the frame width shown; "
-    first = ", ".join(parts[: 2 if drawing.narrow else 3])
-    drawing.label(0, y, shortened(first, drawing.width, mono=True), "figures")
-    if drawing.narrow:
-        y += 17
-        drawing.label(0, y, ", ".join(parts[2:]), "figures")
+
+
+def _cadence_words(drawing: Drawing, analysis: Analysis, y: float) -> None:
+    moved, px = analysis.motion, drawing.text_px
+    if moved.crossing_s is None:
+        drawing.label(0, y, motion_words(analysis), "caption")
+        return
+    line = round(px * 1.3)
     # The guide judges moving pictures; stills are looked at one by one.
     if not analysis.setup.records_stills:
+        verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
         drawing.label(drawing.width, y, verdict, f"verdict end {KINDS[moved.cadence]}")
-    if drawing.narrow and zoom > 1:
-        drawing.label(0, y + 17, shown.rstrip("; "), "caption")
-        y, shown = y + 17, ""
-    crossing = shortened(shown + crossing_words(analysis), drawing.width)
-    drawing.label(0, y + 17, crossing, "caption")
+    parts = motion_parts(analysis)
+    if drawing.offer(0, y, ", ".join(parts), "figures"):
+        y += line
+    else:
+        for part in parts:
+            if drawing.offer(0, y, part, "figures"):
+                y += line
+    shown = shown_words(analysis, drawing.width)
+    crossing = crossing_words(analysis)
+    drawing.first(((0, y, f"{shown} shown; {crossing}", "caption"), (0, y, crossing, "caption")))
 
 
 def _mark(drawing: Drawing, x: float, smear: float, top: float, tall: float) -> None:
@@ -188,6 +256,6 @@ def _mark(drawing: Drawing, x: float, smear: float, top: float, tall: float) -> 
     if left >= drawing.width:
         return
     middle = top + tall / 2
-    drawing.rect(left, middle - 8, right - left, 16, "smear")
+    drawing.rect(left, middle - tall * 0.27, right - left, tall * 0.54, "smear")
     if x + smear <= drawing.width:
-        drawing.line(right, middle - 11, right, middle + 11, "edge")
+        drawing.line(right, middle - tall * 0.37, right, middle + tall * 0.37, "edge")

@@ -4,16 +4,14 @@ import numpy as np
 
 from fotonomy.core.exposure.ramp import Numbers, RampPlan
 from fotonomy.core.notation.writing import (
-    format_density,
     format_duration,
     format_number,
     format_signed,
     format_time,
 )
-from fotonomy.figures.svg import WIDE, Drawing, Scale, label_within, shortened
+from fotonomy.figures.svg import Drawing, Scale, Size, shortened
 
-LEFT, TOP, FOOT = 46.0, 12.0, 150.0
-PANEL_TOP, PANEL_FOOT = 196.0, 230.0
+TOP, TALL, PANEL = 12.0, 138.0, 36.0
 MOST_TICKS = 8
 
 
@@ -32,54 +30,77 @@ def _path(x: Scale, y: Scale, at_s: Numbers, values: Numbers) -> list[tuple[floa
     return [(x(float(at)), y(float(value))) for at, value in zip(at_s, values, strict=True)]
 
 
-def ramp_figure(ramp: RampPlan, floating: RampPlan | None, width: float = WIDE) -> str:
+def ramp_figure(ramp: RampPlan, floating: RampPlan | None, size: Size) -> str:
     """Scene light (amber) and the light the settings are right for, as SVG.
 
     Where the two part the frames are over or under; a second, dashed line is the camera
-    left to float.
+    left to float. Without a height given, shutter and ISO stand under it.
     """
-    drawing = Drawing(width, 250 if ramp.steps else 200, "Light to come", said_of(ramp))
+    px, line = size.text_px, size.line
+    panel = bool(ramp.steps) and not size.tile
+    height = size.height or TOP + TALL + 2 * line + 14 + (PANEL + line + 16 if panel else 0)
+    drawing = Drawing(size.width, height, "Light to come", said_of(ramp), px)
     follows = ramp.light_ev - ramp.miss_stops
     lines = [ramp.light_ev, follows]
     if floating is not None:
         lines.append(floating.light_ev - floating.miss_stops)
-    low = float(np.floor(min(line.min() for line in lines))) - 1
-    high = float(np.ceil(max(line.max() for line in lines))) + 1
+    low = float(np.floor(min(line.min() for line in lines))) - (0.5 if size.tile else 1)
+    high = float(np.ceil(max(line.max() for line in lines))) + (0.5 if size.tile else 1)
     end = max(float(ramp.at_s[-1]), 1.0)
-    x, y = Scale(0, end, LEFT, width - 6), Scale(low, high, FOOT, TOP)
-    _grid(drawing, x, y, (low, high), end)
+    left = 2.0 if size.tile else 4.6 * px
+    top = 2.0 if size.tile else TOP
+    foot = height - (2 if size.glance else line + 2) if size.tile else TOP + TALL
+    x, y = Scale(0, end, left, size.width - 4), Scale(low, high, foot, top)
+    _grid(drawing, x, y, (low, high), size)
     if ramp.limit_at_s is not None:
-        left = x(ramp.limit_at_s)
-        drawing.rect(left, TOP, width - 6 - left, FOOT - TOP, "clip-zone")
+        over = x(ramp.limit_at_s)
+        drawing.rect(over, top, size.width - 4 - over, foot - top, "clip-zone")
     if floating is not None:
         drawing.path(_path(x, y, floating.at_s, floating.light_ev - floating.miss_stops),
                      "curve line-5 thin-line")  # fmt: skip
     drawing.path(_path(x, y, ramp.at_s, ramp.light_ev), "curve light-line")
     drawing.path(_path(x, y, ramp.at_s, follows), "curve thin-line")
+    if size.glance:
+        return drawing.render()
     for step in ramp.steps:
         if step.lifts_nd:
             at = x(step.at_s)
-            drawing.line(at, TOP, at, FOOT, "now")
-            word = f"ND {format_density(step.rung.nd_density)}"
-            label_within(drawing, at, TOP + 10, word, "by-tone small", LEFT, width)
+            drawing.line(at, top, at, foot, "now")
+            drawing.offer_within(at, top + px, step.glass_words, "by-tone", left, size.width)
     if ramp.limit_at_s is not None:
         at = x(ramp.limit_at_s)
         word = f"✕ {format_signed(ramp.end_miss_stops)} stops at the end"
-        middle = (TOP + FOOT) / 2
-        label_within(drawing, (at + width) / 2, middle, word, "by-tone bad", LEFT, width)
-    if ramp.steps:
-        _settings(drawing, x, ramp)
+        drawing.offer_within((at + size.width) / 2, (top + foot) / 2, word, "by-tone bad", left,
+                             size.width)  # fmt: skip
+    if size.tile:
+        _ends(drawing, ramp, x, y)
+        return drawing.render()
     words = "amber: the light; ink: what the settings are right for"
     dashed = "; dashed: the camera left to float" if floating is not None else ""
-    drawing.label(0, 184, words if drawing.narrow else words + dashed, "caption small")
+    base = foot + 2 * line + 2
+    drawing.first(((0, base, words + dashed, "caption"),
+                   (0, base, shortened(words, size.width, "", px), "caption")))  # fmt: skip
+    if panel:
+        _settings(drawing, x, ramp, base + 10)
     return drawing.render()
+
+
+def _ends(drawing: Drawing, ramp: RampPlan, x: Scale, y: Scale) -> None:
+    """The light at both ends of a tile."""
+    for at, value, end in ((x.start + 3, ramp.light_ev[0], ""), (x.end, ramp.light_ev[-1], " end")):
+        words = f"EV {format_number(float(value))}"
+        here = y(float(value))
+        drawing.first(tuple(
+            (at, here + down, words, f"by-tone{end}")
+            for down in (-7, drawing.text_px + 6) if y.end + 8 < here + down < y.start
+        ))  # fmt: skip
 
 
 def setting_words(ramp: RampPlan) -> str:
     """Where shutter, ISO and ND begin and end."""
     first, last = ramp.rungs[ramp.first], ramp.rungs[ramp.last]
     glass = " and ".join(
-        f"ND {format_density(step.rung.nd_density)} from {format_duration(step.at_s)} on"
+        f"{step.glass_words} before frame {step.frame + 1}, after {format_duration(step.at_s)}"
         for step in ramp.steps if step.lifts_nd
     )  # fmt: skip
     shutter = f"shutter {format_time(first.time_s)} to {format_time(last.time_s)}"
@@ -93,33 +114,40 @@ def said_of(ramp: RampPlan) -> str:
     return f"{words}; {setting_words(ramp)}" if ramp.steps else words
 
 
-def _settings(drawing: Drawing, x: Scale, ramp: RampPlan) -> None:
+def _settings(drawing: Drawing, x: Scale, ramp: RampPlan, top: float) -> None:
     """Shutter and ISO over the run, in stops over where each is lowest, as two stepped lines."""
+    px, foot = drawing.text_px, top + PANEL
     shutter, iso = (np.log2(line / line.min()) for line in (ramp.shutter_s, ramp.iso))
     most = max(1.0, float(shutter.max()), float(iso.max()))
-    y = Scale(0, most, PANEL_FOOT, PANEL_TOP)
-    drawing.rect(x.start, PANEL_TOP - 3, x.end - x.start, PANEL_FOOT - PANEL_TOP + 6, "field")
+    y = Scale(0, most, foot, top)
+    drawing.rect(x.start, top - 3, x.end - x.start, PANEL + 6, "field")
     drawing.path(_path(x, y, ramp.at_s, shutter), "curve thin-line")
     drawing.path(_path(x, y, ramp.at_s, iso), "curve line-5 thin-line")
-    drawing.label(x.start - 5, PANEL_TOP + 8, f"+{format_number(most, 0)}", "tick end small")
-    drawing.label(x.start - 5, PANEL_FOOT + 3, "stops", "tick end small")
+    drawing.label(x.start - 5, top + 8, f"+{format_number(most, 0)}", "tick end")
+    drawing.label(x.start - 5, foot + 3, "stops", "tick end")
     words = setting_words(ramp).replace("shutter", "solid: shutter").replace("ISO", "dashed: ISO")
-    drawing.label(0, 246, shortened(words, drawing.width), "caption small")
+    said = shortened(words, drawing.width, "", px)
+    drawing.label(0, drawing.height - 3, said, "caption")
 
 
 def _grid(
-    drawing: Drawing, x: Scale, y: Scale, span: tuple[float, float], end: float
+    drawing: Drawing, x: Scale, y: Scale, span: tuple[float, float], size: Size
 ) -> None:  # fmt: skip
-    step = next(s for s in (1, 2, 3, 5, 10) if (span[1] - span[0]) / s <= 7)
-    for ev in range(int(span[0]), int(span[1]) + 1):
-        if ev % step == 0:
+    step = next(s for s in (1, 2, 3, 5, 10, 20) if (span[1] - span[0]) / s <= 7)
+    for ev in range(int(np.ceil(span[0])), int(span[1]) + 1):
+        if ev % step == 0 and not size.glance:
             drawing.line(x.start, y(ev), x.end, y(ev), "grid")
-            drawing.label(x.start - 5, y(ev) + 4, f"EV {ev}".replace("-", "−"), "tick end small")
-    most = 4 if drawing.narrow else MOST_TICKS
+            if not size.tile:
+                drawing.offer(x.start - 5, y(ev) + 4, f"EV {ev}".replace("-", "−"), "tick end")
+    if size.glance:
+        return
+    most = min(MOST_TICKS, max(2, int((x.end - x.start) / (8 * size.text_px))))
+    end = x.high
     every = next((s for s in (60, 300, 600, 900, 1800, 3600, 7200, 14_400, 43_200, 86_400, 604_800)
                   if end / s <= most), 2_592_000)  # fmt: skip
     for k in range(int(end // every) + 1):
         at = x(k * every)
-        drawing.line(at, FOOT, at, FOOT + 4, "grid")
-        label_within(drawing, at, FOOT + 17, format_duration(k * every) if k else "start", "tick",
-                     x.start - 20, drawing.width, mono=True)  # fmt: skip
+        drawing.line(at, y.start, at, y.start + 4, "grid")
+        drawing.offer_within(at, y.start + size.text_px + 2,
+                             format_duration(k * every) if k else "start", "tick", 0,
+                             drawing.width)  # fmt: skip

@@ -2,8 +2,11 @@
 
 from typing import Any
 
+from fotonomy.core.gear.accessories import Battery
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.reading import parse_energy
 from fotonomy.kit.forms.base import GearForm
-from fotonomy.kit.forms.fields import number_field
+from fotonomy.kit.forms.fields import ParsedField, number_field, number_of, optional
 from fotonomy.kit.models import Accessory
 
 # Fields each sort has: those it needs, and those it may leave empty.
@@ -15,7 +18,8 @@ NEEDS: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 MAY: dict[str, tuple[str, ...]] = {
     Accessory.REMOTE: ("waits_first", "most_count", "unlimited", "sure_count"),
-    Accessory.CARD: ("write_mb_s",), Accessory.BATTERY: ("external",),
+    Accessory.CARD: ("write_mb_s",), Accessory.BATTERY: ("external", "count", "loss_percent"),
+    Accessory.HEATER: ("fed_by",),
 }  # fmt: skip
 
 
@@ -39,10 +43,18 @@ class AccessoryForm(GearForm):
     step_s = number_field("Finest step", 0.01, 60, "s", required=False)
     size_gb = number_field("Size", 0.1, 100_000, "GB", required=False)
     write_mb_s = number_field(
-        "Takes in for long", 0.1, 100_000, "MB/s", required=False,
-        help_text="sustained writing, not the number printed largest",
+        "Sustained write speed", 0.1, 100_000, "MB/s", required=False,
+        help_text="what it keeps up for minutes, not the number printed largest",
     )  # fmt: skip
-    energy_wh = number_field("Energy", 0.1, 10_000, "Wh", required=False)
+    energy_wh = ParsedField(
+        optional(parse_energy), lambda v: f"{n.format_number(v, 2)} Wh", label="Energy of one",
+        required=False, help_text="Wh, or as printed: 10000 mAh at 3.7 V",
+    )  # fmt: skip
+    count = number_of(Battery, "count", "How many", required=False)
+    loss_percent = number_of(
+        Battery, "loss_percent", "Lost when stepped up", "%", required=False,
+        help_text="a pack printed in mAh loses about 15 % on its way to the camera's voltage",
+    )  # fmt: skip
     power_w = number_field("Draws", 0.1, 1000, "W", required=False)
 
     class Meta:
@@ -50,12 +62,13 @@ class AccessoryForm(GearForm):
         fields = [
             "name", "sort", "lens_mm", "filter_mm", "length_mm", "support", "counting", "step_s",
             "waits_first", "most_count", "unlimited", "sure_count", "size_gb", "write_mb_s",
-            "energy_wh", "external", "power_w",
+            "energy_wh", "count", "external", "loss_percent", "power_w", "fed_by",
         ]  # fmt: skip
         labels = {
             "sort": "What it is", "support": "Carries the camera as",
             "counting": "Its interval counts", "waits_first": "Waits one interval before the first",
             "unlimited": "Can run without a count", "external": "An external pack",
+            "fed_by": "Hangs on",
         }  # fmt: skip
 
     def __init__(self, *arguments: Any, **options: Any) -> None:
@@ -65,8 +78,9 @@ class AccessoryForm(GearForm):
         shown = {"name", "sort", *NEEDS.get(self.shown_sort, ()), *MAY.get(self.shown_sort, ())}
         for name in [name for name in self.fields if name not in shown]:
             del self.fields[name]
-        if "counting" in self.fields:
-            self.fields["counting"].required = False
+        for name in ("counting", "fed_by"):
+            if name in self.fields:
+                self.fields[name].required = False
 
     def clean(self) -> dict[str, Any]:
         """Ask for the numbers this sort needs, and put the others back to nothing."""
@@ -87,6 +101,9 @@ class AccessoryForm(GearForm):
             data["counting"] = data.get("counting") or Accessory().counting
             data["step_s"] = data.get("step_s") or Accessory().step_s
         usual = Accessory()
+        for name in ("count", "loss_percent", "fed_by"):
+            if name in self.fields and name not in self.errors and data.get(name) in (None, ""):
+                data[name] = getattr(usual, name)
         for names in (*NEEDS.values(), *MAY.values()):
             for name in names:
                 if name not in self.fields:

@@ -1,8 +1,9 @@
 """What the forms of all gear share."""
 
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django import forms
+from django.forms.models import model_to_dict
 
 from fotonomy.core.errors import RuleError
 from fotonomy.kit.forms.fields import ParsedField
@@ -14,12 +15,47 @@ else:
     ModelForm = forms.ModelForm
 
 
+class Fold(NamedTuple):
+    """Some fields under a title, shut unless ``opened``."""
+
+    title: str
+    fields: list[forms.BoundField]
+    opened: bool
+
+
 class GearForm(ModelForm):
     """What all gear forms share: an owner, a name of its own, and the core's own rules."""
 
+    # What stands first, and the rest folded by topic; no folds where all of it is short.
+    FIRST: tuple[str, ...] = ()
+    FOLDS: tuple[tuple[str, tuple[str, ...]], ...] = ()
+
     def __init__(self, *arguments: Any, owner: Any, **options: Any) -> None:
+        if options.get("instance") is None:
+            # A new thing begins with what is usual.
+            model: type[Any] = self._meta.model
+            usual = model_to_dict(model(), fields=self._meta.fields)
+            given = {k: v for k, v in usual.items() if v not in (None, "", [])}
+            options["initial"] = {**given, **(options.get("initial") or {})}
         super().__init__(*arguments, **options)
         self.instance.owner = owner
+        columns = {c.name: c for c in self._meta.model._meta.concrete_fields}
+        for name, field in self.fields.items():
+            if isinstance(field, ParsedField) and name in columns and columns[name].has_default():
+                field.usual = columns[name].get_default()
+
+    @property
+    def first(self) -> list[forms.BoundField]:
+        """The fields that stand first: all of them where there are no folds."""
+        return [self[name] for name in self.FIRST or self.fields if name in self.fields]
+
+    @property
+    def folds(self) -> list[Fold]:
+        """The folded fields; a fold with an error in it stands open."""
+        return [
+            Fold(title, [self[name] for name in names], any(name in self.errors for name in names))
+            for title, names in self.FOLDS
+        ]
 
     def clean_name(self) -> str:
         """A name no other gear of this sort has."""

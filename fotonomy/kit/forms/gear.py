@@ -4,6 +4,7 @@ from typing import Any
 
 from django import forms
 from django.forms import BaseFormSet, formset_factory
+from django.forms.utils import ErrorDict
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Body as BodySpec
@@ -19,13 +20,16 @@ from fotonomy.core.notation.reading import (
     parse_quantity,
     whole_number,
 )
-from fotonomy.core.notation.units import STOP_UNITS
+from fotonomy.core.parsing.stills import format_span, parse_longest_bulb
+from fotonomy.core.units import STOP_UNITS
 from fotonomy.kit.forms.accessory import AccessoryForm
 from fotonomy.kit.forms.base import GearForm
 from fotonomy.kit.forms.fields import (
+    OwnRowsField,
     ParsedField,
     iso_field,
     length_field,
+    most_common_rate,
     number_field,
     number_list,
     number_of,
@@ -45,31 +49,71 @@ MOST_LINES = 24
 class FormatForm(forms.Form):
     """One recording format of a body."""
 
-    name = forms.CharField(max_length=80, label="Name", strip=True)
-    width_px = number_of(RecordingFormat, "width_px", "Width", "px")
-    height_px = number_of(RecordingFormat, "height_px", "Height", "px")
+    name = forms.CharField(
+        max_length=80, label="Name", strip=True, required=False,
+        help_text="empty is named by its pixels",
+    )  # fmt: skip
+    width_px = number_of(RecordingFormat, "width_px", "Width", "px", initial=3840)
+    height_px = number_of(RecordingFormat, "height_px", "Height", "px", initial=2160)
     sensor_width_mm = number_of(RecordingFormat, "sensor_width_mm", "Recorded width", "mm")
     sensor_height_mm = number_of(RecordingFormat, "sensor_height_mm", "Recorded height", "mm")
     rates = ParsedField(
-        parse_rates, show_rates, label="Frame rates with Mb/s", required=False,
-        help_text="frame rate: Mb/s, such as 25: 100, 50: 150",
+        parse_rates, show_rates, label="Frame rates, fps", needed=True,
+        help_text="such as 24, 25, 50; one with its own Mb/s as 100: 280",
     )  # fmt: skip
-    bits = number_of(RecordingFormat, "bits", "Bits")
-    chroma = forms.ChoiceField(choices=[(c, c) for c in ("4:2:0", "4:2:2", "4:4:4", "raw")])
+    mb_s = number_field(
+        "Data rate", 0.1, 100_000, "Mb/s", required=False, help_text="of all without their own"
+    )
+    bits = number_of(RecordingFormat, "bits", "Depth", "bits", initial=10)
+    chroma = forms.ChoiceField(
+        choices=[(c, c) for c in ("4:2:0", "4:2:2", "4:4:4", "raw")], initial="4:2:2"
+    )
     readout_ms = number_of(RecordingFormat, "readout_ms", "Readout", "ms", required=False)
-    photosites_px = number_of(RecordingFormat, "photosites_px", "Photosites across", required=False)
+    photosites_px = number_of(
+        RecordingFormat, "photosites_px", "Photosites across", "px", required=False
+    )
 
     use_required_attribute = False
+
+    def clean(self) -> dict[str, Any]:
+        """The data rate of all goes to those without one of their own; a name of its pixels."""
+        data = super().clean() or self.cleaned_data
+        common = data.pop("mb_s", None)
+        rates = data.get("rates") or ()
+        if any(rate["mb_s"] is None for rate in rates):
+            if common is None and "mb_s" not in self.errors:
+                self.add_error("mb_s", "Needed: some frame rates have none of their own")
+            data["rates"] = [{**rate, "mb_s": rate["mb_s"] or common} for rate in rates]
+        if not data.get("name") and "width_px" in data and "height_px" in data:
+            data["name"] = f"{data['width_px']} × {data['height_px']}"
+        return data
+
+
+def _shown_formats(formats: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Formats as their lines show them: the common data rate once, the others beside theirs."""
+    shown = []
+    for one in formats:
+        common = most_common_rate(one["rates"])
+        rates = [
+            {"fps": rate["fps"], "mb_s": None if rate["mb_s"] == common else rate["mb_s"]}
+            for rate in one["rates"]
+        ]
+        shown.append({**one, "rates": rates, "mb_s": common})
+    return shown
 
 
 class DriveForm(forms.Form):
     """One stills drive of a body."""
 
     name = forms.CharField(max_length=80, label="Name", strip=True)
-    fps = number_of(DriveMode, "fps", "Pictures a second")
-    fps_focusing = number_of(DriveMode, "fps_focusing", "While focus follows", required=False)
-    buffer_frames = number_of(DriveMode, "buffer_frames", "Raw in a burst", required=False)
-    buffer_jpeg = number_of(DriveMode, "buffer_jpeg", "JPEG in a burst", required=False)
+    fps = number_of(DriveMode, "fps", "Speed", "pictures a second")
+    fps_focusing = number_of(
+        DriveMode, "fps_focusing", "While focus follows", "a second", required=False
+    )
+    buffer_frames = number_of(
+        DriveMode, "buffer_frames", "Raw in a burst", "pictures", required=False
+    )
+    buffer_jpeg = number_of(DriveMode, "buffer_jpeg", "JPEG in a burst", "pictures", required=False)
     precapture_s = number_of(DriveMode, "precapture_s", "Kept from before", "s", required=False)
     electronic = forms.BooleanField(label="Electronic shutter", required=False)
 
@@ -99,15 +143,6 @@ def _rows(lines: "BaseFormSet[Any]") -> list[dict[str, Any]]:
     ]
 
 
-class OwnRowsField(forms.ModelMultipleChoiceField):  # type: ignore[type-arg]
-    """Rows by id; what can be no id is no row, and is refused as one that is not there."""
-
-    def clean(self, value: Any) -> Any:
-        if any(whole_number(str(key)) is None for key in value or ()):
-            raise forms.ValidationError(self.error_messages["invalid_list"])
-        return super().clean(value)
-
-
 class BodyForm(GearForm):
     """A camera body with its recording formats and stills drives, each a line of its own.
 
@@ -122,14 +157,14 @@ class BodyForm(GearForm):
     fastest_s = time_field("Fastest time")
     iso_lowest = iso_field("Lowest ISO")
     iso_highest = iso_field("Highest ISO")
-    iso_extended_lowest = iso_field("Extended down to", required=False)
-    iso_extended_highest = iso_field("Extended up to", required=False)
+    iso_extended_lowest = iso_field("Extended down to, ISO", required=False)
+    iso_extended_highest = iso_field("Extended up to, ISO", required=False)
     iso_ceiling = ParsedField(
-        parse_iso, str, label="Your ceiling", required=False,
+        parse_iso, str, label="Your ceiling, ISO", needed=True,
         help_text="the highest ISO you can live with on this body",
     )  # fmt: skip
     nd_wheel = ParsedField(
-        number_list("densities such as 0.6, 1.2", 0.1, 4), show_list, label="Built-in ND",
+        number_list("densities such as 0.6, 1.2", 0.1, 4), show_list, label="Built-in ND, density",
         required=False, help_text="densities of its wheel, such as 0.6, 1.2, 1.8; clear left out",
     )  # fmt: skip
     stabiliser_stops = number_of(BodySpec, "stabiliser_stops", "Stabiliser", "stops")
@@ -138,9 +173,17 @@ class BodyForm(GearForm):
     idle_w = number_of(BodySpec, "idle_w", "Power waiting", "W", required=False)
     still_mb = number_of(BodySpec, "still_mb", "One raw still", "MB")
     jpeg_mb = number_of(BodySpec, "jpeg_mb", "One JPEG", "MB", required=False)
-    still_mp = number_of(BodySpec, "still_mp", "Megapixels of a still", required=False)
+    still_mp = number_of(BodySpec, "still_mp", "One still", "megapixels", required=False)
+    still_height_mm = number_of(
+        BodySpec, "still_height_mm", "Sensor's height", "mm", required=False,
+        help_text="of a still; empty for two thirds of its width",
+    )  # fmt: skip
+    longest_bulb_s = ParsedField(
+        optional(parse_longest_bulb), format_span, label="Longest bulb, time", required=False,
+        help_text="where it ends an exposure by itself, such as 1 h; empty for no end",
+    )  # fmt: skip
     combines_most = number_field(
-        "Exposures it combines", 1, 100, required=False, whole=True,
+        "Combines in camera", 1, 100, "exposures", required=False, whole=True,
         help_text="in camera, added into one picture; 1 for none",
     )  # fmt: skip
     full_well_e = number_field(
@@ -155,7 +198,9 @@ class BodyForm(GearForm):
         Profile.objects.none(), required=False, widget=forms.CheckboxSelectMultiple
     )
     read_low_e = number_of(Sensor, "read_low_e", "Read noise", "e", required=False)
-    read_high_e = number_of(Sensor, "read_high_e", "Read noise, upper base", "e", required=False)
+    read_high_e = number_of(
+        Sensor, "read_high_e", "Read noise at the upper base", "e", required=False
+    )
 
     class Meta:
         model = Body
@@ -163,11 +208,33 @@ class BodyForm(GearForm):
             "name", "shutter_style", "angles_deg", "slowest_s", "fastest_s", "iso_lowest",
             "iso_highest", "iso_extended_lowest", "iso_extended_highest", "iso_ceiling",
             "nd_wheel", "stabiliser_stops", "power_w", "idle_w", "card_gb", "still_mb", "jpeg_mb",
-            "still_mp", "combines_most", "combines_averaging", "mount", "full_well_e",
+            "still_mp", "still_height_mm", "longest_bulb_s", "combines_most", "combines_averaging",
+            "mount", "fixed_lens", "full_well_e",
             "read_low_e", "read_high_e", "profiles",
         ]  # fmt: skip
-        labels = {"shutter_style": "Shutter set as", "combines_averaging": "Averages them too"}
-        help_texts = {"mount": "your own name for it; empty takes every lens"}
+        labels = {
+            "shutter_style": "Shutter set as",
+            "combines_averaging": "Averages them too",
+            "fixed_lens": "Its lens does not come off",
+        }
+        help_texts = {
+            "fixed_lens": "a phone, a drone, a compact: nothing clips in behind it",
+            "mount": "your own name for it; empty takes every lens",
+        }
+
+    FIRST = ("name", "iso_lowest", "iso_highest", "iso_ceiling", "shutter_style", "angles_deg",
+             "profiles")  # fmt: skip
+    FOLDS = (
+        ("Shutter times and bulb", ("slowest_s", "fastest_s", "longest_bulb_s")),
+        ("More ISO, built-in ND, stabiliser, mount", (
+            "iso_extended_lowest", "iso_extended_highest", "nd_wheel", "stabiliser_stops", "mount",
+            "fixed_lens",
+        )),
+        ("Card and power", ("card_gb", "power_w", "idle_w")),
+        ("Stills", ("still_mb", "jpeg_mb", "still_mp", "still_height_mm", "combines_most",
+                    "combines_averaging")),
+        ("Noise, as measured", ("full_well_e", "read_low_e", "read_high_e")),
+    )  # fmt: skip
 
     def __init__(self, data: Any = None, *, owner: Any, **options: Any) -> None:
         super().__init__(data, owner=owner, **options)
@@ -178,19 +245,42 @@ class BodyForm(GearForm):
         if data is not None and self.asks_more in ("formats", "drives"):
             data = data.copy()
             total = f"{self.asks_more}-TOTAL_FORMS"
-            data[total] = str((whole_number(data.get(total, ""), MOST_LINES) or 0) + 1)
+            there = whole_number(data.get(total, ""), MOST_LINES) or 0
+            data[total] = str(there + 1)
+            line = FormatForm() if self.asks_more == "formats" else DriveForm()
+            for name, bound in line.fields.items():
+                if (usual := bound.prepare_value(bound.initial)) is not None:
+                    data.setdefault(f"{self.asks_more}-{there}-{name}", usual)
         have = self.instance.pk is not None
         self.formats = FormatSet(
-            data, prefix="formats", initial=self.instance.formats if have else None
+            data, prefix="formats", initial=_shown_formats(self.instance.formats) if have else None
         )
         self.drives = DriveSet(
             data, prefix="drives", initial=self.instance.drive_modes if have else None
         )
 
+        if self.asks_more:
+            self._ask_quietly()
+
+    def _ask_quietly(self) -> None:
+        """Nothing is judged while a line more is asked for; the new line has the focus."""
+        self._errors = ErrorDict()
+        both: tuple[Any, ...] = (self.formats, self.drives)
+        for lines in both:
+            lines._errors = [ErrorDict() for _ in lines.forms]
+            lines._non_form_errors = lines.error_class()
+            for form in lines.forms:
+                form._errors = ErrorDict()
+        asked = self.formats if self.asks_more == "formats" else self.drives
+        if asked.forms:
+            asked.forms[-1].fields["name"].widget.attrs["autofocus"] = True
+
     def is_valid(self) -> bool:
         """True if the body and all its lines are right and nothing more is asked for."""
+        if self.asks_more:
+            return False
         lines = self.formats.is_valid() & self.drives.is_valid()
-        return bool(super().is_valid() & lines) and not self.asks_more
+        return bool(super().is_valid() & lines)
 
     def clean_jpeg_mb(self) -> float:
         """A usual size where nothing is typed."""
@@ -224,27 +314,32 @@ class LensForm(GearForm):
     """A lens; its loss may be typed as a T-number."""
 
     focal_shortest_mm = number_of(LensSpec, "focal_shortest_mm", "Shortest focal length", "mm")
-    focal_longest_mm = number_of(LensSpec, "focal_longest_mm", "Longest focal length", "mm")
-    widest_f = ParsedField(parse_iris, n.format_iris, label="Widest iris",
-                           required=False)  # fmt: skip
+    focal_longest_mm = number_of(
+        LensSpec, "focal_longest_mm", "Longest focal length", "mm", required=False,
+        help_text="empty for a lens that does not zoom",
+    )  # fmt: skip
+    widest_f = ParsedField(parse_iris, n.format_iris, label="Widest iris, f-number",
+                           needed=True)  # fmt: skip
     widest_long_f = ParsedField(
-        optional(parse_iris), n.format_iris, label="Widest at the long end",
+        optional(parse_iris), n.format_iris, label="Widest at the long end, f-number",
         required=False, help_text="where a zoom closes down; empty if it does not",
     )  # fmt: skip
-    smallest_f = ParsedField(parse_iris, n.format_iris, label="Smallest iris",
-                             required=False)  # fmt: skip
+    smallest_f = ParsedField(parse_iris, n.format_iris, label="Smallest iris, f-number",
+                             initial=22.0)  # fmt: skip
     transmission_stops = ParsedField(
         lambda text: text, lambda stops: f"{n.format_number(stops, 2)} stops",
-        label="Light lost in the glass", required=False,
-        help_text="in stops such as 0.3, or the T-number wide open, such as T2.1",
+        label="Light lost in the glass, stops", required=False,
+        help_text="such as 1/3 or 0.3, or the T-number wide open, such as T2.1",
     )  # fmt: skip
     thread_mm = number_of(LensSpec, "thread_mm", "Filter thread", "mm", required=False)
-    close_focus_m = length_field("Close focus", 0.01, 1000, "from the lens, such as 45 cm")
+    close_focus_m = length_field(
+        "Close focus", 0.01, 1000, "from the mark of the sensor plane, as engraved, such as 45 cm"
+    )
     greatest_magnification = number_of(
-        LensSpec, "greatest_magnification", "Greatest magnification", required=False
+        LensSpec, "greatest_magnification", "Greatest magnification", "times", required=False
     )
     stabiliser_stops = number_of(LensSpec, "stabiliser_stops", "Stabiliser", "stops")
-    squeeze = number_of(LensSpec, "squeeze", "Squeeze")
+    squeeze = number_of(LensSpec, "squeeze", "Squeeze", "times")
 
     class Meta:
         model = Lens
@@ -256,9 +351,23 @@ class LensForm(GearForm):
         help_texts = {"squeeze": "1 for ordinary lenses, more for anamorphic ones",
                       "mount": "your own name for it; empty goes on every body"}  # fmt: skip
 
+    FIRST = ("name", "focal_shortest_mm", "focal_longest_mm", "widest_f", "thread_mm",
+             "close_focus_m")  # fmt: skip
+    FOLDS = (
+        ("More: zoom, glass, close-up, stabiliser, squeeze, mount", (
+            "widest_long_f", "smallest_f", "transmission_stops", "greatest_magnification",
+            "stabiliser_stops", "squeeze", "mount",
+        )),
+    )  # fmt: skip
+
+    def clean_focal_longest_mm(self) -> float | None:
+        """The shortest again where a lens does not zoom."""
+        longest = self.cleaned_data["focal_longest_mm"]
+        return longest if longest is not None else self.cleaned_data.get("focal_shortest_mm")
+
     def clean_transmission_stops(self) -> float:
         """Stops, or a T-number against the widest iris."""
-        text = (self.cleaned_data["transmission_stops"] or "").strip()
+        text = str(self.cleaned_data["transmission_stops"] or "0").strip()
         rule = "stops from 0 to 5, such as 0.3, or a T-number such as T2.1"
         try:
             if text[:1].lower() == "t":
@@ -275,12 +384,12 @@ class FilterForm(GearForm):
 
     density = ParsedField(
         lambda text: parse_density(text) if text else None, n.format_density,
-        label="Density", required=False,
+        label="Density, ND or stops", required=False,
         help_text="for ND: 0.9, ND8 or 3 stops; for a variable ND its weakest",
     )  # fmt: skip
     most_density = ParsedField(
         lambda text: parse_density(text) if text else None, n.format_density,
-        label="Strongest density", required=False, help_text="for a variable ND only",
+        label="Strongest, ND or stops", required=False, help_text="for a variable ND only",
     )  # fmt: skip
     loss_stops = number_field("Light taken", 0, 10, "stops", required=False)
     thread_mm = number_field("Thread", 1, 500, "mm", required=False)
@@ -288,7 +397,7 @@ class FilterForm(GearForm):
     class Meta:
         model = Filter
         fields = ["name", "kind", "density", "most_density", "loss_stops", "mount", "thread_mm"]
-        labels = {"mount": "Sits"}
+        labels = {"mount": "Mount"}
         help_texts = {"mount": "on a thread, in a matte box, or clipped in behind the lens"}
 
     def clean(self) -> dict[str, Any]:

@@ -10,8 +10,15 @@ from fotonomy.exchange.converter import curve_to_data
 from fotonomy.exchange.curve_files import LARGEST_TABLE_BYTES, read_table
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.kit.forms.base import GearForm
-from fotonomy.kit.forms.fields import ParsedField, number_field, number_list, number_of, show_list
-from fotonomy.kit.models import Profile
+from fotonomy.kit.forms.fields import (
+    OwnRowsField,
+    ParsedField,
+    number_field,
+    number_list,
+    number_of,
+    show_list,
+)
+from fotonomy.kit.models import Body, Profile
 
 
 class ProfileForm(GearForm):
@@ -45,13 +52,40 @@ class ProfileForm(GearForm):
         label="Base ISO", required=False, help_text="one, or a pair such as 500, 3200",
     )  # fmt: skip
 
+    bodies = OwnRowsField(
+        Body.objects.none(), required=False, widget=forms.CheckboxSelectMultiple,
+        label="Recorded by these bodies",
+    )  # fmt: skip
+
+    FIRST = ("name", "curve", "clip_percent", "base_iso", "bits", "scale", "bodies", "purpose")
+    FOLDS = (
+        ("Numbers of a parametric log", Profile.PARAMETERS),
+        ("A table from a file", ("table_file", "table_turns")),
+        ("Grey and skin, where you put them yourself", ("grey_percent", "skin_percent")),
+    )
+
     class Meta:
         model = Profile
         fields = [
             "name", "purpose", "curve", "clip_percent", "grey_percent", "skin_percent", "scale",
             "bits", "base_iso", "a", "b", "c", "d", "e", "f", "cut",
         ]  # fmt: skip
-        labels = {"bits": "Bits", "scale": "Percent scale"}
+        labels = {"bits": "Depth, bits", "scale": "Percent scale"}
+
+    def __init__(self, *arguments: Any, owner: Any, **options: Any) -> None:
+        super().__init__(*arguments, owner=owner, **options)
+        bodies = self.fields["bodies"]
+        assert isinstance(bodies, forms.ModelMultipleChoiceField)
+        bodies.queryset = Body.objects.filter(owner=owner)
+        if self.instance.pk:
+            bodies.initial = list(self.instance.body_set.values_list("pk", flat=True))
+
+    def save(self, commit: bool = True) -> Profile:
+        """The profile, linked with the bodies that record it where it was asked about them."""
+        saved: Profile = super().save(commit)
+        if "bodies" in self.changed_data or not self.instance.pk:
+            saved.body_set.set(self.cleaned_data["bodies"])
+        return saved
 
     def clean_bits(self) -> int:
         """Bit depths cameras record."""

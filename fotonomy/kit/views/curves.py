@@ -10,17 +10,24 @@ from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
+from fotonomy.core.curves.transfer_functions import Tabulated
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.profile import Profile as Spec
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import parse_quantity
-from fotonomy.core.notation.units import STOP_UNITS
 from fotonomy.core.spec.readings import Surface
 from fotonomy.core.tone.monitor_lut import Correction
 from fotonomy.core.tone.placement import skin_mark_stops
-from fotonomy.core.tone.signal_levels import code_value, codes_by_stop, headroom_stops, percent_at
+from fotonomy.core.tone.signal_levels import (
+    code_value,
+    codes_by_stop,
+    headroom_doubt,
+    headroom_stops,
+    percent_at,
+)
+from fotonomy.core.units import STOP_UNITS
 from fotonomy.exchange.curve_files import write_correction, write_csv, write_cube
-from fotonomy.exchange.encodings import published_curve, published_names
+from fotonomy.exchange.encodings import listed_names, published_curve, published_cut
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.figures.kit.curves import curves_figure
 from fotonomy.figures.svg import CUTS
@@ -97,6 +104,18 @@ def curves(request: HttpRequest) -> HttpResponse:
     return render(request, "kit/curves.html", context)
 
 
+def cut_words(name: str, curve: Tabulated) -> str:
+    """What was cut off a published encoding's foot, in a sentence; empty where nothing was."""
+    cut = published_cut(name, curve)
+    if cut is None:
+        return ""
+    return (
+        f"The foot of {name} was cut: it does not rise where its two parts join, and so black "
+        f"stays at {n.format_number(100 * cut.kept)} % instead of "
+        f"{n.format_number(100 * cut.black)} %"
+    )
+
+
 @login_required
 def published(request: HttpRequest) -> HttpResponse:
     """Pick an encoding the library publishes; it becomes a profile of the person's own."""
@@ -109,11 +128,13 @@ def published(request: HttpRequest) -> HttpResponse:
             messages.success(
                 request, f"{row} is yours now: set where it clips, its base ISO and its bits."
             )
+            for doubt in filter(None, (cut_words(chosen, curve), headroom_doubt(row.to_spec()))):
+                messages.warning(request, f"{doubt}.")
             return redirect("gear-edit", "profile", row.pk)
         except (ExchangeError, RuleError) as refusal:
             error = refusal.problem if isinstance(refusal, ExchangeError) else refusal.rule
     find = request.GET.get("find", "")
-    names = [name for name in published_names() if find.casefold() in name.casefold()]
+    names = listed_names(find)
     context = {
         "names": names,
         "chosen": chosen,

@@ -12,6 +12,7 @@ from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_POST
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.tone.signal_levels import headroom_doubt
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
@@ -158,11 +159,16 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
             form.add_error("name", "You have one of this name already")
         else:
             messages.success(request, f"{saved} kept.")
+            doubt = headroom_doubt(saved.to_spec()) if sort == "profile" else ""
+            if doubt:
+                messages.warning(request, f"{doubt}.")
             return redirect("kit")
     context = {"form": form, "sort": sort, "sort_name": SORT_NAMES[sort], "gear": row}
     context["other_sorts"] = Accessory.SORTS if options else ()
     context["drawings"] = _shown(row, str)[1] if row and request.method == "GET" else []
-    status = 422 if request.method == "POST" else 200
+    # Asking for one more line is no mistake.
+    asks_more = bool(getattr(form, "asks_more", ""))
+    status = 422 if request.method == "POST" and not asks_more else 200
     return render(request, "kit/form.html", context, status=status)
 
 

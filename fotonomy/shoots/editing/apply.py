@@ -9,20 +9,28 @@ from django.http import QueryDict
 
 from fotonomy.core.analysis.changes import brought_along
 from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.light_budget import target_stops
+from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.parsing.intent import parse_weight
 from fotonomy.core.parsing.limits import format_limit, is_span, parse_limit
 from fotonomy.core.parsing.table import SETTINGS, Control, Setting, by_name
+from fotonomy.core.photometry.named_light import named_light
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.intent import CRITERIA
-from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import monitor_marks
+from fotonomy.core.units import SPOKEN_UNITS, unit_typed
 from fotonomy.exchange.changes_json import changes_of
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.gear import GEAR_NAMES, ROW_NAMES, put_gear
-from fotonomy.shoots.editing.readings import read_readings, touches_readings
+from fotonomy.shoots.editing.readings import (
+    UsualLight,
+    read_readings,
+    touches_readings,
+    usual_light,
+)
 from fotonomy.shoots.editing.stills import sent_subject, sky_for
 from fotonomy.shoots.field_paths import Snapshot, moved, setting_of, with_values
 from fotonomy.shoots.mapping import (
@@ -68,6 +76,7 @@ class Edit:
     readings_stay: bool = False
     said: str = ""
     lens_stays: bool = False
+    usual_light: UsualLight | None = None
     errors: dict[str, str] = field(default_factory=dict)
     typed: dict[str, str] = field(default_factory=dict)
 
@@ -99,7 +108,8 @@ class Edit:
                 self.refuse(name, error.rule, str(texts.get(name, "")))
                 return
         for change in changes:
-            self.make([change], texts)
+            if change.setting.removeprefix("unit_") not in self.errors:
+                self.make([change], texts)
 
 
 @in_turn()
@@ -244,6 +254,14 @@ def _fields(edit: Edit, data: QueryDict) -> None:
             _limit(edit, name, data.get(field_name, ""), field_name)
     _weights(edit, data)
     edit.spec = read_readings(edit.spec, data, edit.refuse)
+    edit.usual_light = usual_light(edit.spec, data)
+    named = named_light(data.get("light", ""))
+    if named is not None and "light" not in edit.errors:
+        low, high = n.format_number(named.low_ev), n.format_number(named.high_ev)
+        edit.said = (
+            f"{named.name.capitalize()} is usually EV {low} to {high}: "
+            f"{n.format_number(named.ev100)} is taken until you meter it."
+        )
 
 
 def _read(edit: Edit, row: Setting, data: QueryDict) -> list[Change]:
@@ -259,7 +277,12 @@ def _read(edit: Edit, row: Setting, data: QueryDict) -> list[Change]:
         return []
     try:
         own = text or (getattr(edit.row.shoot, row.name) if school else text)
-        change = Change(row.name, row.read(edit.spec, own))
+        changes = [Change(row.name, row.read(edit.spec, own))]
+        if row.name in SPOKEN_UNITS:
+            # Millimetres of what is small are shown as such anyway.
+            usual = row.write(changes[0].value) == own.strip()
+            unit = "" if usual else unit_typed(row.name, own)
+            changes.append(Change(f"unit_{row.name}", unit))
     except RuleError as error:
         edit.refuse(row.name, error.rule, text)
         return []
@@ -267,7 +290,7 @@ def _read(edit: Edit, row: Setting, data: QueryDict) -> list[Change]:
         # An empty choice is the shoot's own, and follows it.
         others = {k: kept for k, kept in edit.row.intent.items() if k != row.name}
         edit.row.intent = {**others, row.name: text} if text else others
-    return [change]
+    return changes
 
 
 def _limit(edit: Edit, name: str, text: str, field_name: str) -> None:
@@ -324,7 +347,7 @@ def _named(name: str, beside: str) -> str:
 
 
 _WORDS = {
-    "held": "held or free", "limits": "limits", "emphasis": "what matters more",
+    "held": "held or free", "limits": "limits", "emphasis": "what matters more", "units": "units",
     "readings": "readings", "position": "order", "planned_time": "planned time",
     "notes": "notes", "things": "on the camera", "packs_all": "the whole kit or some of it",
     "packed_bodies": "bodies packed", "packed_lenses": "lenses packed",
@@ -342,8 +365,8 @@ def label_of(paths: Iterable[str]) -> str:
 
 def _marks(spec: core.Setup) -> tuple[str, str]:
     """Both zebras as one sets them."""
-    target = placing(spec.intent.exposing, spec.profile, spec.readings).offset_stops
-    one, two, _ = monitor_marks(spec.profile, spec.readings, target, spec.intent.exposing)
+    target = target_stops(spec)
+    one, two, _ = monitor_marks(spec.recorded_profile, spec.readings, target, spec.intent.exposing)
     return one.words, f"{two.percent:.0f} %"
 
 

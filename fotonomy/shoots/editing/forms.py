@@ -75,18 +75,18 @@ class ShootForm(ModelForm):
 
     latitude_deg = NotationField(
         parse_place_number(-90, 90, "degrees from -90 to 90, such as -43.12 or 43.12 S"),
-        label="Latitude",
-        initial="0",
-        help_text="such as 43.12 S; it colours the running order by the sun",
+        label="Latitude, °",
+        required=False,
+        help_text="such as 43.12 S; empty where the sun does not matter",
     )
     longitude_deg = NotationField(
         parse_place_number(-180, 180, "degrees from -180 to 180, such as 147.05 or 147.05 E"),
-        label="Longitude",
-        initial="0",
+        label="Longitude, °",
+        required=False,
         help_text="such as 147.05 E",
     )
     project_fps = NotationField(
-        parse_frame_rate, label="Edit frame rate", initial="25",
+        parse_frame_rate, label="Edit frame rate, fps", initial="25",
         help_text="frames a second, such as 25 or 23.976",
     )  # fmt: skip
 
@@ -96,11 +96,16 @@ class ShootForm(ModelForm):
             "name", "date", "place_name", "latitude_deg", "longitude_deg", "time_zone",
             "mains_hz", "project_fps", *SCHOOLS,
         ]  # fmt: skip
+        labels = {
+            "place_name": "Place", "look": "Shutter method", "handheld": "Handheld method",
+            "exposing": "Method of exposing", "white_school": "White balance by",
+        }  # fmt: skip
         widgets = {
             "date": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
             "time_zone": forms.TextInput(attrs={"list": "time-zones", "autocomplete": "off"}),
         }
         help_texts = {
+            "place_name": "a town finds its degrees, zone and mains; any name is good",
             "time_zone": "such as Australia/Hobart",
             "mains_hz": "what lamps pulse with, twice a period",
             "look": "what its setups aim at, unless one chooses otherwise",
@@ -119,6 +124,13 @@ class ShootForm(ModelForm):
     def clean(self) -> dict[str, Any]:
         """A school that was left empty keeps what it was."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
+        where = {name: data.get(name) for name in ("latitude_deg", "longitude_deg")}
+        if not any(where.values()):
+            # Nobody films where the equator meets the first meridian: nothing was said.
+            data.update(dict.fromkeys(where))
+        for name, degrees in where.items():
+            if degrees is None and any(where.values()) and not self.errors:
+                self.add_error(name, "Both or neither: the sun needs the two of them")
         for name in SCHOOLS:
             data[name] = data.get(name) or getattr(self.instance, name)
         return data

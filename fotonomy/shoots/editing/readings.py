@@ -2,17 +2,19 @@
 
 import re
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import whole_number
+from fotonomy.core.notation.writing import format_number
 from fotonomy.core.parsing.readings import reading_settings, reading_text
-from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.changes import READING, Change, applied
 from fotonomy.core.spec.readings import MOST_READINGS, Reading, Shape, Surface
 from fotonomy.core.tone.example_scenes import SCENES
+from fotonomy.exchange.changes_json import press_of
 
 ACTIONS = ("reading_add", "reading_drop", "reading_nudge", "scene")
 # A nudge counts in tenths of a stop.
@@ -42,9 +44,35 @@ def read_readings(spec: core.Setup, data: Mapping[str, str], refuse: Refuse) -> 
     if data.get("reading_add"):
         spec = _added(spec, data["reading_add"], refuse)
     if data.get("scene") in SCENES:
-        scene = SCENES[data["scene"]]
-        spec = replace(spec, readings=scene.readings, light=Ev100(scene.ev100))
+        # The tones alone: the light may have been metered, and is asked for (``usual_light``).
+        spec = replace(spec, readings=SCENES[data["scene"]].readings)
     return spec
+
+
+@dataclass(frozen=True, slots=True)
+class UsualLight:
+    """What a typical scene would add to its tones: its usual light and white, as one press."""
+
+    words: str
+    label: str
+    press: str
+
+
+def usual_light(spec: core.Setup, data: Mapping[str, str]) -> UsualLight | None:
+    """The light and white of the scene just chosen, to be taken or left; None where they stand."""
+    if data.get("scene") not in SCENES:
+        return None
+    scene = SCENES[data["scene"]]
+    present = ev100_of(spec.light)
+    if abs(present - scene.ev100) < 0.05 and spec.white_k == scene.kelvin:
+        return None
+    usual = f"EV {format_number(scene.ev100)}, {format_number(scene.kelvin, 0)} K"
+    stays = f"The light stays as it was, EV {format_number(present)}."
+    return UsualLight(
+        f"The tones of {scene.label} are in. {stays}",
+        f"Take its usual light and white: {usual}",
+        press_of([Change("light", Ev100(scene.ev100)), Change("white_k", scene.kelvin)]),
+    )
 
 
 def _field(spec: core.Setup, key: str, text: str, refuse: Refuse) -> core.Setup:

@@ -24,8 +24,10 @@ def sky_for(row: Setup, spec: Spec) -> Spec:
     if spec.starts is None:
         raise RuleError("light_curve", "needs the time the setup is planned for", None)
     lasts = max(1 / spec.frame_rate, spec.run.event_s)
-    shoot = row.shoot
+    site = row.shoot.site
+    if site is None:
+        raise RuleError("light_curve", "needs the latitude and longitude of the shoot", None)
     points = light_to_come(
-        spec.starts, lasts, shoot.latitude_deg, shoot.longitude_deg, ev100_of(spec.light)
+        spec.starts, lasts, site.latitude_deg, site.longitude_deg, ev100_of(spec.light)
     )
     return replace(spec, run=replace(spec.run, light_curve=points))

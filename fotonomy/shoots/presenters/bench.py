@@ -1,43 +1,32 @@
 """What the bench shows: a plan, its figures, its scales and fields, ready for the templates."""
 
-from collections.abc import Callable, Iterable
+import json
 from dataclasses import dataclass, field
 from datetime import date, datetime, time
-from functools import lru_cache, partial
+from functools import lru_cache
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from django.urls import reverse
-from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core.analysis.interval import IntervalRun
-from fotonomy.core.analysis.setup import Analysis, run_of
+from fotonomy.core.analysis.setup import run_of
+from fotonomy.core.exposure.scales import white_offer
 from fotonomy.core.exposure.sun import sky_light, sun_altitude_deg
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.kinds import rules_of
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import spoken
 from fotonomy.core.parsing.table import by_name, said
 from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd_m2
 from fotonomy.core.plan import Plan, plan
-from fotonomy.core.spec.setup import Kind
-from fotonomy.core.stills.burst import Burst
-from fotonomy.core.stills.long_exposure import LongExposure
+from fotonomy.core.spec.setup import Kind, Site
+from fotonomy.core.tiles import Tile, tile_of
 from fotonomy.exchange.changes_json import press_of
-from fotonomy.figures.lanes.buffer import buffer_figure
-from fotonomy.figures.lanes.clip import clip_figure
-from fotonomy.figures.lanes.cycle import cycle_figure
-from fotonomy.figures.lanes.flicker import flicker_figure
-from fotonomy.figures.lanes.focus import focus_figure
-from fotonomy.figures.lanes.level import level_figure
-from fotonomy.figures.lanes.light_budget import balance_words, budget_figure
-from fotonomy.figures.lanes.long_exposure import long_exposure_figure
-from fotonomy.figures.lanes.motion import motion_figure, shake_words
-from fotonomy.figures.lanes.noise import noise_figure
-from fotonomy.figures.lanes.ramp import ramp_figure, ramp_words
-from fotonomy.figures.lanes.travelling_smear import passing_figure
-from fotonomy.figures.lanes.white_balance import white_figure
-from fotonomy.figures.monitor.scopes import scope_marks
-from fotonomy.figures.svg import CUTS
+from fotonomy.figures.lanes.clip import clip_notes
+from fotonomy.figures.lanes.light_budget import balance_words
+from fotonomy.figures.lanes.motion import shake_words
+from fotonomy.figures.lanes.ramp import ramp_words
 from fotonomy.shoots.editing.apply import Edit
 from fotonomy.shoots.models import Setup, Shoot, setup_name
 from fotonomy.shoots.presenters.bench_fields import (
@@ -55,10 +44,12 @@ from fotonomy.shoots.presenters.bench_fields import (
     ticks,
     wants_view,
 )
+from fotonomy.shoots.presenters.layout import Screen
 from fotonomy.shoots.presenters.level_lane import LevelView, level_view
-from fotonomy.shoots.presenters.stills_lanes import RunView, lanes_of, run_view
+from fotonomy.shoots.presenters.stills_lanes import RunView, run_view
+from fotonomy.shoots.presenters.tiles import Scope, TileView, scope_view, tile_views
 from fotonomy.shoots.summaries import fresh, renew
-from fotonomy.standins.monitor import SCOPES, View
+from fotonomy.standins.monitor import View
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +73,7 @@ class FindingView:
     finding: Finding
     stops: bool
     fixes: tuple[FixView, ...]
+    tile: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +96,9 @@ class RowView:
 class BenchView:
     """Everything the bench template takes; ``about`` and ``wants`` are None where they stay.
 
-    ``run`` and ``ramp_words`` are for kinds of single pictures; ``lanes`` are the templates.
+    ``run`` and ``ramp_words`` are for kinds of single pictures. ``tiles`` are in the order people
+    decide, ``stage`` is the one that is open. ``elsewhere`` says, as JSON, which letters lead to
+    fields of tiles that are not open.
     """
 
     row: Setup
@@ -117,17 +111,43 @@ class BenchView:
     menus: dict[str, MenuView]
     ticks: dict[str, bool]
     keys: tuple[KeyView, ...]
-    figures: dict[str, Any]
     findings: list[FindingView]
     summary: str
     balance: str
     light_words: str
     level: LevelView
-    scope_marks: SafeString
-    lanes: tuple[str, ...]
+    scope: Scope
+    tiles: tuple[TileView, ...]
+    stage: TileView | None
+    layout: str
+    elsewhere: str
     run: RunView | None
     ramp_words: str
+    clip_notes: tuple[str, ...]
     errors: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def settings(self) -> list[ScaleView]:
+        """The settings row, in its order."""
+        return [self.scales[name] for name in SETTINGS_ROW]
+
+    @property
+    def opened(self) -> str:
+        """The name of the open tile, or "none": as the address says it."""
+        return self.stage.name if self.stage else "none"
+
+    @property
+    def plays(self) -> bool:
+        """True if there is a cadence or a run to play."""
+        return self.row.kind == Kind.INTERVAL or not self.plan.analysis.setup.records_stills
+
+    @property
+    def staged(self) -> list[FindingView]:
+        """The findings of the open tile."""
+        return [f for f in self.findings if f.tile == self.opened]
+
+
+SETTINGS_ROW = ("frame_rate", "shutter", "iris", "iso", "nd_density", "white_k")
 
 
 def _fix(fix: Fix, held: frozenset[str]) -> FixView:
@@ -144,7 +164,7 @@ def _fix(fix: Fix, held: frozenset[str]) -> FixView:
 
 
 def _ramp_words(planned: Plan) -> str:
-    if "ramp" not in rules_of(planned.analysis.setup).lanes:
+    if Tile.RAMP not in rules_of(planned.analysis.setup).tiles:
         return ""
     run = run_of(planned.analysis, IntervalRun)
     if not planned.analysis.setup.run.light_curve:
@@ -153,46 +173,44 @@ def _ramp_words(planned: Plan) -> str:
     return words if run.floating is None else f"{words}. Left to float: {ramp_words(run.floating)}"
 
 
-def _ramp_figure(analysis: Analysis, width: float) -> str:
-    run = run_of(analysis, IntervalRun)
-    return ramp_figure(run.ramp, run.floating, width)
-
-
-# Drawings that only some kinds have: the lane they stand in, and what draws them.
-_LANE_FIGURES: dict[str, tuple[str, Callable[[Analysis, float], str]]] = {
-    "cycle": ("cycle", lambda a, width: cycle_figure(run_of(a, IntervalRun).cycle, width)),
-    "ramp": ("ramp", _ramp_figure),
-    "buffer": ("burst", lambda a, width: buffer_figure(run_of(a, Burst), width)),
-    "trail": ("long_exposure",
-              lambda a, width: long_exposure_figure(run_of(a, LongExposure), width)),
+# The tile whose open side a setting stands on, by its lane in the table.
+_LANE_TILES = {
+    "light": Tile.LIGHT, "motion": Tile.MOTION, "focus": Tile.FOCUS, "level": Tile.LEVEL,
+    "noise": Tile.NOISE, "white": Tile.WHITE, "clip": Tile.CLIP, "interval": Tile.RUN,
+    "cycle": Tile.CYCLE, "ramp": Tile.RAMP, "burst": Tile.BURST, "long_exposure": Tile.TRAIL,
 }  # fmt: skip
 
 
-def _figures(planned: Plan, cuts: Iterable[str]) -> dict[str, Any]:
-    analysis = planned.analysis
-    drawn: dict[str, Callable[[float], str]] = {
-        "light": lambda width: budget_figure(analysis.budget, width),
-        "motion": lambda width: motion_figure(analysis, width),
-        "focus": lambda width: focus_figure(analysis, width),
-        "level": lambda width: level_figure(
-            analysis.setup, analysis.level, width, analysis.noise.floor_stops
-        ),
-        "noise": lambda width: noise_figure(analysis.setup, analysis.noise, width),
-        "white": lambda width: white_figure(analysis.white, width),
-        "clip": lambda width: clip_figure(analysis, width),
-    }
-    lanes = rules_of(analysis.setup).lanes
-    for name, (lane, figure) in _LANE_FIGURES.items():
-        if lane in lanes and (name != "ramp" or analysis.setup.run.light_curve):
-            drawn[name] = partial(figure, analysis)
-    if analysis.setup.lamps and not analysis.setup.single_frame:
-        drawn["flicker"] = lambda width: flicker_figure(analysis, width)
-    if analysis.shake.passing:
-        drawn["passing"] = lambda width: passing_figure(analysis, width)
-    # Markup from our own figures, which escape every text a person typed.
-    return {
-        name: [(cut, mark_safe(draw(CUTS[cut]))) for cut in cuts] for name, draw in drawn.items()
-    }
+def tile_for(name: str, tiles: tuple[Tile, ...]) -> Tile | None:
+    """The tile of these that has the field of this name; None for the row, the folds, the rest."""
+    row = by_name().get(name)
+    if row is None:
+        return Tile.LEVEL if name.startswith("reading") else None
+    tile = _LANE_TILES.get(row.lane)
+    if tile is Tile.CLIP and tile not in tiles:
+        return Tile.RUN
+    if tile is Tile.CYCLE and tile not in tiles:
+        return Tile.BURST if Tile.BURST in tiles else Tile.TRAIL
+    return tile if tile in tiles else None
+
+
+def _open_tile(edit: Edit, opened: Tile | None) -> Tile | None:
+    """What is open: what was asked for, unless something is refused that stands elsewhere."""
+    tiles = rules_of(edit.spec).tiles
+    wrong = [tile for name in edit.errors if (tile := tile_for(name, tiles)) is not None]
+    if wrong and opened not in wrong:
+        return wrong[0]
+    return opened if opened in tiles else None
+
+
+def _elsewhere(kind: Kind, tiles: tuple[Tile, ...], opened: Tile | None) -> str:
+    """Letters of fields that are not on the page, with the tile and the field they lead to."""
+    found = {}
+    for row in by_name().values():
+        tile = tile_for(row.name, tiles) if row.key else None
+        if tile is not None and tile is not opened:
+            found[row.key] = [tile.value, f"f-{row.name}"]
+    return json.dumps(found)
 
 
 def _summary(edit: Edit) -> str:
@@ -200,28 +218,33 @@ def _summary(edit: Edit) -> str:
     parts = [spec.kind.label, spec.body.name, f"{n.format_number(spec.focal_mm)} mm"]
     if spec.subject_speed_m_s:
         parts.append(
-            f"{spec.subject} at {n.format_number(spec.subject_speed_m_s, 3)} m/s, "
+            f"{spec.subject} at {spoken(spec, 'subject_speed_m_s', spec.subject_speed_m_s)}, "
             f"{n.format_number(spec.subject_distance_m, 2)} m away"
         )
     return " · ".join(parts)
 
 
 def bench_view(
-    edit: Edit, cuts: Iterable[str] = CUTS, monitor: str = View.ZEBRAS.value
+    edit: Edit, screen: Screen, opened: Tile | None = None, monitor: str = View.ZEBRAS.value
 ) -> BenchView:
     """The bench for a setup as it stands after an edit (or before any).
 
-    ``cuts`` says which widths of the figures to draw: a page that knows its own width
-    asks for one. ``monitor`` is what the monitor stand-in shows.
+    ``screen`` is what the drawings are made for, ``opened`` the tile on the stage, ``monitor``
+    what the monitor stand-in shows.
     """
     row, spec = edit.row, edit.spec
     planned = plan(spec)
     ev = planned.analysis.budget.ev100
+    opened = _open_tile(edit, opened)
     fields, choices = field_views(edit), menus(edit)
+    kind_tiles = rules_of(spec).tiles
+    level = level_view(edit, planned.analysis, monitor)
+    tiles = tile_views(planned, level, screen, opened)
+    offers = {**planned.analysis.offers, "white_k": white_offer(spec)}
     return BenchView(
         row=row,
         plan=planned,
-        scales={name: scale_view(name, o, edit) for name, o in planned.analysis.offers.items()},
+        scales={name: scale_view(name, o, edit) for name, o in offers.items()},
         fields=fields,
         about=None if edit.about_stays else about_view(edit, fields, choices),
         wants=None if edit.wants_stay else wants_view(edit, fields, choices),
@@ -229,50 +252,51 @@ def bench_view(
         ticks=ticks(edit),
         keys=key_views(spec.kind),
         shake=shake_words(planned.analysis),
-        figures=_figures(planned, cuts),
         findings=[
             FindingView(
-                f, f.severity is Severity.STOP, tuple(_fix(fix, spec.held) for fix in f.fixes)
+                f, f.severity is Severity.STOP, tuple(_fix(fix, spec.held) for fix in f.fixes),
+                tile_of(f.id, kind_tiles).value,
             )
             for f in planned.findings
         ],
         summary=_summary(edit),
         balance=balance_words(planned.analysis.budget),
-        level=level_view(edit, planned.analysis, monitor),
-        lanes=lanes_of(spec.kind),
+        level=level,
+        tiles=tiles,
+        stage=next((tile for tile in tiles if tile.opened), None),
+        layout=f"{spec.kind.value} {opened.value if opened else ''} {screen.width}x{screen.height}",
+        elsewhere=_elsewhere(spec.kind, kind_tiles, opened),
         run=run_view(edit, planned.analysis),
         ramp_words=_ramp_words(planned),
-        # Markup from our own figure, which escapes every text a person typed.
-        scope_marks=mark_safe(scope_marks(planned.analysis.level, SCOPES)),
+        clip_notes=clip_notes(planned.analysis),
+        scope=scope_view(planned.analysis, screen, kind_tiles, opened),
         light_words=f"EV {n.format_number(ev, 1)} is {n.format_compact(illuminance_lx(ev))} lux "
         f"or {n.format_compact(luminance_cd_m2(ev))} cd/m²",
         errors=edit.errors,
-    )
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=4096)
-def _light_at(
-    day: date, hour: time, zone: str, latitude_deg: float, longitude_deg: float
-) -> tuple[str, str]:
+def _light_at(day: date, hour: time, zone: str, site: Site | None) -> tuple[str, str]:
     """The sky's light at a planned hour: its name for the ribbon, and in words."""
+    if site is None:
+        return "unknown", "no latitude and longitude given"
     when = datetime.combine(day, hour, ZoneInfo(zone))
-    light = sky_light(sun_altitude_deg(when, latitude_deg, longitude_deg))
+    light = sky_light(sun_altitude_deg(when, site.latitude_deg, site.longitude_deg))
     return light.name.lower(), light.value
 
 
 _KINDS = {kind.value: kind.label for kind in Kind}
 
 
-def _line(
+def line_view(
     shoot: Shoot, address: str, columns: tuple[Any, ...], summary: dict[str, Any], current: bool
 ) -> RowView:
     """A line of the running order from the columns of ``LINE_COLUMNS``."""
     key, code, title, kind, hour = columns
     light, words = "unknown", "no hour planned"
     if hour is not None:
-        light, words = _light_at(
-            shoot.date, hour, shoot.time_zone, shoot.latitude_deg, shoot.longitude_deg
-        )
+        light, words = _light_at(shoot.date, hour, shoot.time_zone, shoot.site)
     return RowView(
         pk=key, address=address, hour=f"{hour:%H:%M}" if hour else "",
         name=setup_name(code, title), kind=_KINDS.get(kind, kind), light=light, light_words=words,
@@ -286,7 +310,7 @@ LINE_COLUMNS = ("pk", "code", "title", "kind", "planned_time")
 def row_view(row: Setup, summary: dict[str, Any], current: bool) -> RowView:
     """One line of the running order, with the light of its hour; ``current`` is on the bench."""
     columns = tuple(getattr(row, name) for name in LINE_COLUMNS)
-    return _line(row.shoot, row.get_absolute_url(), columns, summary, current)
+    return line_view(row.shoot, row.get_absolute_url(), columns, summary, current)
 
 
 def running_order(shoot: Shoot, here: int) -> list[RowView]:
@@ -301,6 +325,6 @@ def running_order(shoot: Shoot, here: int) -> list[RowView]:
         known |= renew(shoot, stale)
     before, after = reverse("bench", args=[shoot.pk, 0]).rsplit("0", 1)
     return [
-        _line(shoot, f"{before}{row[0]}{after}", row[:-1], known[row[0]], row[0] == here)
+        line_view(shoot, f"{before}{row[0]}{after}", row[:-1], known[row[0]], row[0] == here)
         for row in rows
     ]

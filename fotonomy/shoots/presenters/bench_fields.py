@@ -23,6 +23,8 @@ from fotonomy.shoots.editing.apply import LIMIT_FIELDS, Edit
 from fotonomy.shoots.mapping import SCHOOLS, packed
 
 MARKS_AROUND = 2
+# What no plan moves has no switch that holds it.
+NEVER_MOVED = frozenset({"white_k"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +53,7 @@ class ScaleView:
     index: int
     last: int
     coarse: int
+    holds: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -143,10 +146,15 @@ def scale_view(name: str, offer: Offer, edit: Edit) -> ScaleView:
     present = by_name()[name].text(edit.spec)
     at = offer.insert_at if offer.index is None else offer.index
     marks: list[Mark | None] = []
-    for k in range(at - MARKS_AROUND, at + MARKS_AROUND + 1):
-        inside = 0 <= k < len(offer.options)
-        option = offer.options[k] if inside else None
-        marks.append(Mark(option.text, option.mark, k == offer.index) if option else None)
+    for k in range(-MARKS_AROUND, MARKS_AROUND + 1):
+        # A present value that is on no scale stands between its neighbours.
+        there = at + k if offer.index is not None or k < 0 else at + k - 1
+        option = offer.options[there] if 0 <= there < len(offer.options) else None
+        if k == 0:
+            shown = option.mark if option and offer.index is not None else bare(present)
+            marks.append(Mark(present, shown, True))
+        else:
+            marks.append(Mark(option.text, option.mark, False) if option else None)
     limit = edit.spec.limit_on(name)
     return ScaleView(
         name=name,
@@ -157,12 +165,20 @@ def scale_view(name: str, offer: Offer, edit: Edit) -> ScaleView:
         limit=format_limit(limit) if limit else "",
         error=edit.errors.get(name, ""),
         marks=tuple(marks),
-        options_json=json.dumps([[o.text, o.mark] for o in offer.options], ensure_ascii=False),
+        options_json=json.dumps(
+            [[o.text, o.mark, round(o.gain, 3)] for o in offer.options], ensure_ascii=False
+        ),
         datalist=_datalist(tuple(o.text for o in offer.options)),
         last=len(offer.options) - 1,
         index=at,
         coarse=offer.coarse,
+        holds=name not in NEVER_MOVED,
     )
+
+
+def bare(text: str) -> str:
+    """A value as it is engraved: without its sign, unit or words."""
+    return text.removeprefix("f/").removesuffix("°").removesuffix(" K").removesuffix(" fps")
 
 
 def field_view(edit: Edit, row: Setting) -> FieldView:
@@ -223,7 +239,7 @@ class KeyView:
 def key_views(kind: Kind) -> tuple[KeyView, ...]:
     """The letters of the table: the scales and the light each in a line, the rest in one."""
     lettered = [row for row in SETTINGS if row.key]
-    alone = [row for row in lettered if row.control is Control.SCALE or row.lane == "light"]
+    alone = [row for row in lettered if row.lane in ("scale", "light")]
     rest = sorted((row for row in lettered if row not in alone), key=lambda row: row.key)
     words = ", ".join(said(row.label) for row in rest)
     return (

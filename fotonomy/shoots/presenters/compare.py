@@ -16,10 +16,12 @@ from fotonomy.figures.animation.interval import dots_figure
 from fotonomy.figures.lanes.clip import clip_words
 from fotonomy.figures.lanes.focus import focus_words
 from fotonomy.figures.lanes.motion import motion_words
-from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
+from fotonomy.figures.planner.small_budget import CARD, small_budget_figure, span_of
+from fotonomy.figures.svg import PHONE_PX, WIDE, Size
 from fotonomy.shoots.mapping import is_plannable, packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.bench_fields import Choice
+from fotonomy.shoots.presenters.layout import Screen
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,19 +46,23 @@ class CompareView:
     markup: str
 
 
-def compare_view(left: Setup, right: Setup) -> CompareView:
-    """The readouts, budgets and numbers of two setups of a shoot."""
+def compare_view(left: Setup, right: Setup, screen: Screen) -> CompareView:
+    """The readouts, budgets and numbers of two setups of a shoot, drawn for a screen."""
     packed = packed_kit(left.shoot)
     a, b = analyse(spec_of(left, packed)), analyse(spec_of(right, packed))
     span = span_of([a.budget, b.budget])
     gains, losses = compare(a, b)
     moving = not (a.setup.records_stills or b.setup.records_stills)
-    playing = playing_figure([(str(left), a), (str(right), b)]) if moving else None
+    pairs = [(str(left), a), (str(right), b)]
+    width = min(WIDE, screen.content) if screen.phone else WIDE
+    playing = playing_figure(pairs, width) if moving else None
+    # On a phone two stand beside each other, with a gap between.
+    size = Size((screen.content - 14) // 2, text_px=PHONE_PX) if screen.phone else CARD
     return CompareView(
         lines=tuple(_lines(a, b)),
         figures=(
-            mark_safe(small_budget_figure(a.budget, span, str(left))),
-            mark_safe(small_budget_figure(b.budget, span, str(right))),
+            mark_safe(small_budget_figure(a.budget, span, str(left), size)),
+            mark_safe(small_budget_figure(b.budget, span, str(right), size)),
         ),
         gains=gains,
         losses=losses,

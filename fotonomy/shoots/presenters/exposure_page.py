@@ -136,7 +136,7 @@ def _school(
         f"{n.format_stops(school.inside_stops)} {side}",
         headroom=n.format_signed(school.headroom_left_stops),
         work=school.work,
-        agrees=" and ".join(other.label for other in school.agrees),
+        agrees=", ".join(other.label for other in school.agrees),
         take="" if chosen or not own.applies else press_of([Change("exposing", own.school)]),
         chosen=chosen,
         advised=advised,

@@ -4,15 +4,17 @@ from dataclasses import dataclass
 from hashlib import blake2b
 
 from fotonomy.core.analysis.setup import Analysis
-from fotonomy.core.exposure.metering import Claim, claims
+from fotonomy.core.exposure.metering import Claim, claims, scene_means
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.readings import READING_SETTINGS, reading_text
 from fotonomy.core.parsing.table import Control, Setting
 from fotonomy.core.spec.readings import Reading, Surface
+from fotonomy.core.tone.diffusion import veil_share, veiled_floor_stops
 from fotonomy.core.tone.example_scenes import SCENES
 from fotonomy.core.tone.noise import rate_cost_stops
 from fotonomy.core.tone.signal_levels import Tone
 from fotonomy.shoots.editing.apply import Edit
+from fotonomy.shoots.editing.readings import UsualLight
 from fotonomy.shoots.presenters.bench_fields import Choice, FieldView, MenuView, label_of
 from fotonomy.standins.monitor import View
 
@@ -62,6 +64,7 @@ class LevelView:
     adds: tuple[Choice, ...]
     scenes: tuple[Choice, ...]
     adds_error: str
+    usual_light: UsualLight | None
     monitor: MonitorView
     room: str
     meters: tuple[Claim, ...]
@@ -79,6 +82,7 @@ def level_view(edit: Edit, analysis: Analysis, view: str) -> LevelView:
         adds=tuple(Choice(s.value, _ADDED.get(s, s.label), False) for s in Surface),
         scenes=tuple(Choice(key, scene.label, False) for key, scene in SCENES.items()),
         adds_error=edit.errors.get("reading_add", "") or edit.errors.get("readings", ""),
+        usual_light=edit.usual_light,
         monitor=monitor_view(analysis, view),
         room=_room(analysis),
         meters=found,
@@ -178,8 +182,19 @@ def _noise(analysis: Analysis) -> tuple[str, ...]:
             f"{n.format_frame_rate(setup.frame_rate)} fps takes {cost} of light against "
             f"{n.format_frame_rate(setup.project_fps)}"
         )
-    source = "typical for its size, not measured" if noise.model.assumed else "as measured"
-    said.append(f"sensor {source}")
+    veil = veil_share(setup.filters)
+    if veil:
+        mean = scene_means(setup.readings).averaging
+        said.append(
+            f"diffusion spreads about {n.format_number(100 * veil)} % of the light: no shadow "
+            f"under {n.format_signed(veiled_floor_stops(veil, mean))} stops (a rough figure)"
+        )
+    floor = f"tones drown in noise {n.format_stops(noise.floor_stops)} under grey"
+    if noise.floor_between is None:
+        said += [floor, "sensor as measured"]
+    else:
+        worse, better = (n.format_number(-end) for end in noise.floor_between)
+        said.append(f"{floor}, {worse} to {better} as sensors differ: typical, not measured")
     return tuple(said)
 
 

@@ -110,12 +110,12 @@ def plans_view(edit: Edit) -> PlansView:
 
 def _missing(kind: Kind, stops: float | None, blocking: tuple[str, ...]) -> str:
     names = [label_for(kind, name) for name in blocking]
-    alone = " or ".join(map(said, names))
-    in_the_way = f"; alone in the way: {alone}" if alone else "; no single setting is to blame"
+    alone = " or ".join(f"the {said(name)}" for name in names)
+    way_out = f"Let {alone} change?" if alone else "No single setting is to blame."
     if stops is None:
-        return f"Nothing to choose from: a held value is beyond the gear{in_the_way}."
+        return f"No plan: a held value is beyond this gear. {way_out}"
     side = "too much" if stops > 0 else "too little"
-    return f"Nothing fits: at the least {n.format_stops(stops)} {side} light{in_the_way}."
+    return f"No plan: at the least {n.format_stops(stops)} {side} light. {way_out}"
 
 
 def _card(one: Solution, span: tuple[float, float]) -> PlanCard:

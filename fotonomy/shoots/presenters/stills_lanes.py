@@ -1,4 +1,4 @@
-"""The interval, burst and long-exposure lanes of the bench, as the templates draw them."""
+"""The run, cycle, burst and trail of the bench, as the templates draw them."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -10,7 +10,6 @@ from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.dry_run.trigger_schedule import Presses, TriggerSchedule
 from fotonomy.core.exposure.ramp import RampStep
 from fotonomy.core.findings.fixes import half_period
-from fotonomy.core.kinds import KINDS
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.spec.setup import Kind
@@ -32,11 +31,6 @@ from fotonomy.shoots.presenters.burst_and_long_exposure import (
 )
 
 
-def lanes_of(kind: Kind) -> tuple[str, ...]:
-    """Templates of the lanes of a kind, in the order people decide."""
-    return tuple(f"shoots/lanes/{name}.html" for name in KINDS[kind].lanes)
-
-
 @dataclass(frozen=True, slots=True)
 class RampRow:
     """One change of a ramp: before which frame, when, on whose clock, and what to set."""
@@ -45,7 +39,6 @@ class RampRow:
     after: str
     clock: str
     words: str
-    lifts: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +51,7 @@ class RunView:
     intervalometer: tuple[Entry, ...] = ()
     power: tuple[Entry, ...] = ()
     stars: tuple[Entry, ...] = ()
+    strikes: tuple[Entry, ...] = ()
     drives: tuple[DriveRow, ...] = ()
     video: tuple[Entry, ...] = ()
     lamps: tuple[Entry, ...] = ()
@@ -118,6 +112,7 @@ def _interval(analysis: Analysis) -> dict[str, Any]:
         "intervalometer": intervalometer_entries(analysis, run),
         "power": _power(run),
         "stars": _stars(run),
+        "strikes": _strikes(run),
         "steps": tuple(_step_row(analysis, step) for step in steps[:MOST_STEPS]),
         "more_steps": max(0, len(steps) - MOST_STEPS),
         "half": _half_period(analysis),
@@ -130,8 +125,7 @@ def _step_row(analysis: Analysis, step: RampStep) -> RampRow:
         step.frame + 1,
         n.format_duration(step.at_s),
         clock_words(analysis.setup, first + step.at_s),
-        step.rung.words,
-        step.lifts_nd,
+        step.words,
     )
 
 
@@ -225,13 +219,38 @@ def _power(run: IntervalRun) -> tuple[Entry, ...]:
         return (card, Entry("Energy", "?", "the body's power is not in the kit"))
     assumed = "; waiting power taken as 40 % of work" if power.assumed else ""
     need = Entry("Energy needed", f"{n.format_number(power.needs_wh)} Wh", assumed.lstrip("; "))
+    beside = () if not power.pack_needs_wh else (
+        Entry("Hung on packs", f"{n.format_number(power.pack_needs_wh)} Wh",
+              f"of {n.format_number(power.pack_has_wh)} that they give; the rest is the camera's"
+              if power.pack_has_wh else "and no pack is on the camera"),
+    )  # fmt: skip
     if power.has_wh is None:
-        return (card, need, Entry("Batteries", "none named", "put them on the camera"))
+        named = Entry("Batteries", "none named", "put them on the camera")
+        return (card, need, named, *beside)
     lasts = "" if power.lasts_s is None else f"would last {n.format_duration(power.lasts_s)}"
     return (
         card, need,
         Entry("Batteries", f"{n.format_number(power.has_wh)} Wh",
               f"of {n.format_number(power.printed_wh)} printed, cold and reserve off; {lasts}"),
+        *beside,
+    )  # fmt: skip
+
+
+def _strikes(run: IntervalRun) -> tuple[Entry, ...]:
+    """What strikes while nobody is there: back to back against a trigger."""
+    found = run.strikes
+    if found is None:
+        return ()
+    between = n.format_share(found.between_share)
+    return (
+        Entry("Strikes", n.format_number(found.expected), "in view while it runs, on average"),
+        Entry("In one frame", n.format_share(found.frame_share),
+              f"in any of them {n.format_share(found.evening_share)}; {between} fall between two"),
+        Entry("With one", n.format_number(found.with_strike, 0),
+              f"of {run.frames} frames; {n.format_number(found.empty, 0)} stay empty and take "
+              f"{n.format_number(found.size_gb)} GB with them"),
+        Entry("A trigger", n.format_number(found.trigger_frames, 0),
+              f"frames of {n.format_number(found.trigger_gb, 2)} GB: it misses about a fifth"),
     )  # fmt: skip
 
 

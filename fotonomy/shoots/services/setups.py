@@ -49,41 +49,75 @@ def _created(row: Setup, label: str) -> Setup:
     return row
 
 
-@transaction.atomic
-def create_setup(shoot: Shoot) -> Setup:
-    """A new setup with the first body, lens and profile taken along, at its starting point.
+# What a new setup takes over from the one on screen, beside its gear.
+STARTS_FROM = (
+    "light", "mains_lamps", "lamp_hz", "support", "white_k", "tint_cc", "source_k", "recording",
+    "subject_distance_m",
+)  # fmt: skip
 
-    Raises NothingToShootWithError if the kit lacks something.
+
+Gear = tuple[Body, Lens, Profile]
+
+
+@transaction.atomic
+def create_setup(
+    shoot: Shoot, like: Setup | None = None, gear: Gear | None = None, title: str = ""
+) -> Setup:
+    """A new setup at its starting point, with the gear, support and light of the one ``like`` it.
+
+    Without one it has the ``gear`` given, else that of the person's last setup, else the first
+    body, lens and profile taken along, in open shade. Raises NothingToShootWithError if the kit
+    lacks something.
     """
     room_for_setup(shoot)
-    body, lens = packed(shoot, Body, "bodies").first(), packed(shoot, Lens, "lenses").first()
-    profile = (body.profiles.first() if body else None) or Profile.objects.filter(
-        owner=shoot.owner
-    ).first()
-    for thing, word in ((body, "camera body"), (lens, "lens"), (profile, "profile")):
-        if thing is None:
-            raise NothingToShootWithError(word)
+    if like is not None:
+        gear = (like.body, like.lens, like.profile)
+    body, lens, profile = gear or _last_gear(shoot) or _first_gear(shoot)
+    kept = {} if like is None else {name: getattr(like, name) for name in STARTS_FROM}
     row = Setup(
         shoot=shoot,
         position=_next_position(shoot),
+        title=title,
         kind=Kind.REAL_TIME,
-        light=OPEN_SHADE,
         body=body,
         lens=lens,
         profile=profile,
-        focal_mm=lens.focal_shortest_mm,
+        focal_mm=lens.focal_shortest_mm if like is None else like.focal_mm,
         frame_rate=shoot.project_fps,
         shutter_time_s=1 / (2 * shoot.project_fps),
         iris=lens.widest_f,
         iso=body.iso_lowest,
         readings=to_data(USUAL),
         held=list(FRAMING),
+        **{"light": OPEN_SHADE, **kept},
     )
     row.filter_ids = row.thing_ids = ()
     write_spec(row, preset_for(spec_of(row, packed_kit(shoot)), Kind.REAL_TIME, True).setup)
     row.save()
     room_for_bytes(shoot.owner)
     return _created(row, "new setup")
+
+
+def _last_gear(shoot: Shoot) -> Gear | None:
+    """What the person planned with last, in whichever shoot; None where some stays at home."""
+    rows = Setup.objects.filter(shoot__owner_id=shoot.owner_id).order_by("-pk")
+    last = rows.select_related("body", "lens", "profile").first() if shoot.packs_all else None
+    return None if last is None else (last.body, last.lens, last.profile)
+
+
+def _first_gear(shoot: Shoot) -> tuple[Body, Lens, Profile]:
+    """The first body and lens taken along, and a profile of that body."""
+    body, lens = packed(shoot, Body, "bodies").first(), packed(shoot, Lens, "lenses").first()
+    profile = (body.profiles.first() if body else None) or Profile.objects.filter(
+        owner=shoot.owner
+    ).first()
+    if body is None:
+        raise NothingToShootWithError("camera body")
+    if lens is None:
+        raise NothingToShootWithError("lens")
+    if profile is None:
+        raise NothingToShootWithError("profile")
+    return body, lens, profile
 
 
 @transaction.atomic

@@ -6,18 +6,19 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
+from fotonomy.core.kinds import KINDS
 from fotonomy.core.notation.reading import whole_number
-from fotonomy.figures.svg import CUTS
+from fotonomy.core.spec.setup import Kind
+from fotonomy.core.tiles import Tile
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.apply import Edit, edit_setup, label_of
 from fotonomy.shoots.field_paths import WHOLE
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.presenters.bench import bench_view, row_view, running_order
+from fotonomy.shoots.presenters.bench import BenchView, bench_view, row_view, running_order
 from fotonomy.shoots.presenters.news import news_of
 from fotonomy.shoots.services.quotas import shoot_nearly_full
 from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
-    FRAGMENT_HEADER,
     back_to,
     go_to,
     gone_is_said,
@@ -29,6 +30,7 @@ from fotonomy.shoots.views.lookup import (
     seen_by,
     setup_in,
     wants_fragment,
+    window_of,
 )
 from fotonomy.shoots.views.monitor import choose_monitor, monitor_choice
 
@@ -51,12 +53,37 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         if not edit.errors:
             return redirect(row)
         return _page(request, edit, status=422)
-    return _page(request, Edit.untouched(own_setup(request, shoot_id, setup_id)))
+    edit = Edit.untouched(own_setup(request, shoot_id, setup_id))
+    if wants_fragment(request):
+        return _fragment(request, edit)
+    return _page(request, edit)
+
+
+OPEN, CLOSED = "open", "none"
+
+
+def open_tile(request: HttpRequest, kind: Kind) -> Tile | None:
+    """The tile on the stage: what the address says, else what was open last for this kind.
+
+    What an address says is remembered.
+    """
+    kept = request.session.get(OPEN, {})
+    usual = KINDS[kind].opened
+    asked = request.GET.get(OPEN, "")
+    if asked not in {*Tile, CLOSED}:
+        asked = kept.get(kind.value, usual.value if usual else CLOSED)
+    elif kept.get(kind.value) != asked:
+        request.session[OPEN] = {**kept, kind.value: asked}
+    return Tile(asked) if asked in set(Tile) else None
+
+
+def _view(request: HttpRequest, edit: Edit) -> BenchView:
+    opened = open_tile(request, edit.spec.kind)
+    return bench_view(edit, window_of(request), opened, monitor_choice(request))
 
 
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
-    cut = request.headers.get(FRAGMENT_HEADER, "")
-    view = bench_view(edit, (cut,) if cut in CUTS else CUTS, monitor_choice(request))
+    view = _view(request, edit)
     context = {
         "bench": view,
         "shoot": edit.row.shoot,
@@ -86,7 +113,7 @@ def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
     lines = running_order(edit.row.shoot, edit.row.pk)
     context = {
-        "bench": bench_view(edit, monitor=monitor_choice(request)),
+        "bench": _view(request, edit),
         "shoot": edit.row.shoot,
         "here": edit.row.pk,
         "lines": lines,

@@ -186,6 +186,8 @@ def dry_run_go(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 
     response = StreamingHttpResponse(lines(), content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
+    # Line by line, as it goes: compressed it would wait until enough has come together.
+    response["Content-Encoding"] = "identity"
     return response
 
 

@@ -16,12 +16,13 @@ from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.parsing.table import by_name
-from fotonomy.figures.svg import CUTS, WIDE
+from fotonomy.figures.svg import CUTS, NARROW, WIDE
 from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Actor, Change, Setup, Shoot
+from fotonomy.shoots.presenters.layout import Screen, screen_of
 
 # Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
 GONE = "This setup was deleted in another window. Undo there, or here, brings it back."
@@ -157,9 +158,18 @@ def wants_fragment(request: HttpRequest) -> bool:
     return FRAGMENT_HEADER in request.headers
 
 
+SCREEN_COOKIE = "screen"
+
+
+def window_of(request: HttpRequest) -> Screen:
+    """The window the page is shown in, as its scripts said."""
+    return screen_of(request.COOKIES.get(SCREEN_COOKIE, ""))
+
+
 def figure_width(request: HttpRequest) -> float:
-    """Width in px of the cut the bench shows."""
-    return CUTS.get(request.headers.get(FRAGMENT_HEADER, ""), WIDE)
+    """Width in px of the cut the bench shows, or the page that is asked for by itself."""
+    usual = NARROW if window_of(request).phone else WIDE
+    return CUTS.get(request.headers.get(FRAGMENT_HEADER, ""), usual)
 
 
 def back_to_bench(request: HttpRequest, row: Setup, words: str) -> HttpResponse:

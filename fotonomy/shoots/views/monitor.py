@@ -7,17 +7,20 @@ from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_GET
 
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.exchange.pictures import write_jpeg
+from fotonomy.exchange.pictures import reduced, write_jpeg
 from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.monitor.stops_key import stop_key
+from fotonomy.figures.svg import DESK_PX, PHONE_PX, Size
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.exposure_page import level_page
 from fotonomy.shoots.presenters.level_lane import monitor_view
-from fotonomy.shoots.views.lookup import gone_is_said, own_setup, wants_fragment
+from fotonomy.shoots.views.lookup import gone_is_said, own_setup, wants_fragment, window_of
 from fotonomy.standins.monitor import SCOPES as LAYOUT
 from fotonomy.standins.monitor import View, picture, scopes, signal_of
 
 SCOPES = "scopes"
+SHRINK = 2
+KEY_PX = 560
 CHOICE = "monitor_view"
 
 
@@ -43,9 +46,15 @@ def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: st
         raise Http404
     row = own_setup(request, shoot_id, setup_id)
     analysis = analyse(spec_of(row, packed_kit(row.shoot)))
-    signal = signal_of(analysis)
+    # In a tile it is shown at a quarter of its size: half the pixels each way are enough.
+    signal = signal_of(analysis, SHRINK if request.GET.get("small") else 1)
     drawn = scopes(signal) if view == SCOPES else picture(analysis, signal, View(view))
-    response = HttpResponse(write_jpeg(drawn), content_type="image/jpeg")
+    quality = 88
+    if request.GET.get("small"):
+        quality = 76
+        if view == SCOPES:
+            drawn = reduced(drawn, SHRINK)
+    response = HttpResponse(write_jpeg(drawn, quality), content_type="image/jpeg")
     fresh = request.GET.get("of") == monitor_view(analysis, View.ZEBRAS.value).digest
     response["Cache-Control"] = "private, max-age=86400" if fresh else "no-store"
     return response
@@ -59,12 +68,18 @@ def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     row = own_setup(request, shoot_id, setup_id)
     analysis = analyse(spec_of(row, packed_kit(row.shoot)))
     shown = monitor_view(analysis, View.RECORDED.value)
+    screen = window_of(request)
+    px = PHONE_PX if screen.phone else DESK_PX
+    scope = Size(min(LAYOUT.width, screen.content), text_px=px)
+    key = Size(min(KEY_PX, screen.content), text_px=px)
     context = {
         "row": row, "shoot": row.shoot, "analysis": analysis, "views": list(View),
         "digest": shown.digest, "words": shown.words,
         # Markup from our own figures, which escape what a person typed.
-        "key": mark_safe(stop_key()),
-        "scope_marks": mark_safe(scope_marks(analysis.level, LAYOUT)),
+        "key": mark_safe(stop_key(key)),
+        "scope_marks": mark_safe(scope_marks(analysis.level, LAYOUT, scope)),
+        "scope_px": int(scope.width),
+        "scope_high_px": int(scope.width * LAYOUT.height / LAYOUT.width),
     }  # fmt: skip
     return render(request, "shoots/monitor.html", context)
 

@@ -20,6 +20,7 @@ from fotonomy.shoots.views.lookup import (
     own_shoot,
     setup_in,
     wants_fragment,
+    window_of,
 )
 from fotonomy.site.long_work import one_at_a_time
 
@@ -78,7 +79,7 @@ def compare(request: HttpRequest, shoot_id: int) -> HttpResponse:
     right = _chosen(rows, request.GET.get("right", ""), next(r for r in rows if r is not left))
     context = {
         "shoot": shoot, "rows": rows, "left": left, "right": right,
-        "view": compare_view(left, right),
+        "view": compare_view(left, right, window_of(request)),
     }  # fmt: skip
     return render(request, "shoots/compare.html", context)
 

@@ -33,7 +33,7 @@ def program_to_carry(request: HttpRequest, shoot_id: int, setup_id: int) -> Http
     first = run.intervalometer.first_s
     steps = [
         (step.frame + 1, n.format_duration(first + step.at_s),
-         clock_words(planned.analysis.setup, first + step.at_s), step.rung.words, step.lifts_nd)
+         clock_words(planned.analysis.setup, first + step.at_s), step.words)
         for step in run.ramp.steps
     ]  # fmt: skip
     context = {

@@ -13,6 +13,7 @@ from fotonomy.shoots.views.lookup import (
     history_state,
     own_setup,
     own_shoot,
+    setup_in,
 )
 
 
@@ -20,9 +21,10 @@ from fotonomy.shoots.views.lookup import (
 @require_POST
 @gone_is_said
 def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
-    """Add a setup and open it."""
+    """Add a setup and open it; it starts from the one on screen, where there is one."""
+    shoot = own_shoot(request, shoot_id)
     try:
-        return redirect(services.create_setup(own_shoot(request, shoot_id)))
+        return redirect(services.create_setup(shoot, setup_in(shoot, request.POST.get("like", ""))))
     except services.NothingToShootWithError as error:
         messages.error(request, f"Your kit has no {error.missing} yet: add one here first.")
         return redirect("kit")

@@ -6,11 +6,15 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError, nearly_full
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.presenters.shoots import shoot_lines
+from fotonomy.shoots.services.places import find_places, place_of
 from fotonomy.shoots.services.quotas import room_for_shoot, uses_of
+from fotonomy.shoots.services.start import usual_of
 from fotonomy.shoots.views.lookup import (
     gone_is_said,
     history_state,
@@ -22,15 +26,16 @@ from fotonomy.shoots.views.lookup import (
 def shoot_list(request: HttpRequest) -> HttpResponse:
     """All shoots of the person, newest first."""
     owner = owner_of(request)
-    shoots = Shoot.objects.filter(owner=owner)
-    context = {"shoots": shoots, "nearly_full": nearly_full(uses_of(owner))}
+    context = {"lines": shoot_lines(owner), "nearly_full": nearly_full(uses_of(owner))}
     return render(request, "shoots/list.html", context)
 
 
 @login_required
 def shoot_new(request: HttpRequest) -> HttpResponse:
     """Add a shoot."""
-    form = ShootForm(request.POST or None)
+    if (asked := _place_asked(request, None)) is not None:
+        return asked
+    form = ShootForm(request.POST or None, initial=usual_of(owner_of(request)))
     if request.method == "POST" and form.is_valid():
         form.instance.owner = owner_of(request)
         try:
@@ -46,10 +51,39 @@ def shoot_new(request: HttpRequest) -> HttpResponse:
 def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Change a shoot's name, date, place or rates."""
     shoot = own_shoot(request, shoot_id)
+    if (asked := _place_asked(request, shoot)) is not None:
+        return asked
     form = ShootForm(request.POST or None, instance=shoot)
     if request.method == "POST" and form.is_valid():
         return redirect(form.save())
     return render(request, "shoots/shoot_form.html", {"form": form, "shoot": shoot})
+
+
+def _place_asked(request: HttpRequest, shoot: Shoot | None) -> HttpResponse | None:
+    """The form with places of the typed name, or with one of them filled in; nothing is saved.
+
+    None where no place was asked for.
+    """
+    sent = request.POST.dict()
+    if "find_place" not in sent and "take_place" not in sent:
+        return None
+    context: dict[str, object] = {"shoot": shoot}
+    key = whole_number(sent.get("take_place", ""))
+    place = place_of(key) if key is not None else None
+    if place is not None:
+        sent |= {
+            "place_name": place.name, "latitude_deg": f"{place.latitude_deg:.3f}",
+            "longitude_deg": f"{place.longitude_deg:.3f}", "time_zone": place.time_zone,
+            "mains_hz": str(place.mains_hz),
+        }  # fmt: skip
+    else:
+        context["searched"] = sent.get("place_name", "").strip()
+        context["places"] = find_places(sent.get("place_name", ""))
+    form = ShootForm(instance=shoot, initial={k: v for k, v in sent.items() if k in _FIELDS})
+    return render(request, "shoots/shoot_form.html", {**context, "form": form})
+
+
+_FIELDS = ShootForm.Meta.fields
 
 
 @login_required

@@ -4,6 +4,7 @@ document.addEventListener("alpine:init", () => {
   const { Actions, FieldsAction, NudgeAction, PressAction, PostAction, TaskAction } = fotonomy;
   const { server } = fotonomy;
   const NEWS_MS = 5000;
+  const PICTURES_MS = 25;
   let order = Date.now(); // counts the actions, over pages as well
 
   // What every component of the page does through the one queue.
@@ -50,9 +51,10 @@ document.addEventListener("alpine:init", () => {
       setInterval(() => this.takeOver(), NEWS_MS);
       setInterval(() => this.askForNews(), NEWS_MS);
       this.store.show = (html) => this.show(html);
+      this.store.wrong = () => this.payload(new FieldsAction([]));
       this.listen();
+      this.store.stage = new fotonomy.Stage(this.store);
       fotonomy.listenForKeys(this.store);
-      server.narrow.addEventListener("change", () => this.store.change());
       this.$root.dataset.ready = ""; // keys are heard from here on
     },
 
@@ -68,11 +70,16 @@ document.addEventListener("alpine:init", () => {
     async carryOut(action) {
       if (action instanceof TaskAction) return action.task();
       window.dispatchEvent(new Event("bench:changing"));
+      clearTimeout(this.picturing);
       const again = Boolean(action.tried);
       // What was sent once is sent again as it was: later changes are actions of their own.
       if (!again) Object.assign(action, this.request(action), { tried: true });
-      await this.keep(action);
-      const html = await server.post(action.address, action.body, action.id, again);
+      // The browser's own store takes them in their order: this one is in before it is taken out.
+      const kept = this.keep(action);
+      const [html] = await Promise.all([
+        server.post(action.address, action.body, action.id, again),
+        kept,
+      ]);
       if (html !== null && this.isHere(action)) this.show(html);
     },
 
@@ -131,7 +138,8 @@ document.addEventListener("alpine:init", () => {
         !this.form.querySelector("[data-typing]");
       if (!rests()) return;
       const seen = server.seen;
-      const html = await server.news(`${this.$root.dataset.news}?seen=${seen}`);
+      const open = new URL(this.form.action).searchParams.get("open") || "";
+      const html = await server.news(`${this.$root.dataset.news}?seen=${seen}&open=${open}`);
       if (html !== null && rests() && seen === server.seen) this.show(html);
     },
 
@@ -159,6 +167,7 @@ document.addEventListener("alpine:init", () => {
           Alpine.morph(present, document.adoptNode(part), { updating: this.guard.bind(this) });
       }
       this.settle();
+      this.askForPictures();
       // With no notice on show everything is read.
       if (!document.querySelector("#news form")) server.read = server.seen;
       window.dispatchEvent(new Event("bench:shown"));
@@ -169,27 +178,48 @@ document.addEventListener("alpine:init", () => {
     // Keep what the person has in hand: open folds, a field being typed in, drawings swapped whole.
     guard(from, to, childrenOnly, skip) {
       if (from.nodeType !== 1) return;
+      // A setting under the thumb stays there.
+      for (const held of ["is-open", "has-open"])
+        if (from.matches(`.settings, .scale`) && from.classList.contains(held)) to.classList.add(held);
       // Most of the bench stays as it was; a native comparison is far cheaper than a walk.
       if ("stays" in to.dataset || from.dataset.typing || from.isEqualNode(to)) skip();
       else if (from.matches("figure.drawing")) {
         from.innerHTML = to.innerHTML;
         skip();
-      } else if (from.matches(".lanes") && from.dataset.kind !== to.dataset.kind) {
-        this.replaceLanes(from, to);
+      } else if (from.matches(".monitor img") && from.getAttribute("src") !== to.getAttribute("src")) {
+        from.dataset.next = to.getAttribute("src");
+        to.dataset.next = from.dataset.next;
+        to.setAttribute("src", from.getAttribute("src"));
+      } else if (from.matches(".tiles") && from.dataset.layout !== to.dataset.layout) {
+        this.replaceTiles(from, to);
         skip();
       } else if (from.matches("details") && from.open) {
         to.setAttribute("open", "");
       }
     },
 
-    // Another kind has other lanes: they are put in anew, and the focus goes where its field is.
-    replaceLanes(from, to) {
+    // The monitor's pictures cost the server more than all the rest: they are asked for once the
+    // hand rests, so that they hold up no drawing.
+    askForPictures() {
+      clearTimeout(this.picturing);
+      this.picturing = setTimeout(() => {
+        for (const picture of document.querySelectorAll("img[data-next]")) {
+          picture.src = picture.dataset.next;
+          delete picture.dataset.next;
+        }
+      }, PICTURES_MS);
+    },
+
+    // Another kind, or another tile open: they are put in anew, and the focus goes where its field is.
+    replaceTiles(from, to) {
       const held = document.activeElement;
       const id = from.contains(held)
         ? held.id || held.closest(".scale")?.querySelector("input")?.id
         : "";
-      from.dataset.kind = to.dataset.kind;
-      from.replaceChildren(...to.children);
+      from.dataset.layout = to.dataset.layout;
+      from.className = to.className;
+      // With the blanks between them: the next answer is laid beside this one node by node.
+      from.replaceChildren(...to.childNodes);
       const again = id && document.getElementById(id);
       if (!again) return;
       const track = held.matches(".track")

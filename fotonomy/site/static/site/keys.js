@@ -21,6 +21,10 @@
     if (nudged(bench, event)) return event.preventDefault();
     if (typing && event.key === "Escape") return restore(event);
     if (typing || document.querySelector("dialog[open]")) return;
+    if (event.key === "Escape") {
+      if (bench.closePanel() || bench.putBack() || bench.stage.close()) event.preventDefault();
+      return;
+    }
     if (pressed(bench, event.key, scale)) event.preventDefault();
   }
 
@@ -53,7 +57,7 @@
     const vertical = ["ArrowUp", "ArrowDown"].includes(event.key);
     if (typing && !vertical) return false;
     if (event.key in STEPS) {
-      const input = scale.querySelector("input[name]");
+      const input = scale.querySelector("input[list]");
       delete input.dataset.typing;
       bench.step(scale, STEPS[event.key] * (event.shiftKey ? coarse : 1));
       return true;
@@ -61,7 +65,7 @@
     if (typing) return false;
     const far = { PageUp: coarse, PageDown: -coarse, Home: -9999, End: 9999 }[event.key];
     if (far) bench.step(scale, far);
-    const input = scale.querySelector("input[name]");
+    const input = scale.querySelector("input[list]");
     if (/^[0-9]$/.test(event.key)) {
       input.value = "";
       input.focus();
@@ -74,21 +78,35 @@
     return Boolean(far) || event.key === "Enter";
   }
 
+  // Esc in a field takes back what was typed; where nothing was, it leaves the field, so that the
+  // next Esc closes what is open.
   function restore(event) {
     const field = event.target;
+    const typed = field.defaultValue !== undefined && field.value !== field.defaultValue;
+    const scale = field.closest(".scale")?.querySelector(".track");
+    if (!typed && !scale) {
+      const head = field.closest(".stage, .tile")?.querySelector("[data-open]");
+      return head ? head.focus() : field.blur();
+    }
     if (field.defaultValue !== undefined) field.value = field.defaultValue;
     delete field.dataset.typing;
-    (field.closest(".scale")?.querySelector(".track") || field).focus();
+    (scale || field).focus();
   }
 
   function pressed(bench, key, scale) {
     const lower = key.toLowerCase();
-    const lettered = /^[a-z]$/.test(lower) && document.querySelector(`[data-key="${lower}"]`);
+    const letter = /^[a-z]$/.test(lower);
+    const lettered = letter && document.querySelector(`[data-key="${lower}"]`);
+    const form = document.getElementById("bench");
+    const elsewhere = letter && JSON.parse(form.dataset.elsewhere)[lower];
+    const numbered = /^[0-9]$/.test(key) && document.querySelector(`[data-number="${key}"]`);
     if (lettered) into(lettered);
+    else if (elsewhere) bench.stage.open(...elsewhere);
+    else if (numbered) bench.stage.open(numbered.dataset.open);
     else if (lower === "p") bench.toggle("plans");
     else if (lower === "x") bench.toggle("schools");
     else if (lower === "w") openFold("wants");
-    else if (lower === "v") document.querySelector("[data-play]")?.click();
+    else if (lower === "v" && "plays" in form.dataset) bench.task(() => bench.play());
     else if (lower === "c") document.querySelector("[data-compare]").click();
     else if (lower === "h" && scale) scale.querySelector(".hold input").click();
     else if (key === "[" || key === "]") neighbour(key === "]");

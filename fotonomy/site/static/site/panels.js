@@ -9,6 +9,7 @@ document.addEventListener("alpine:init", () => {
     init() {
       this.store = Alpine.store("bench");
       this.store.toggle = (name) => this.toggle(name);
+      this.store.closePanel = () => this.closePanel();
       this.store.play = (against) => this.play(against);
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("change", (event) => {
@@ -37,19 +38,36 @@ document.addEventListener("alpine:init", () => {
       }
     },
 
+    // A panel that opens takes the focus, and gives it back to what had it when it closes.
     toggle(name) {
       this.callOff();
-      this.open = this.open === name ? "" : name;
+      const opens = this.open !== name;
+      if (opens && !this.open) this.before = document.activeElement;
+      this.open = opens ? name : "";
       this.mark();
       if (LOADED.includes(this.open)) this.load();
+      if (opens) document.getElementById(name).focus();
+      else this.giveBack(name);
+    },
+
+    closePanel() {
+      if (!this.open) return false;
+      this.toggle(this.open);
+      return true;
+    },
+
+    giveBack(name) {
+      const opener = document.querySelector(`[aria-controls="${name}"]`);
+      const held = this.before?.isConnected && this.before !== document.body && this.before;
+      (held || opener)?.focus();
+      this.before = null;
     },
 
     mark() {
       for (const name of [...LOADED, "findings"])
         this.$root.classList.toggle(`show-${name}`, this.open === name);
-      document
-        .querySelector("[data-toggle-findings]")
-        .setAttribute("aria-expanded", this.open === "findings");
+      for (const opener of document.querySelectorAll("[aria-controls][aria-expanded]"))
+        opener.setAttribute("aria-expanded", this.open === opener.getAttribute("aria-controls"));
     },
 
     callOff() {

@@ -1,0 +1,166 @@
+"""Findings about what a run shows: stars, light that goes, steps that flicker, things that hop."""
+
+from collections.abc import Iterator
+from math import ceil, floor
+
+from fotonomy.core import constants as c
+from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import Analysis, run_of
+from fotonomy.core.exposure.ramp import ramp_plan
+from fotonomy.core.exposure.scales import INTERVALS_S
+from fotonomy.core.findings import fixes as fx
+from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.interval import every, shorter_run
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.writing import format_capital
+from fotonomy.core.parsing.stills import format_span
+from fotonomy.core.ranges import range_of
+from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.intent import Look
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.stills import Ramp, Run
+
+# The largest change of brightness between two frames of a ramp that passes, in stops, with room
+# for the rounding of marked values; and how far something may go between two frames of a run whose
+# shutter is open for less than a quarter of it. Common practice, no source.
+LARGEST_STEP_STOPS, CHOPPY_STEP_PERCENT = 0.45, 4.0
+
+
+def iso_on_auto(analysis: Analysis) -> Iterator[Finding]:
+    """An ISO that the camera changes from frame to frame."""
+    setup = analysis.setup
+    if not setup.intent.auto_iso:
+        return
+    yield Finding(
+        "run.iso_auto", Severity.STOP, "The ISO is left to the camera",
+        "The camera moves it in thirds of a stop, and a run flickers from 0.03 stops on: set "
+        f"ISO {setup.iso}",
+        1 / 3, "stops", (Fix(f"ISO {setup.iso} by hand", (Change("auto_iso", False),), 0.0),),
+    )  # fmt: skip
+
+
+def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
+    """Stars that draw trails longer than wanted."""
+    run = run_of(analysis, IntervalRun)
+    if run.stars is None:
+        return
+    stars = run.stars
+    if stars.trail_px <= stars.allowed_px * 1.02:
+        return
+    shorter = [o for o in analysis.offers["shutter"].options if o.value.time_s <= stars.longest_s]
+    ways = [fx.rebalanced(analysis, "shutter", max(shorter, key=lambda o: o.value.time_s))
+            ] if shorter else []  # fmt: skip
+    allowed = ceil(10 * stars.trail_px - 1e-6) / 10
+    if allowed <= range_of(Run, "star_px")[1]:
+        label = f"allow {n.format_number(allowed)} px"
+        ways.append(Fix(label, (Change("star_px", allowed),), 0.0))
+    else:
+        ways.append(Fix("let them trail", (Change("declination_deg", None),), 0.0))
+    yield Finding(
+        "run.stars_trail",
+        Severity.CAUTION,
+        "Stars draw lines",
+        f"They move {n.format_number(stars.trail_px)} px in "
+        f"{n.format_time(analysis.setup.time_s)}; {n.format_number(stars.allowed_px)} px allow "
+        f"{n.format_number(stars.longest_s)} s at this focal length",
+        stars.trail_px,
+        "px",
+        tuple(ways),
+    )
+
+
+def light_goes(analysis: Analysis) -> Iterator[Finding]:
+    """Light that leaves the settings behind."""
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    if not setup.run.light_curve:
+        return
+    ramp, limit = run.ramp, run.ramp.limit_at_s
+    evs = [point.ev100 for point in setup.run.light_curve]
+    if limit is None or max(evs) - min(evs) <= c.TOLERABLE_WITHIN_STOPS:
+        return
+    side = "over" if ramp.end_miss_stops > 0 else "under"
+    ways = [
+        Fix(school.label, (Change("ramp", school),), 0.0)
+        for school in (Ramp.PLANNED, Ramp.FLOATING)
+        if school is not ramp.school and _follows_better(setup, run, school)
+    ]
+    if ramp.school is not Ramp.FIXED and limit > 0:
+        handles = 2 * ceil(setup.handle_s * setup.project_fps)
+        screen = floor(10 * (floor(limit * setup.frame_rate) - handles) / setup.project_fps) / 10
+        frames = ceil(screen * setup.project_fps) + handles
+        if screen >= 0.1 and _follows_better(setup, run, ramp.school, frames):
+            ways.insert(0, shorter_run(setup, screen))
+    miss = n.format_stops(ramp.end_miss_stops)
+    ways = ways or [Fix(f"change the light or the glass on the way, by {miss}", (), 0.0)]
+    reason = {
+        Ramp.FIXED: "No setting follows the light",
+        Ramp.PLANNED: "Shutter, ND and ISO are at their ends",
+        Ramp.FLOATING: f"{setup.body.name} has no longer or shorter time left",
+    }[ramp.school]
+    yield Finding(
+        "run.light_leaves",
+        Severity.STOP if abs(ramp.end_miss_stops) >= 1 else Severity.CAUTION,
+        f"From {format_span(round(limit))} on the frames are {side}",
+        f"{reason}: by the end they are {miss} {side}",
+        ramp.end_miss_stops,
+        "stops",
+        tuple(ways),
+    )
+
+
+def _follows_better(
+    setup: Setup, run: IntervalRun, school: Ramp, frames: int | None = None
+) -> bool:
+    """True where another way of following the light, or fewer frames, end nearer to it."""
+    there = ramp_plan(setup, school, frames or run.frames, run.write_s)
+    return abs(there.end_miss_stops) < abs(run.ramp.end_miss_stops)
+
+
+def steps_show(analysis: Analysis) -> Iterator[Finding]:
+    """Light that changes so fast between two frames that the ramp's steps flicker."""
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    # Frames that are blended share a step among them.
+    step = run.ramp.largest_step_stops / setup.intent.averaged_frames
+    if run.ramp.school is Ramp.FIXED or step <= LARGEST_STEP_STOPS:
+        return
+    shorter = [s for s in INTERVALS_S if setup.time_s < s < 1 / setup.frame_rate
+               and step * s * setup.frame_rate <= LARGEST_STEP_STOPS]  # fmt: skip
+    ways = [every(setup, max(shorter))] if shorter else []
+    if setup.intent.averaged_frames == 1:
+        ways.append(Fix("blend four frames in the edit", (Change("averaged_frames", 4),), 0.0))
+    yield Finding(
+        "run.ramp_steps", Severity.CAUTION, "The steps of the ramp will show",
+        f"The brightness jumps by {n.format_stops(step)} from one frame to the next; up to a "
+        "third of a stop goes unseen",
+        step, "stops", tuple(ways) or (Fix("smooth it in the edit, to 0.03 stops", (), 0.0),),
+    )  # fmt: skip
+
+
+def choppy(analysis: Analysis) -> Iterator[Finding]:
+    """Fast things in a run of short exposures: they pop up and vanish."""
+    setup, moved = analysis.setup, analysis.motion
+    if moved.step_percent is None or moved.gap_percent is None or moved.crossing_s is None:
+        return
+    if (
+        setup.intent.look is Look.CRISP
+        or moved.step_percent < CHOPPY_STEP_PERCENT
+        or setup.time_s * setup.frame_rate >= 0.25
+    ):
+        return
+    longer = fx.half_period(analysis)
+    ways = [longer] if longer else []
+    closer = CHOPPY_STEP_PERCENT / moved.step_percent / setup.frame_rate
+    possible = [s for s in INTERVALS_S if s >= max(1.0, setup.time_s) and s <= closer]
+    if possible:
+        ways.append(every(setup, max(possible)))
+    share = n.format_share(setup.time_s * setup.frame_rate)
+    yield Finding(
+        "run.choppy", Severity.CAUTION, f"{format_capital(moved.mover)} will hop and flicker",
+        f"It moves {n.format_number(moved.step_percent, 1)} % of the frame between two pictures, "
+        f"and the shutter is open {share} of the time; open for half of it, it looks smooth",
+        moved.step_percent, "% of frame width",
+        (*ways, Fix("it is meant", (Change("look", Look.CRISP),), 0.0)),
+    )  # fmt: skip
+
+
+CHECKS = (iso_on_auto, stars_stay_points, light_goes, steps_show, choppy)

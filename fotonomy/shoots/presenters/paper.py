@@ -1,0 +1,151 @@
+"""What goes on paper: a line a setup, a card a setup, the packing list. Words and numbers only."""
+
+from dataclasses import dataclass
+
+from fotonomy.core.findings.finding import Severity
+from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.spoken import said_distance
+from fotonomy.core.plan import Plan, plan
+from fotonomy.core.readout import ReadoutItem
+from fotonomy.figures.lanes.clip import size_words
+from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.presenters.packing import MOST_CODES, SectionView, packing_view
+
+# More than this is no day's paper; the rest is said to be left out.
+MOST_SETUPS = 300
+
+
+@dataclass(frozen=True, slots=True)
+class CardView:
+    """One setup on paper. ``trouble`` says why it cannot be planned, "" where it can."""
+
+    code: str
+    title: str
+    hour: str
+    kind: str
+    items: tuple[ReadoutItem, ...]
+    camera: str
+    lens: str
+    glass: str
+    carried: str
+    focus: str
+    light: str
+    clip: str
+    musts: tuple[tuple[str, str], ...]
+    cautions: tuple[tuple[str, str], ...]
+    notes: str
+    trouble: str = ""
+
+    def value(self, label: str) -> str:
+        """What one thing is set to, "" where the kind has no such thing."""
+        return next((item.value for item in self.items if item.label == label), "")
+
+    @property
+    def first(self) -> str:
+        """The value of frame rate, interval or drive."""
+        return self.items[0].value if self.items else ""
+
+    @property
+    def shutter(self) -> str:
+        """The shutter, and the time it comes to where it is set in degrees."""
+        item = next((item for item in self.items if item.label == "Shutter"), None)
+        return "" if item is None else f"{item.value} {item.detail}".strip()
+
+    @property
+    def iris(self) -> str:
+        """The iris as said."""
+        return self.value("Iris")
+
+    @property
+    def iso(self) -> str:
+        """The ISO."""
+        return self.value("ISO")
+
+    @property
+    def white(self) -> str:
+        """The white balance."""
+        return self.value("White")
+
+
+@dataclass(frozen=True, slots=True)
+class PaperView:
+    """A shoot on paper. ``left_out`` counts the setups beyond the most there can be."""
+
+    cards: tuple[CardView, ...]
+    left_out: int
+
+
+def paper_view(shoot: Shoot) -> PaperView:
+    """Every setup of a shoot in the running order, planned anew."""
+    rows = list(whole_rows(shoot)[: MOST_SETUPS + 1])
+    left_out = shoot.setups.count() - MOST_SETUPS if len(rows) > MOST_SETUPS else 0
+    packed = packed_kit(shoot)
+    cards = []
+    for row in rows[:MOST_SETUPS]:
+        row.shoot = shoot
+        try:
+            cards.append(_card(row, plan(spec_of(row, packed))))
+        except UnplannableError as error:
+            cards.append(_unplannable(row, f"cannot be planned: {error.field} {error.rule}"))
+    return PaperView(tuple(cards), left_out)
+
+
+def _hour(row: Setup) -> str:
+    return f"{row.planned_time:%H:%M}" if row.planned_time else ""
+
+
+def _card(row: Setup, planned: Plan) -> CardView:
+    analysis = planned.analysis
+    setup, stack = analysis.setup, analysis.stack
+    pieces = [stack.said] if stack and stack.said and setup.nd_density else []
+    pieces += [piece.name for piece in setup.filters]
+    span = (
+        f"{n.format_number(setup.focal_mm)} mm"
+        if setup.lens.focal_longest_mm > setup.lens.focal_shortest_mm else ""
+    )  # fmt: skip
+    far = analysis.focus.far_m
+    sharp = f"sharp from {said_distance(setup, analysis.focus.near_m)}" + (
+        " on" if far == float("inf") else f" to {said_distance(setup, far)}"
+    )
+    found = [(f, (f.what, f.why)) for f in planned.findings]
+    return CardView(
+        code=row.code, title=row.title or "Untitled", hour=_hour(row), kind=setup.kind.label,
+        items=planned.readout, camera=f"{setup.body.name}, {setup.format.name}",
+        lens=" at ".join(part for part in (setup.lens.name, span) if part),
+        glass=", ".join(pieces) or "no glass", carried=setup.support.value,
+        focus=f"{setup.subject} at {said_distance(setup, setup.subject_distance_m)}, {sharp}",
+        light=f"planned for EV {n.format_number(analysis.budget.ev100)}",
+        clip=f"{n.format_duration(analysis.clip.screen_s)} on screen, {size_words(analysis.clip)}",
+        musts=tuple(words for f, words in found if f.severity is Severity.STOP),
+        cautions=tuple(words for f, words in found if f.severity is not Severity.STOP),
+        notes=row.notes,
+    )  # fmt: skip
+
+
+def _unplannable(row: Setup, trouble: str) -> CardView:
+    return CardView(
+        code=row.code, title=row.title or "Untitled", hour=_hour(row), kind="", items=(),
+        camera=row.body.name, lens=row.lens.name, glass="", carried="", focus="", light="", clip="",
+        musts=(), cautions=(), notes=row.notes, trouble=trouble,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class PackingPaper:
+    """The packing list on paper: what comes along, sort by sort, and what it records."""
+
+    sections: tuple[SectionView, ...]
+    loads: tuple[object, ...]
+    missing: tuple[str, ...]
+    most_codes: int = MOST_CODES
+
+
+def packing_paper(shoot: Shoot) -> PackingPaper:
+    """Only what is packed; the rest of the kit stays at home and off the paper."""
+    view = packing_view(shoot)
+    packed = (
+        SectionView(s.field, s.title, tuple(t for t in s.things if t.packed))
+        for s in view.sections
+    )  # fmt: skip
+    return PackingPaper(tuple(s for s in packed if s.things), view.loads, view.missing)

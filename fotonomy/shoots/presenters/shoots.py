@@ -1,0 +1,101 @@
+"""The list of shoots: for each what is planned, what must be fixed, and what to do next."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.urls import reverse
+
+from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.presenters.bench import LINE_COLUMNS, RowView, line_view
+from fotonomy.shoots.summaries import fresh, renew
+
+# So many setups are planned anew for the list at most; the rest wait until their shoot is opened.
+MOST_RENEWED = 60
+
+
+@dataclass(frozen=True, slots=True)
+class NextStep:
+    """What to do next in a shoot, and where."""
+
+    words: str
+    address: str
+
+
+@dataclass(frozen=True, slots=True)
+class ShootLine:
+    """One shoot of the list; ``hours`` are its setups as coloured pieces of the day."""
+
+    shoot: Shoot
+    hours: tuple[RowView, ...]
+    setups: int
+    stops: int
+    cautions: int
+    unknown: int
+    light: str
+    next_step: NextStep
+
+
+def shoot_lines(owner: User) -> list[ShootLine]:
+    """Every shoot of a person, newest first; the number of queries does not grow with setups."""
+    shoots = list(Shoot.objects.filter(owner=owner))
+    rows: dict[int, list[Any]] = {shoot.pk: [] for shoot in shoots}
+    for row in Setup.objects.filter(shoot__owner=owner).values_list(
+        "shoot_id", *LINE_COLUMNS, "summary"
+    ):
+        rows[row[0]].append(row[1:])
+    left = MOST_RENEWED
+    lines = []
+    for shoot in shoots:
+        shoot.owner = owner
+        known = {row[0]: kept for row in rows[shoot.pk] if (kept := fresh(row[-1])) is not None}
+        stale = [row[0] for row in rows[shoot.pk] if row[0] not in known]
+        if stale and len(stale) <= left:
+            left -= len(stale)
+            known |= renew(shoot, stale)
+        lines.append(_line(shoot, rows[shoot.pk], known))
+    return lines
+
+
+def _line(shoot: Shoot, rows: list[Any], known: dict[int, dict[str, Any]]) -> ShootLine:
+    nothing = {"stops": 0, "cautions": 0, "first": ""}
+    views = [
+        line_view(shoot, reverse("bench", args=[shoot.pk, row[0]]), row[:-1],
+                  known.get(row[0], nothing), current=False)
+        for row in rows
+    ]  # fmt: skip
+    return ShootLine(
+        shoot, tuple(view for view in views if view.hour), len(views),
+        sum(view.stops for view in views), sum(view.cautions for view in views),
+        len(rows) - len(known), _light(views), _next(shoot, views, known),
+    )  # fmt: skip
+
+
+def _light(views: list[RowView]) -> str:
+    """From the first light of the day to the last: "golden hour 07:45 to night 19:40"."""
+    timed = sorted(
+        (v for v in views if v.hour and v.light != "unknown"), key=lambda view: view.hour
+    )
+    if not timed:
+        if any(view.hour for view in views):
+            return "not known without latitude and longitude"
+        return "no hours planned yet" if views else ""
+    first, last = timed[0], timed[-1]
+    if first is last:
+        return f"{first.light_words} {first.hour}"
+    return f"{first.light_words} {first.hour} to {last.light_words} {last.hour}"
+
+
+def _next(shoot: Shoot, views: list[RowView], known: dict[int, dict[str, Any]]) -> NextStep:
+    if not views:
+        return NextStep("Plan the first setup", shoot.get_absolute_url())
+    broken = next((view for view in views if view.stops), None)
+    if broken is not None:
+        first = known[broken.pk]["first"]
+        return NextStep(f"Fix {broken.name}: {first[:1].lower()}{first[1:]}", broken.address)
+    unplanned = [view for view in views if not view.hour]
+    if unplanned:
+        count = len(unplanned)
+        which = unplanned[0].name if count == 1 else f"{count} setups"
+        return NextStep(f"Give {which} an hour", unplanned[0].address)
+    return NextStep("Pack: the list says what it takes", reverse("packing", args=[shoot.pk]))

@@ -1,0 +1,65 @@
+"""Paper to carry: call sheet, cards and packing list, to print from the browser or as PDF."""
+
+from collections.abc import Callable
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from django.shortcuts import redirect
+from django.template.loader import render_to_string
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET
+
+from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.presenters.paper import packing_paper, paper_view
+from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
+from fotonomy.site.long_work import one_at_a_time
+from fotonomy.site.pdf import NoPdfError, pdf_of
+
+# Each paper: its name, and what its template takes.
+PAPERS: dict[str, tuple[str, Callable[[Shoot], object]]] = {
+    "call-sheet": ("Call sheet", paper_view),
+    "cards": ("Cards", paper_view),
+    "packing": ("Packing list", packing_paper),
+}
+
+
+def _markup(request: HttpRequest, shoot: Shoot, which: str, pdf: bool) -> str:
+    name, made = PAPERS[which]
+    context = {
+        "shoot": shoot, "view": made(shoot), "which": which, "paper": name, "pdf": pdf,
+        "papers": [(key, other) for key, (other, _) in PAPERS.items()],
+    }  # fmt: skip
+    return render_to_string(f"shoots/paper/{which.replace('-', '_')}.html", context, request)
+
+
+@login_required
+@require_GET
+@gone_is_said
+@one_at_a_time
+def paper(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBase:
+    """A paper as a page that prints as it looks."""
+    if which not in PAPERS:
+        raise Http404
+    return HttpResponse(_markup(request, own_shoot(request, shoot_id), which, pdf=False))
+
+
+@login_required
+@require_GET
+@gone_is_said
+@one_at_a_time
+def paper_pdf(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBase:
+    """The same paper as PDF."""
+    if which not in PAPERS:
+        raise Http404
+    shoot = own_shoot(request, shoot_id)
+    try:
+        made = pdf_of(_markup(request, shoot, which, pdf=True))
+    except NoPdfError as error:
+        messages.error(request, str(error))
+        return redirect("paper", shoot.pk, which)
+    response = HttpResponse(made, content_type="application/pdf")
+    name = f"{slugify(shoot.name) or 'shoot'}-{which}.pdf"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response

@@ -1,0 +1,47 @@
+"""Pages as PDF, by WeasyPrint: the same markup and styles that the browser prints."""
+
+from collections.abc import Callable
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+STATIC = Path(__file__).resolve().parent / "static"
+
+
+class NoPdfError(RuntimeError):
+    """This machine lacks what PDFs are set with."""
+
+
+@lru_cache(maxsize=1)
+def _library() -> Any:
+    # Loaded by the first who wants a PDF: it takes half a second and a lot of memory.
+    try:
+        import weasyprint  # type: ignore[import-untyped]
+    except OSError as error:
+        raise NoPdfError(
+            "This server cannot make PDFs: it lacks Pango. Print the page from the browser, which "
+            "looks the same."
+        ) from error
+    return weasyprint
+
+
+def _fetcher(library: Any) -> Callable[..., Any]:
+    """Reads our own styles and fonts, and nothing else: no network, no other file."""
+
+    class Own(library.urls.URLFetcher):  # type: ignore[misc]
+        def fetch(self, url: str, headers: Any = None) -> Any:
+            path = Path(url.removeprefix("file://")).resolve()
+            if not url.startswith("file://") or not path.is_relative_to(STATIC):
+                raise ValueError(f"{url} is not one of ours")
+            return super().fetch(url, headers)
+
+    return Own()
+
+
+def pdf_of(markup: str) -> bytes:
+    """A page as PDF; its styles are ``site/…`` under our static files. Raises NoPdfError."""
+    library = _library()
+    page = library.HTML(
+        string=markup, base_url=f"{STATIC.as_uri()}/", url_fetcher=_fetcher(library)
+    )
+    return bytes(page.write_pdf())

@@ -1,0 +1,138 @@
+"""Paper to carry: what stands on it, and that the PDF says the same, read by another library."""
+
+import re
+from io import BytesIO
+from typing import Any
+
+import pytest
+from lxml import html
+from pypdf import PdfReader
+
+from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.site import pdf as site_pdf
+from fotonomy.site.pdf import pdf_of
+
+PAPERS = ("call-sheet", "cards", "packing")
+
+
+def page_of(client: Any, shoot: Shoot, which: str) -> Any:
+    answer = client.get(f"/shoots/{shoot.pk}/paper/{which}/")
+    assert answer.status_code == 200
+    return html.fromstring(answer.content.decode())
+
+
+def read_pdf(client: Any, shoot: Shoot, which: str) -> PdfReader:
+    answer = client.get(f"/shoots/{shoot.pk}/paper/{which}.pdf")
+    assert answer.status_code == 200
+    assert answer["Content-Type"] == "application/pdf"
+    assert answer["Content-Disposition"] == f'attachment; filename="keel-to-tide-{which}.pdf"'
+    return PdfReader(BytesIO(answer.content))
+
+
+def words(text: str) -> str:
+    return " ".join(text.split())
+
+
+def test_a_call_sheet_is_a_line_a_setup(demo_client: Any, demo: Shoot) -> None:
+    rows = page_of(demo_client, demo, "call-sheet").xpath("//tbody/tr")
+    assert len(rows) == demo.setups.count() == 12
+    adze = next(words(row.text_content()) for row in rows if "Adze chips" in row.text_content())
+    for said in ("13:45", "4B", "slow motion", "A-cam, 4K", "Standard 50", "100 fps", "180° 1/200",
+                 "f/4", "500", "6500 K", "ND 0.9", "Clear filter on: oak splinters."):  # fmt: skip
+        assert said in adze
+    first = words(rows[0].text_content())
+    assert "✕ The remote stops after 99 frames." in first
+
+
+def test_a_card_says_what_to_set_with_what_and_what_to_mind(demo_client: Any, demo: Shoot) -> None:
+    cards = page_of(demo_client, demo, "cards").xpath("//article[@class='card']")
+    assert len(cards) == 12
+    trolley = next(words(c.text_content()) for c in cards if "Trolley" in c.text_content())
+    for said in ("Polariser", "Wide 20", "270°", "Carried by", "planned for EV", "on screen"):
+        assert said in trolley
+    caulking = next(words(c.text_content()) for c in cards if "Caulking" in c.text_content())
+    assert "▲" in caulking
+    assert "<svg" not in html.tostring(cards[0]).decode()
+
+
+def test_the_packing_list_has_what_is_packed(demo_client: Any, demo: Shoot) -> None:
+    demo.packs_all = False
+    demo.save()
+    body = demo.owner.body_set.get(name="A-cam")
+    demo.bodies.set([body])
+    page = page_of(demo_client, demo, "packing")
+    assert [words(li.text_content()) for li in page.xpath("//li")] == ["A-cam 11 setups"]
+    assert "B-cam" in page.xpath("//p[@class='must']")[0].text_content()
+
+
+@pytest.mark.parametrize("which", PAPERS)
+def test_the_pdf_says_what_the_page_says(demo_client: Any, demo: Shoot, which: str) -> None:
+    page = page_of(demo_client, demo, which)
+    read = read_pdf(demo_client, demo, which)
+    text = words(" ".join(sheet.extract_text() for sheet in read.pages))
+    said = {words(one) for one in page.xpath("//main//text()") if len(words(one)) > 3}
+    # A line that breaks in the middle of a word or name is still there letter by letter.
+    packed = re.sub(r"\s", "", text)
+    missing = {one for one in said if re.sub(r"\s", "", one) not in packed}
+    # What breaks over two lines of a cell beside another cell is parted in the text of a PDF.
+    assert len(missing) <= len(said) / 10, missing
+    sizes = {"call-sheet": (842, 595), "cards": (420, 595), "packing": (595, 842)}
+    width, height = (float(side) for side in read.pages[0].mediabox[2:])
+    # ISO 216: A4 is 210 × 297 mm, A5 148 × 210 mm; a point is 1/72 inch.
+    assert (round(width), round(height)) == sizes[which]
+    if which == "cards":
+        assert len(read.pages) == 12
+    fonts = {f["/BaseFont"].split("+")[-1] for sheet in read.pages
+             for f in (ref.get_object() for ref in sheet["/Resources"]["/Font"].values())}  # fmt: skip
+    assert any("Archivo" in name for name in fonts)
+
+
+def test_typed_markup_stays_text_and_reads_no_file(demo_client: Any, adze: Setup) -> None:
+    adze.notes = '<img src="file:///etc/passwd"> <b>hand</b>\nsecond line'
+    adze.save()
+    page = page_of(demo_client, adze.shoot, "cards")
+    assert not page.xpath("//main//img")
+    assert "<b>hand</b>" in page.text_content()
+    text = " ".join(s.extract_text() for s in read_pdf(demo_client, adze.shoot, "cards").pages)
+    assert "<b>hand</b>" in words(text)
+
+
+def test_pdfs_read_nothing_but_our_own_styles(tmp_path: Any) -> None:
+    secret = tmp_path / "secret.css"
+    secret.write_text("body::before { content: 'leaked' }")
+    for address in (secret.as_uri(), "http://127.0.0.1:9/x.css", "site/../../../settings/base.py"):
+        made = pdf_of(f'<link rel="stylesheet" href="{address}"><p>plain</p>')
+        text = PdfReader(BytesIO(made)).pages[0].extract_text()
+        assert "leaked" not in text
+        assert "plain" in text
+
+
+def test_a_setup_that_cannot_be_planned_says_so_on_paper(demo_client: Any, adze: Setup) -> None:
+    Setup.objects.filter(pk=adze.pk).update(iris=-1.0)
+    for which in ("call-sheet", "cards"):
+        assert "cannot be planned: iris" in page_of(demo_client, adze.shoot, which).text_content()
+        read_pdf(demo_client, adze.shoot, which)
+
+
+def test_an_empty_shoot_and_somebody_elses_and_no_such_paper(
+    client: Any, demo: Shoot, stranger: Any
+) -> None:
+    client.force_login(stranger)
+    own = Shoot.objects.create(owner=stranger, name="Keel to Tide", date="2027-03-02")
+    for which in PAPERS:
+        page_of(client, own, which)
+        read_pdf(client, own, which)
+        assert client.get(f"/shoots/{demo.pk}/paper/{which}/").status_code == 404
+        assert client.get(f"/shoots/{demo.pk}/paper/{which}.pdf").status_code == 404
+    assert client.get(f"/shoots/{own.pk}/paper/napkin/").status_code == 404
+
+
+def test_without_pango_the_page_says_how_to_print(
+    demo_client: Any, demo: Shoot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def lacks() -> Any:
+        raise site_pdf.NoPdfError("This server cannot make PDFs: it lacks Pango.")
+
+    monkeypatch.setattr(site_pdf, "_library", lacks)
+    answer = demo_client.get(f"/shoots/{demo.pk}/paper/cards.pdf", follow=True)
+    assert "lacks Pango" in answer.content.decode()
