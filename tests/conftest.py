@@ -11,6 +11,7 @@ from hypothesis.internal.conjecture import providers
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
 from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.models import Setup, Shoot
+from tests.demo_copy import demo_again, keep_copy
 
 # The same examples at every run, and no clock: a check either holds or does not. Hypothesis also
 # takes constants out of the code that is loaded; so that no reworded sentence changes the examples,
@@ -30,12 +31,13 @@ def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
     """The test database with the demo in it, loaded once; every test rolls back to it."""
     with django_db_blocker.unblock():
         ensure_demo()
+        keep_copy()
 
 
 @pytest.fixture
 def demo(db: None) -> Shoot:
     """The demo shoot with its twelve setups; a test of its own transactions may have swept it."""
-    ensure_demo()
+    demo_again()
     return Shoot.objects.get(owner__username=DEMO_USER)
 
 

@@ -11,7 +11,7 @@ from django.db import transaction
 from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
 from fotonomy.exchange.setup_json import VERSION, setup_from_data
 from fotonomy.kit.services import take_in_kit
-from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.models import Day, LightReading, Place, Scene, Shoot, Way
 from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.setups import import_setup
 
@@ -39,11 +39,39 @@ def give_demo(owner: User) -> Shoot:
     room_for_shoot(owner)
     take_in_kit(owner, kit)
     shoot = Shoot.objects.create(owner=owner, **scenario["shoot"])
+    places, days, scenes = _parts(shoot, scenario)
+    mains = next(iter(places.values())).mains_hz
     for entry in scenario["setups"]:
-        given = setup_from_data(_as_file(entry, scenario["shoot"], kit_to_data(kit)))
-        import_setup(shoot, owner, given)
+        given = setup_from_data(_as_file(entry, scenario["shoot"], mains, kit_to_data(kit)))
+        row = import_setup(shoot, owner, given)
+        row.place, row.day = places[entry["place"]], days[entry["day"]]
+        row.scene = scenes[row.code[0]]
+        row.save(update_fields=["place", "day", "scene"])
     shoot.changes.all().delete()
     return shoot
+
+
+def _parts(
+    shoot: Shoot, scenario: dict[str, Any]
+) -> tuple[dict[str, Place], dict[str, Day], dict[str, Scene]]:
+    """Places by name, days by date, scenes by code; with the ways and what was metered."""
+    places = {
+        given["name"]: Place.objects.create(
+            shoot=shoot, position=at, **{k: v for k, v in given.items() if k != "metered"}
+        )
+        for at, given in enumerate(scenario["places"])
+    }
+    for given in scenario["places"]:
+        for at, ev100 in given.get("metered", ()):
+            LightReading.objects.create(place=places[given["name"]], at=at, ev100=ev100)
+    days = {given["date"]: Day.objects.create(shoot=shoot, **given) for given in scenario["days"]}
+    scenes = {
+        given["code"]: Scene.objects.create(shoot=shoot, position=at, **given)
+        for at, given in enumerate(scenario["scenes"])
+    }
+    for start, end, minutes in scenario["ways"]:
+        Way.objects.create(shoot=shoot, start=places[start], end=places[end], minutes=minutes)
+    return places, days, scenes
 
 
 def _data(name: str) -> dict[str, Any]:
@@ -56,10 +84,12 @@ def _named(things: list[dict[str, Any]], *names: str) -> list[dict[str, Any]]:
     return [next(thing for thing in things if thing["name"] == name) for name in names]
 
 
-def _as_file(entry: dict[str, Any], shoot: dict[str, Any], kit: dict[str, Any]) -> dict[str, Any]:
+def _as_file(
+    entry: dict[str, Any], shoot: dict[str, Any], mains_hz: int, kit: dict[str, Any]
+) -> dict[str, Any]:
     """An entry of the scenario as a whole setup file: its gear is named, the kit has it."""
     lens_free = "lens" not in entry["setup"]["held"]
-    place = {key: shoot[key] for key in ("mains_hz", "project_fps")}
+    place = {"mains_hz": mains_hz, "project_fps": shoot["project_fps"]}
     return {
         "format": "fotonomy-setup", "version": VERSION,
         **{key: entry[key] for key in ("planned_time", "notes") if key in entry},

@@ -16,21 +16,24 @@ from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, read_json, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
 from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.kit.services import kit_of, take_in_kit
-from fotonomy.shoots.editing.forms import ShootForm
+from fotonomy.shoots.editing.forms import ShootNameForm
+from fotonomy.shoots.editing.parts_files import parts_from_data, parts_to_data
 from fotonomy.shoots.mapping import SCHOOLS, file_of, is_plannable, packed_kit, whole_rows
 from fotonomy.shoots.models import Actor, Shoot
 from fotonomy.shoots.services.packing import SORTS
 from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.setups import import_setup
 
-FORMAT, VERSION = "fotonomy-archive", 1
+FORMAT, VERSION = "fotonomy-archive", 2
 KIT, CONTENTS = "kit.json", "archive.json"
 LARGEST_ARCHIVE_BYTES = 64 * 2**20
 MOST_FILES = 6000
-FIELDS = (
-    "name", "date", "place_name", "latitude_deg", "longitude_deg", "time_zone", "mains_hz",
-    "project_fps", *SCHOOLS,
-)  # fmt: skip
+FIELDS = ("name", "project_fps", *SCHOOLS)
+# What version 1 knew of the one place and the one day of a shoot.
+_PLACE_BEFORE = {
+    "place_name": "name", "latitude_deg": "latitude_deg", "longitude_deg": "longitude_deg",
+    "time_zone": "time_zone", "mains_hz": "mains_hz",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,8 +65,9 @@ def archive_of(owner: User) -> bytes:
 
 
 def _written(archive: zipfile.ZipFile, shoot: Shoot, folder: str) -> dict[str, Any]:
-    names: list[str] = []
+    names: list[dict[str, Any]] = []
     left_out, packed = [], packed_kit(shoot)
+    parts = parts_to_data(shoot)
     for row in whole_rows(shoot):
         row.shoot = shoot
         if not is_plannable(row, packed):
@@ -71,18 +75,14 @@ def _written(archive: zipfile.ZipFile, shoot: Shoot, folder: str) -> dict[str, A
             continue
         name = f"{folder}/{len(names) + 1:04}.json"
         archive.writestr(name, write_json(setup_to_data(file_of(row, packed))))
-        names.append(name)
+        names.append({"file": name, **parts.stands(row)})
     packs = {
         field: sorted(getattr(shoot, field).values_list("name", flat=True)) for field, _, _ in SORTS
     }
     return {
-        **{name: _plain(getattr(shoot, name)) for name in FIELDS},
+        **{name: getattr(shoot, name) for name in FIELDS}, **parts.data,
         "packs": None if shoot.packs_all else packs, "setups": names, "left_out": left_out,
     }  # fmt: skip
-
-
-def _plain(value: Any) -> Any:
-    return value if isinstance(value, str | int | float) else value.isoformat()
 
 
 @transaction.atomic
@@ -104,7 +104,7 @@ def take_in_archive(owner: User, raw: bytes) -> TakenAlong:
         contents = read_json(_file(archive, CONTENTS))
         if not isinstance(contents, dict) or contents.get("format") != FORMAT:
             raise ExchangeError(CONTENTS, "is no archive of this program")
-        if contents.get("version") != VERSION:
+        if contents.get("version") not in (1, VERSION):
             raise ExchangeError(CONTENTS, "is of a version that is not known here")
         gear = sum(one.made for one in take_in_kit(owner, read_kit(_file(archive, KIT))))
         shoots = contents.get("shoots")
@@ -120,22 +120,27 @@ def _taken_in(archive: zipfile.ZipFile, owner: User, at: int, given: Any) -> int
     place = f"{CONTENTS}: $.shoots[{at}]"
     if not isinstance(given, dict):
         raise ExchangeError(place, "is no shoot")
-    room_for_shoot(owner)
-    form = ShootForm({name: given[name] for name in FIELDS if given.get(name) is not None})
+    if "places" not in given:
+        given = _from_one(given)
+    form = ShootNameForm({name: given[name] for name in FIELDS if given.get(name) is not None})
     if not form.is_valid():
         name, messages = next(iter(form.errors.items()))
         raise ExchangeError(f"{place}.{name}", str(messages[0]))
+    room_for_shoot(owner)
     form.instance.owner = owner
     shoot: Shoot = form.save()
     shoot.actor = Actor(owner)
+    parts = parts_from_data(shoot, given, place)
     names = given.get("setups")
-    if not isinstance(names, list) or not all(isinstance(name, str) for name in names):
+    if not isinstance(names, list) or not all(_names_a_file(one) for one in names):
         raise ExchangeError(f"{place}.setups", "is no list of files")
-    for name in names:
+    for one in names:
+        name = one["file"]
         try:
-            import_setup(shoot, owner, read_setup(_file(archive, name)))
+            row = import_setup(shoot, owner, read_setup(_file(archive, name)))
         except ExchangeError as error:
             raise ExchangeError(f"{name}: {error.place}", error.problem) from error
+        parts.put(row, one)
     packs = given.get("packs")
     if isinstance(packs, dict):
         shoot.packs_all = False
@@ -146,6 +151,18 @@ def _taken_in(archive: zipfile.ZipFile, owner: User, at: int, given: Any) -> int
             if isinstance(wanted, list) and all(isinstance(name, str) for name in wanted):
                 getattr(shoot, field).set(found.filter(name__in=wanted))
     return len(names)
+
+
+def _names_a_file(one: Any) -> bool:
+    return isinstance(one, dict) and isinstance(one.get("file"), str)
+
+
+def _from_one(given: dict[str, Any]) -> dict[str, Any]:
+    """A shoot of version 1, which was one day at one place, as one of the present version."""
+    where = {new: given[old] for old, new in _PLACE_BEFORE.items() if given.get(old) is not None}
+    names = given.get("setups")
+    files = [{"file": name} for name in names] if isinstance(names, list) else names
+    return {**given, "places": [where], "days": [{"date": given.get("date")}], "setups": files}
 
 
 def _file(archive: zipfile.ZipFile, name: str) -> bytes:

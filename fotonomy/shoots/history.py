@@ -10,6 +10,7 @@ from datetime import time
 from typing import Any
 
 from django.db import transaction
+from django.db.models import RestrictedError
 from django.db.models.functions import Coalesce
 
 from fotonomy.core.errors import RuleError
@@ -17,6 +18,7 @@ from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.field_paths import WHOLE, Snapshot, moved, value_at, with_values
 from fotonomy.shoots.mapping import PLAIN_COLUMNS, packed_kit, snapshot, spec_of, whole_rows
 from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.shoots.parts import drop_part, is_part, part_row, part_snapshot, put_part
 from fotonomy.shoots.turns import in_turn
 
 # Steps kept for each shoot, give or take those since the last pruning.
@@ -32,8 +34,10 @@ _PACKED: dict[str, Any] = {
 }  # fmt: skip
 
 Snapshots = dict[str, Snapshot | None]
-# Id of a setup, path, value before and value after.
-FieldChange = tuple[int, str, Any, Any]
+# Id of a setup, or key of another part of the shoot.
+Key = int | str
+# Key, path, value before and value after.
+FieldChange = tuple[Key, str, Any, Any]
 
 
 class CannotUndoError(ValueError):
@@ -78,13 +82,17 @@ def _fields_of(before: Snapshots, after: Snapshots) -> list[FieldChange]:
     for key, now in after.items():
         was = before.get(key)
         if was is None or now is None:
-            found += [(int(key), WHOLE, was, now)] if was != now else []
+            found += [(_key(key), WHOLE, was, now)] if was != now else []
         else:
-            found += [(int(key), *one) for one in moved(was, now)]
+            found += [(_key(key), *one) for one in moved(was, now)]
     return found
 
 
-def _touched(fields: Iterable[Any]) -> set[tuple[int, str]]:
+def _key(text: str) -> Key:
+    return text if is_part(text) else int(text)
+
+
+def _touched(fields: Iterable[Any]) -> set[tuple[Key, str]]:
     return {(key, path) for key, path, _, _ in fields}
 
 
@@ -158,9 +166,57 @@ def _take(shoot: Shoot, step: int | None, undone: bool) -> Taken | None:
 
 def _apply(shoot: Shoot, fields: list[FieldChange]) -> tuple[list[FieldChange], list[FieldChange]]:
     """Put values in place; what was done, and what is kept because it was changed since."""
+    parts = [one for one in fields if is_part(one[0])]
+    # A place has to be there before setups come to it, and goes once they have left.
+    done, kept = _apply_parts(shoot, [one for one in parts if not _drops(one)])
+    done_setups, kept_setups = _apply_setups(shoot, [one for one in fields if not is_part(one[0])])
+    dropped, _ = _apply_parts(shoot, [one for one in parts if _drops(one)])
+    return [*done, *done_setups, *dropped], [*kept, *kept_setups]
+
+
+def _drops(one: FieldChange) -> bool:
+    return bool(one[1] == WHOLE and one[3] is None)
+
+
+def _apply_parts(
+    shoot: Shoot, fields: list[FieldChange]
+) -> tuple[list[FieldChange], list[FieldChange]]:
+    """The same for places, ways, days and scenes."""
+    done: list[FieldChange] = []
+    kept: list[FieldChange] = []
+    for key in dict.fromkeys(str(one[0]) for one in fields):
+        own = [one for one in fields if one[0] == key]
+        row = part_row(shoot, key)
+        if own[0][1] == WHOLE:
+            _make_or_drop(shoot, key, own[0][3])
+            done += own
+        elif row is None:
+            kept += own
+        else:
+            present = part_snapshot(row)
+            go = [one for one in own if _as_left(present, one)]
+            put_part(shoot, key, with_values(present, [(one[1], one[3]) for one in go]))
+            done, kept = [*done, *go], [*kept, *(one for one in own if one not in go)]
+    return done, kept
+
+
+def _make_or_drop(shoot: Shoot, key: str, data: Snapshot | None) -> None:
+    if data is not None:
+        put_part(shoot, key, data)
+        return
+    try:
+        with transaction.atomic():
+            drop_part(shoot, key)
+    except RestrictedError as error:
+        raise CannotUndoError("Setups stand there meanwhile: move them first") from error
+
+
+def _apply_setups(
+    shoot: Shoot, fields: list[FieldChange]
+) -> tuple[list[FieldChange], list[FieldChange]]:
     by_setup: dict[int, list[FieldChange]] = {}
     for one in fields:
-        by_setup.setdefault(one[0], []).append(one)
+        by_setup.setdefault(int(one[0]), []).append(one)
     placed = {k: own[0] for k, own in by_setup.items() if [one[1] for one in own] == ["position"]}
     done = _place(shoot, placed)
     kept: list[FieldChange] = []
@@ -253,6 +309,7 @@ def write(shoot: Shoot, row: Setup, before: Snapshot, data: Snapshot) -> None:
     for name in PLAIN_COLUMNS:
         if name in data:
             setattr(row, name, data[name])
+    _put_where(shoot, row, data)
     at = data.get("planned_time")
     row.planned_time = time.fromisoformat(at) if at else None
     row.summary = None
@@ -265,6 +322,20 @@ def write(shoot: Shoot, row: Setup, before: Snapshot, data: Snapshot) -> None:
         spec_of(row, packed_kit(shoot))
     except RuleError as error:
         raise CannotUndoError(f"{row} would break a rule: {error}") from error
+
+
+def _put_where(shoot: Shoot, row: Setup, data: Snapshot) -> None:
+    """Place, day and scene; from before a setup had its own, the shoot's first."""
+    places, days = shoot.places_by_id, shoot.days_by_id
+    place, day = data.get("place_id"), data.get("day_id")
+    if place is not None and place not in places:
+        raise CannotUndoError("Its place is no longer there")
+    if day is not None and day not in days:
+        raise CannotUndoError("Its day is no longer there")
+    row.place = places[place] if place is not None else shoot.main_place
+    row.day = days[day] if day is not None else shoot.first_day
+    scene = data.get("scene_id")
+    row.scene_id = scene if scene and shoot.scenes.filter(pk=scene).exists() else None
 
 
 def was_made(shoot: Shoot) -> bool:

@@ -1,13 +1,14 @@
 """From rows to the core's specs and back, and to snapshots for the history."""
 
 from dataclasses import dataclass, fields
-from datetime import datetime
+from datetime import UTC, datetime
 from functools import cached_property
 from typing import Any
 
 from cattrs import BaseValidationError
 from django.db.models import QuerySet
 
+from fotonomy.core.day.blocks import moment_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.filters import Glass, Holder
@@ -15,13 +16,16 @@ from fotonomy.core.gear.lens import Lens as LensSpec
 from fotonomy.core.gear.lens import Tube
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.ranges import hints_of
+from fotonomy.core.sky.light import LightReading, PlaceLight
+from fotonomy.core.sky.track import Sky
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.intent import Intent
 from fotonomy.exchange.converter import from_data, to_data
 from fotonomy.exchange.kit_json import OwnSupport
 from fotonomy.exchange.setup_json import FilePlace, SetupFile
 from fotonomy.kit.models import Accessory, Filter, Lens
-from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.models import Day, Place, Setup, Shoot
+from fotonomy.sky.ephemeris import NoSkyError, sky_of_day
 
 _HINTS = hints_of(core.Setup)
 # Columns of a row that are fields of the core's Setup under the same name. The gear is rows of
@@ -93,8 +97,8 @@ def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
 
 def whole_rows(shoot: Shoot) -> QuerySet[Setup]:
     """A shoot's setups with all they need to be planned; the number of queries is constant."""
-    return shoot.setups.select_related("body", "lens", "profile").prefetch_related(
-        "filters", "things", "body__profiles"
+    return shoot.setups.select_related("body", "lens", "profile", "place", "day").prefetch_related(
+        "filters", "things", "body__profiles", "place__light_readings"
     )
 
 
@@ -105,7 +109,7 @@ def fresh_row(row: Setup) -> Setup:
     Who acts stays who acted.
     """
     rows = Setup.objects.select_for_update(of=("self", "shoot"))
-    rows = rows.select_related("shoot", "body", "lens", "profile")
+    rows = rows.select_related("shoot", "body", "lens", "profile", "place", "day")
     found = rows.get(pk=row.pk, shoot_id=row.shoot_id, shoot__owner_id=row.shoot.owner_id)
     found.shoot.actor, found.shoot.owner = row.shoot.actor, row.shoot.owner
     return found
@@ -146,7 +150,7 @@ def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
     }
     return core.Setup(
         project_fps=row.shoot.project_fps,
-        mains_hz=row.shoot.mains_hz,
+        mains_hz=row.place.mains_hz,
         intent=intent_of(row),
         body=row.body.to_spec(),
         lens=row.lens.to_spec(),
@@ -154,7 +158,8 @@ def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
         devices=tuple(packed.devices[pk] for pk in row.thing_ids if pk in packed.devices),
         packed_devices=tuple(d for pk, d in packed.devices.items() if pk not in row.thing_ids),
         starts=starts_of(row),
-        site=row.shoot.site,
+        site=row.place.site,
+        daylight=daylight_of(row.place, row.day),
         packed_lenses=() if "lens" in row.held else packed.lenses,
         profile=row.profile.to_spec(),
         glass=packed.nd,
@@ -169,7 +174,49 @@ def starts_of(row: Setup) -> datetime | None:
     """When a setup is planned to start, on the clock of its place."""
     if row.planned_time is None:
         return None
-    return row.shoot.at(datetime.combine(row.shoot.date, row.planned_time))
+    day, zone = row.day, row.place.zone
+    return moment_of(day.midnight(zone), row.planned_time, day.call, day.wrap).astimezone(zone)
+
+
+# The sky is asked for from a day's midnight on: its night, and the run that goes on in it.
+SKY_HOURS = 48
+
+
+def sky_of(place: Place, day: Day) -> Sky | None:
+    """The sky over a place from a day's midnight on; None without degrees or an ephemeris."""
+    site = place.site
+    if site is None:
+        return None
+    try:
+        return sky_of_day(
+            site.latitude_deg, site.longitude_deg, place.height_m,
+            day.midnight(place.zone).astimezone(UTC), SKY_HOURS,
+        )  # fmt: skip
+    except NoSkyError:
+        return None
+
+
+def daylight_of(place: Place, day: Day) -> PlaceLight | None:
+    """The light of a place on a day of the shoot, bent by readings taken there; None as above."""
+    sky = sky_of(place, day)
+    if sky is None:
+        return None
+    readings = []
+    for reading in place.light_readings.all():
+        try:
+            found = LightReading.under(_sky_at(place, reading.at), reading.at, reading.ev100)
+        except NoSkyError:
+            continue
+        readings.append(found)
+    return PlaceLight(sky, place.own_ev100, None, tuple(readings))
+
+
+def _sky_at(place: Place, when: datetime) -> Sky:
+    """The sky of the hours around a moment."""
+    site = place.site
+    assert site is not None
+    midnight = when.astimezone(UTC).replace(hour=0, minute=0, second=0, microsecond=0)
+    return sky_of_day(site.latitude_deg, site.longitude_deg, place.height_m, midnight, 24)
 
 
 def write_spec(row: Setup, spec: core.Setup) -> None:
@@ -192,9 +239,9 @@ def write_spec(row: Setup, spec: core.Setup) -> None:
 def file_of(row: Setup, packed: PackedKit) -> SetupFile:
     """A row as a setup file."""
     time = row.planned_time.strftime("%H:%M") if row.planned_time else None
-    shoot, site = row.shoot, row.shoot.site
+    site = row.place.site
     place = FilePlace(
-        date=shoot.date.isoformat(), time_zone=shoot.time_zone,
+        date=row.day.date.isoformat(), time_zone=row.place.time_zone,
         latitude_deg=site.latitude_deg if site else None,
         longitude_deg=site.longitude_deg if site else None,
     )  # fmt: skip
@@ -204,6 +251,8 @@ def file_of(row: Setup, packed: PackedKit) -> SetupFile:
 def snapshot(row: Setup) -> dict[str, Any]:
     """Everything about a row, as JSON data."""
     data = {name: getattr(row, name) for name in PLAIN_COLUMNS}
+    data["place_id"], data["day_id"] = row.place_id, row.day_id
+    data["scene_id"] = row.scene_id
     data["planned_time"] = row.planned_time.isoformat() if row.planned_time else None
     data["filters"] = list(row.filter_ids)
     data["things"] = list(row.thing_ids)

@@ -16,7 +16,7 @@ from fotonomy.core.findings.finding import Severity
 from fotonomy.core.plan import Plan, plan
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.mapping import PackedKit, UnplannableError, packed_kit, spec_of, whole_rows
-from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.models import Day, LightReading, Place, Setup, Shoot
 
 logger = logging.getLogger(__name__)
 GEAR = (Body, Lens, Filter, Accessory, Profile)
@@ -76,6 +76,14 @@ def _shoot_changed(sender: Any, instance: Any, **_: Any) -> None:
         instance.setups.filter(summary__isnull=False).update(summary=None)
 
 
+def _part_changed(sender: Any, instance: Any, **_: Any) -> None:
+    instance.setups.filter(summary__isnull=False).update(summary=None)
+
+
+def _reading_changed(sender: Any, instance: LightReading, **_: Any) -> None:
+    Setup.objects.filter(place_id=instance.place_id, summary__isnull=False).update(summary=None)
+
+
 def listen() -> None:
     """Forget summaries when what they rest on changes."""
     for model in GEAR:
@@ -83,6 +91,10 @@ def listen() -> None:
         post_delete.connect(_gear_changed, sender=model, dispatch_uid=f"gone-{model.__name__}")
     m2m_changed.connect(_gear_changed, sender=Body.profiles.through, dispatch_uid="body-profiles")
     post_save.connect(_shoot_changed, sender=Shoot, dispatch_uid="saved-shoot")
+    for part in (Place, Day):
+        post_save.connect(_part_changed, sender=part, dispatch_uid=f"saved-{part.__name__}")
+    for signal, what in ((post_save, "saved"), (post_delete, "gone")):
+        signal.connect(_reading_changed, sender=LightReading, dispatch_uid=f"{what}-reading")
     for field in ("bodies", "lenses", "filters", "accessories"):
         through = getattr(Shoot, field).through
         m2m_changed.connect(_shoot_changed, sender=through, dispatch_uid=f"packed-{field}")

@@ -2,18 +2,26 @@
 
 import os
 from collections.abc import Iterator
+from pathlib import Path
 from time import monotonic
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, FloatRect, Page, sync_playwright
 
-from fotonomy.demo.loader import ensure_demo
+from tests.demo_copy import demo_again
 
 # Playwright runs an event loop of its own beside Django's tests.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What runs in a browser on a loaded machine is tried twice; a second try is reported (-rR)."""
+    for item in items:
+        if item.path.parent == Path(__file__).parent:
+            item.add_marker(pytest.mark.flaky(reruns=1))
 
 
 @pytest.fixture(scope="session")
@@ -63,10 +71,23 @@ def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
 @pytest.fixture
 def demo_page(new_page: Any, transactional_db: None) -> Page:
     """A desk-sized page inside the demo, on setup 4B."""
-    ensure_demo()
+    demo_again()
     page = new_page()
     enter_demo(page)
     return page
+
+
+def resting(page: Page, selector: str) -> FloatRect:
+    """Where something stands once it stands still: a drawing that is being swapped is nowhere."""
+    waited = monotonic() + 8
+    last = None
+    while monotonic() < waited:
+        box = page.locator(selector).bounding_box()
+        if box is not None and box == last:
+            return box
+        last = box
+        page.wait_for_timeout(60)
+    raise AssertionError(f"{selector} does not come to rest")
 
 
 def at_bench(page: Page, setup: str) -> None:

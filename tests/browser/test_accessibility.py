@@ -6,10 +6,10 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page
 
-from fotonomy.demo.loader import ensure_demo
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import enter_demo, open_tile
+from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -26,7 +26,7 @@ def complaints(page: Page) -> list[str]:
 @pytest.mark.parametrize("theme", ["Day", "Night"])
 @pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
 def test_axe_finds_nothing_on_any_page(new_page: Any, theme: str, size: tuple[int, int]) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(*size)
     page.goto("/log-in/")
     if theme == "Night":

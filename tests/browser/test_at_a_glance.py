@@ -10,9 +10,9 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from fotonomy.demo.loader import ensure_demo
 from fotonomy.shoots.models import Setup
-from tests.browser.conftest import at_bench, enter_demo
+from tests.browser.conftest import at_bench, enter_demo, resting
+from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -95,7 +95,7 @@ def show(page: Page, address: str, opened: str) -> None:
 
 
 def themed(new_page: Any, size: tuple[int, int], theme: str) -> Page:
-    ensure_demo()
+    demo_again()
     page: Page = new_page(*size)
     page.goto("/log-in/")
     if theme == "night":
@@ -231,8 +231,8 @@ def test_a_bar_of_the_budget_is_dragged_by_marks_in_one_step(demo_page: Page) ->
     page = demo_page
     page.locator("#open-light").click()
     bar = page.locator("#stage rect[data-setting=iris]")
-    box, stop = bar.bounding_box(), float(bar.get_attribute("data-stop") or 0)
-    assert box
+    box = resting(page, "#stage rect[data-setting=iris]")
+    stop = float(bar.get_attribute("data-stop") or 0)
     x, y = box["x"] + 4, box["y"] + box["height"] / 2
     page.mouse.move(x, y)
     page.mouse.down()
@@ -254,8 +254,7 @@ def test_the_focus_and_the_depth_wanted_are_dragged(demo_page: Page) -> None:
     expect(page.locator("#f-depth_m")).to_have_value("80 cm")
 
     def drag(selector: str, way: float) -> None:
-        box = page.locator(selector).bounding_box()
-        assert box
+        box = resting(page, selector)
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] - 3
         page.mouse.move(x, y)
         page.mouse.down()
@@ -311,7 +310,7 @@ def test_a_word_opens_its_explanation_and_esc_closes_that_alone(demo_page: Page)
 
 
 def test_on_a_phone_a_press_on_a_setting_opens_it_and_not_its_word(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(390, 844)
     enter_demo(page)
     page.locator("[data-scale=iso] .term").click()

@@ -6,9 +6,9 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from fotonomy.demo.loader import ensure_demo
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import at_bench, enter_demo, open_tile
+from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -214,7 +214,7 @@ def test_a_server_that_does_not_answer_loses_nothing(demo_page: Page) -> None:
 
 
 def test_without_javascript_it_is_a_form(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(java_script_enabled=False)
     enter_demo(page, scripts=False)
     page.locator("#f-iris").fill("f/5,6")
@@ -230,7 +230,7 @@ def test_without_javascript_it_is_a_form(new_page: Any) -> None:
 
 
 def test_on_a_phone_the_settings_come_first(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page)
     tiles, settings = (

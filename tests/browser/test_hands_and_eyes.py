@@ -5,10 +5,10 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from fotonomy.demo.loader import ensure_demo
 from fotonomy.kit.models import Lens
 from fotonomy.shoots.models import Setup, Shoot
 from tests.browser.conftest import at_bench, enter_demo, open_tile
+from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -72,7 +72,7 @@ def tab_to(page: Page, words: str, most: int = 90) -> None:
 
 def test_the_whole_way_by_keyboard_alone(new_page: Any) -> None:
     """Kit, shoot, three setups, plans, take one, undo, paper: no pointer."""
-    ensure_demo()
+    demo_again()
     page: Page = new_page()
     page.goto("/log-in/")
     tab_to(page, "Enter the demo")
@@ -176,7 +176,7 @@ def wide_pages() -> list[str]:
 # 200 % on a window of 1280 is 640 px of the page; 320 px is what WCAG 2.2, 1.4.10, asks for.
 @pytest.mark.parametrize("width", [640, 320])
 def test_no_page_scrolls_sideways_when_enlarged(new_page: Any, width: int) -> None:
-    ensure_demo()
+    demo_again()
     page: Page = new_page(width, 800 if width > 400 else 640)
     enter_demo(page)
     too_wide = []
@@ -203,7 +203,7 @@ SQUEEZED = """() => [...document.querySelectorAll("table")].flatMap((table) =>
 def test_no_column_of_a_table_is_squeezed_to_a_word_a_line(
     new_page: Any, size: tuple[int, int]
 ) -> None:
-    ensure_demo()
+    demo_again()
     page: Page = new_page(*size)
     enter_demo(page)
     row, shoot = Setup.objects.get(code="4B"), Shoot.objects.get(name="Keel to Tide")
@@ -222,7 +222,7 @@ def test_no_column_of_a_table_is_squeezed_to_a_word_a_line(
 
 def test_type_in_scaled_drawings_is_never_small(new_page: Any) -> None:
     """Compare, cadence and monitor on a phone: their type is measured as it stands on the screen."""
-    ensure_demo()
+    demo_again()
     page: Page = new_page(390, 844)
     enter_demo(page)
     row = Setup.objects.get(code="4B")
@@ -237,7 +237,7 @@ def test_type_in_scaled_drawings_is_never_small(new_page: Any) -> None:
 
 
 def test_more_contrast_and_less_motion_are_honoured(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page: Page = new_page()
     enter_demo(page)
     ink = "getComputedStyle(document.body).getPropertyValue('--ink-2').trim()"

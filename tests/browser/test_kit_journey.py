@@ -7,11 +7,11 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from fotonomy.demo.loader import ensure_demo
 from fotonomy.kit.models import Accessory, Body, Lens
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import at_bench, enter_demo, open_tile
 from tests.browser.test_bench_journey import saved, strip
+from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -100,7 +100,7 @@ def test_the_kit_goes_out_and_comes_in_as_a_file(demo_page: Page, tmp_path: Any)
 
 
 def test_packing_on_a_phone_narrows_the_bench(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page)
     page.get_by_role("link", name="Packing list").tap()
@@ -148,7 +148,7 @@ def test_the_camera_moves_and_the_tile_follows(demo_page: Page) -> None:
 
 
 def test_tubes_move_the_reach_and_cost_light(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page()
     enter_demo(page, "4C Caulking iron")
     open_tile(page, "focus")

@@ -6,11 +6,11 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from fotonomy.demo.loader import ensure_demo
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import enter_demo, open_tile
 from tests.browser.test_bench_journey import strip
+from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -150,7 +150,7 @@ def test_calibrate_from_two_frames(demo_page: Page, tmp_path: Any) -> None:
 
 
 def test_level_on_a_phone(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page, "7A Forge door")
     open_tile(page, "level")
@@ -165,7 +165,7 @@ def test_level_on_a_phone(new_page: Any) -> None:
 
 
 def test_level_without_javascript(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(java_script_enabled=False)
     enter_demo(page, scripts=False)
     page.locator("#open-level").click()

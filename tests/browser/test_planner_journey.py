@@ -7,11 +7,11 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from fotonomy.demo.loader import ensure_demo
 from fotonomy.kit.models import Body, Filter, Lens, Profile
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import at_bench, enter_demo, open_tile
 from tests.browser.test_bench_journey import saved, strip
+from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -198,7 +198,7 @@ def test_the_cadence_is_still_until_it_is_scrubbed_or_run(demo_page: Page) -> No
 
 
 def test_who_prefers_less_motion_gets_the_scrubber_alone(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(reduced_motion="reduce")
     enter_demo(page)
     page.keyboard.press("v")
@@ -228,7 +228,7 @@ def test_a_starting_point_for_what_stands_still(demo_page: Page) -> None:
 
 def demo_with_a_free_iris() -> None:
     """Setup 4B with more to choose from: in the end it is taken without glass."""
-    ensure_demo()
+    demo_again()
     row = Setup.objects.get(code="4B")
     row.held.remove("iris")
     row.save()

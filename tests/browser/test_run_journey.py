@@ -6,17 +6,17 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from fotonomy.demo.loader import ensure_demo
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import at_bench, enter_demo, open_tile
 from tests.browser.test_bench_journey import strip
+from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
 
 @pytest.fixture
 def night(new_page: Any, transactional_db: None) -> Page:
-    ensure_demo()
+    demo_again()
     page = new_page()
     enter_demo(page, "8A Mast and stars")
     return page
@@ -84,7 +84,7 @@ def test_a_long_run_is_stopped_by_hand(night: Page) -> None:
 
 
 def test_a_dry_run_without_scripts(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(java_script_enabled=False)
     enter_demo(page, "8A Mast and stars", scripts=False)
     page.get_by_role("link", name="Dry run").click()
@@ -117,7 +117,7 @@ def test_the_run_is_turned_by_keys_and_played(night: Page) -> None:
 
 
 def test_a_burst_and_a_long_exposure_on_a_phone(new_page: Any) -> None:
-    ensure_demo()
+    demo_again()
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page, "5B Gulls off the mast")
     lane = page.locator("#stage")

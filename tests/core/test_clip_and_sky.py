@@ -1,12 +1,10 @@
 """Clip length, size and takes; the sun's height against an ephemeris."""
 
-from datetime import UTC, datetime, timedelta
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.exposure.sun import SkyLight, sky_light, sun_altitude_deg
+from fotonomy.core.sky.light import SkyLight, sky_light
 from fotonomy.core.stills.clip import single_frame_clip, speed_percent, still_clip, video_clip
 
 
@@ -60,31 +58,9 @@ def test_the_event_fills_the_wanted_screen_time(screen_s: float, fps: float) -> 
     assert clip.event_s == pytest.approx(clip.screen_s * clip.speed_percent / 100, rel=1e-9)
 
 
-# Its earth-rotation tables age; the time scale used here is the library's own.
-@pytest.mark.filterwarnings("ignore:The file .* has expired")
-def test_sun_height_against_the_jpl_ephemeris() -> None:
-    """Skyfield with DE421, geometric altitude: an ephemeris outside this project."""
-    skyfield_api = pytest.importorskip("skyfield.api")
-    from skyfield_data import get_skyfield_data_path
-
-    load = skyfield_api.Loader(get_skyfield_data_path(), verbose=False)
-    ephemeris, timescale = load("de421.bsp"), load.timescale(builtin=True)
-    worst = 0.0
-    for latitude, longitude in ((-43.12, 147.05), (54.1, -3.2), (0.5, 20.0), (78.2, 15.6)):
-        place = ephemeris["earth"] + skyfield_api.wgs84.latlon(latitude, longitude)
-        for day in range(0, 365, 13):
-            for hour in (0, 5, 10, 15, 20):
-                when = datetime(2027, 1, 1, tzinfo=UTC) + timedelta(days=day, hours=hour)
-                seen = place.at(timescale.from_datetime(when)).observe(ephemeris["sun"])
-                reference = seen.apparent().altaz()[0].degrees
-                ours = sun_altitude_deg(when, latitude, longitude)
-                worst = max(worst, abs(ours - reference))
-    assert worst < 0.5
-
-
 @pytest.mark.parametrize(
     ("altitude", "light"),
-    [(-30, SkyLight.NIGHT), (-15, SkyLight.DEEP_TWILIGHT), (-8, SkyLight.DUSK),
+    [(-30, SkyLight.NIGHT), (-15, SkyLight.DEEP_TWILIGHT), (-8, SkyLight.TWILIGHT),
      (-5, SkyLight.BLUE), (0, SkyLight.GOLDEN), (10, SkyLight.LOW_SUN), (50, SkyLight.DAY)],
 )  # fmt: skip
 def test_bands_of_light(altitude: float, light: SkyLight) -> None:

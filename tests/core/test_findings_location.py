@@ -18,10 +18,12 @@ from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
+from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.intent import Intent, Look, Switch, WhiteSchool
 from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.spec.setup import Kind, Site
+from fotonomy.sky.ephemeris import sky_over
 from tests.core.examples import BODY, LENS, setup
 from tests.core.run_examples import ids, interval
 
@@ -190,18 +192,18 @@ HOBART = Site(-43.12, 147.05)
 
 def dawn(hour: int, minute: int, ev: float, **changes: Any) -> Any:
     starts = datetime(2027, 6, 5, hour, minute, tzinfo=ZoneInfo("Australia/Hobart"))
-    spec = setup(**{**PLAIN, "light": Ev100(ev), "starts": starts, "site": HOBART, **changes})
+    sky = sky_over(HOBART.latitude_deg, HOBART.longitude_deg, 0, starts.replace(hour=0), 1440)
+    given = {**PLAIN, "light": Ev100(ev), "starts": starts, "daylight": PlaceLight(sky), **changes}
+    spec = setup(**given)
     return {f.id: f for f in plan(spec).findings}.get("light.hour")
 
 
 def test_more_light_than_the_hour_gives() -> None:
-    # The sun at -5.7 degrees gives 0.9 EV on level ground under a clear sky (Explanatory
+    # The sun at -5.8 degrees gives 0.7 EV on level ground under a clear sky (Explanatory
     # Supplement to the Astronomical Almanac, from memory).
     early = dawn(7, 5, 9.0)
-    assert early.number == pytest.approx(8.1, abs=0.2)
-    assert "0.9 EV under a clear sky" in early.why
-    # The short series is up to 0.55 degrees off: said until a better one takes its place.
-    assert "(to half a degree)" in early.why
+    assert early.number == pytest.approx(8.3, abs=0.1)
+    assert "0.7 EV under a clear sky" in early.why
     # The sky gives nine EV at about 07:50.
     label, change = early.fixes[0].label, early.fixes[0].changes[0]
     assert label.startswith("plan it for 07:")
@@ -212,4 +214,4 @@ def test_more_light_than_the_hour_gives() -> None:
     # Shade, cloud and rooms are darker at any hour; an hour without a place says nothing.
     assert dawn(12, 0, 5.0) is None
     assert dawn(12, 0, 15.0) is None
-    assert dawn(7, 5, 9.0, site=None) is None
+    assert dawn(7, 5, 9.0, daylight=None) is None

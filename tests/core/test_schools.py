@@ -16,7 +16,6 @@ from fotonomy.core.curves.transfer_functions import ParametricLog, decode
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.metering import claims, parse_reading, scene_means
-from fotonomy.core.exposure.sun import clear_sky_lx
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
@@ -25,6 +24,7 @@ from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered, ev100_of
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.search import Search
+from fotonomy.core.sky.light import clear_sky_lx
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing, Intent
 from fotonomy.core.spec.readings import Reading, Shape, Surface, check, key_of

@@ -16,9 +16,11 @@ from fotonomy.core.optics import star_trails as stars
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.exposure_modes import mode_advice
+from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.intent import Intent, Look
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import LightPoint, Ramp
+from fotonomy.sky.ephemeris import sky_over
 from tests.core.examples import LENS
 from tests.core.run_examples import CAM, ids, interval, run_of
 
@@ -220,7 +222,8 @@ def test_light_stays_and_ends_stay() -> None:
 
 def test_the_sky_gives_the_light_to_come() -> None:
     starts = datetime(2027, 6, 5, 16, 0, tzinfo=ZoneInfo("Australia/Hobart"))
-    points = light_to_come(starts, 3 * 3600, -43.12, 147.05, 12.0)
+    sky = sky_over(-43.12, 147.05, 0, starts, 240)
+    points = light_to_come(PlaceLight(sky), starts, 3 * 3600, 12.0)
     evs = [point.ev100 for point in points]
     assert evs[0] == 12.0
     assert evs == sorted(evs, reverse=True)

@@ -15,6 +15,7 @@ from fotonomy.kit.models import Body, Lens
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.services.shoots import make_shoot
 from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
 
 FRAGMENT = {FRAGMENT_HEADER: "bench"}
@@ -281,7 +282,7 @@ def test_a_new_setup_starts_from_the_kit_and_the_edit(client: Any, stranger: Any
         "project_fps": "24",
     })  # fmt: skip
     shoot = stranger.shoot_set.get()
-    assert (shoot.latitude_deg, shoot.longitude_deg) == (54.1, -3.2)
+    assert (shoot.main_place.latitude_deg, shoot.main_place.longitude_deg) == (54.1, -3.2)
     client.post(f"/shoots/{shoot.pk}/setups/new/")
     row = shoot.setups.get()
     # A camera with times takes the nearest speed to half the period: 1/50 (common practice).
@@ -292,7 +293,7 @@ def test_a_new_setup_starts_from_the_kit_and_the_edit(client: Any, stranger: Any
 
 def test_an_empty_kit_is_said_not_a_crash(client: Any, stranger: Any) -> None:
     client.force_login(stranger)
-    shoot = stranger.shoot_set.create(name="Bare", date="2027-03-02")
+    shoot = make_shoot(stranger, name="Bare", date="2027-03-02")
     Body.objects.filter(owner=stranger).delete()
     answer = client.post(f"/shoots/{shoot.pk}/setups/new/", follow=True)
     assert "no camera body yet" in answer.content.decode()

@@ -16,6 +16,7 @@ from fotonomy.exchange.setup_json import SetupFile, read_setup, setup_from_data,
 from fotonomy.kit.models import Body, Filter, Lens
 from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.services.shoots import make_shoot
 from tests.core.examples import setup
 from tests.core.run_examples import interval
 
@@ -122,7 +123,7 @@ def test_import_into_a_bare_kit(client: Any, stranger: Any, adze: Setup) -> None
     client.force_login(adze.shoot.owner)
     raw = client.get(f"{adze.get_absolute_url()}setup.json").content
     client.force_login(stranger)
-    shoot = stranger.shoot_set.create(name="Mine", date=date(2027, 1, 1))
+    shoot = make_shoot(stranger, name="Mine", date=date(2027, 1, 1))
     file = BytesIO(raw)
     file.name = "x.json"
     client.post(f"/shoots/{shoot.pk}/setups/import/", {"file": file})

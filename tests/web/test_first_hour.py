@@ -156,7 +156,7 @@ def test_own_gear_that_is_used_or_changed_does_not_make_way(client: Any, newcome
 def test_a_new_shoot_and_its_first_setup_start_from_the_last(demo_client: Any, demo: Shoot) -> None:
     page = page_of(demo_client.get("/shoots/new/"))
     assert page.xpath("//input[@name='project_fps']/@value") == ["25"]
-    assert page.xpath("//input[@name='time_zone']/@value") == [demo.time_zone]
+    assert page.xpath("//input[@name='time_zone']/@value") == [demo.main_place.time_zone]
     assert page.xpath("//input[@name='latitude_deg']/@value") in ([], [""])
     last = demo.setups.order_by("pk").last()
     assert last is not None
@@ -174,17 +174,17 @@ def test_without_a_place_there_is_no_sun(demo_client: Any, demo: Shoot) -> None:
         assert answer.status_code == 302
         shoot = Shoot.objects.order_by("pk").last()
         assert shoot is not None
-        assert shoot.site is None
+        assert shoot.main_place.site is None
     half = demo_client.post("/shoots/new/", {**given, "latitude_deg": "43 S"})
     assert "Both or neither" in half.content.decode()
     # The equator is a place, and so is Greenwich.
     demo_client.post(
         "/shoots/new/", {**given, "name": "Line", "latitude_deg": "0", "longitude_deg": "20"}
     )
-    assert Shoot.objects.get(name="Line").site is not None
+    assert Shoot.objects.get(name="Line").main_place.site is not None
     row = demo.setups.first()
     assert row is not None
-    Shoot.objects.filter(pk=demo.pk).update(latitude_deg=None, longitude_deg=None)
+    demo.places.update(latitude_deg=None, longitude_deg=None)
     page = page_of(demo_client.get(row.get_absolute_url()))
     assert page.xpath("//li[contains(@class, 'light-unknown')]")
     assert "not known without latitude" in demo_client.get("/shoots/").content.decode()

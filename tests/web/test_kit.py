@@ -9,6 +9,7 @@ from lxml import html
 
 from fotonomy.kit.forms.fields import parse_rates, show_rates
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
+from fotonomy.shoots.services.shoots import make_shoot
 
 FORMAT = {
     "name": "HD", "sensor_width_mm": "23,5", "sensor_height_mm": "13.2 mm", "width_px": "1920",
@@ -237,7 +238,7 @@ def test_what_can_be_taken_off_needs_no_replacement(demo_client: Any, demo: Any)
 
 def test_the_last_lens_cannot_be_replaced(client: Any, stranger: Any) -> None:
     client.force_login(stranger)
-    shoot = stranger.shoot_set.create(name="Mine", date="2027-01-01")
+    shoot = make_shoot(stranger, name="Mine", date="2027-01-01")
     client.post(f"/shoots/{shoot.pk}/setups/new/")
     lens = Lens.objects.get(owner=stranger)
     answer = client.post(f"/kit/lens/{lens.pk}/delete/")

@@ -74,7 +74,7 @@ def test_gear_and_setups_from_before_formats() -> None:
     kept = Setup.objects.get()
     assert set(kept.held) == {"iris", "focal_mm", "subject_distance_m", "lens"}
     # 0° 0° was said by nobody.
-    assert (kept.shoot.latitude_deg, kept.shoot.longitude_deg) == (None, None)
+    assert (kept.place.latitude_deg, kept.place.longitude_deg) == (None, None)
     spec = spec_of(kept, packed_kit(kept.shoot))
     assert all(piece.fits(spec.front) for piece in spec.glass)
     gone, stopped = Change.objects.order_by("pk")

@@ -7,6 +7,7 @@ from django.urls import reverse
 
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.services.shoots import make_shoot
 from soak.strangers import PRESS, address_of, owned
 
 OWNED = owned()
@@ -49,14 +50,14 @@ def test_nobody_gets_in_without_logging_in(client: Any, adze: Setup, name: str) 
 def test_a_setup_is_not_reached_through_another_shoot(
     client: Any, stranger: Any, adze: Setup
 ) -> None:
-    mine = stranger.shoot_set.create(name="Mine", date="2027-01-01")
+    mine = make_shoot(stranger, name="Mine", date="2027-01-01")
     client.force_login(stranger)
     assert client.get(reverse("bench", args=[mine.pk, adze.pk])).status_code == 404
     assert client.post(reverse("setup-delete", args=[mine.pk, adze.pk])).status_code == 404
 
 
 def test_gear_of_somebody_else_cannot_be_chosen(client: Any, stranger: Any, adze: Setup) -> None:
-    mine = stranger.shoot_set.create(name="Mine", date="2027-01-01")
+    mine = make_shoot(stranger, name="Mine", date="2027-01-01")
     client.force_login(stranger)
     client.post(reverse("setup-new", args=[mine.pk]))
     row = mine.setups.get()

@@ -9,6 +9,7 @@ from lxml import html
 from pypdf import PdfReader
 
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.services.shoots import make_shoot
 from fotonomy.site import pdf as site_pdf
 from fotonomy.site.pdf import pdf_of
 
@@ -118,7 +119,7 @@ def test_an_empty_shoot_and_somebody_elses_and_no_such_paper(
     client: Any, demo: Shoot, stranger: Any
 ) -> None:
     client.force_login(stranger)
-    own = Shoot.objects.create(owner=stranger, name="Keel to Tide", date="2027-03-02")
+    own = make_shoot(stranger, name="Keel to Tide", date="2027-03-02")
     for which in PAPERS:
         page_of(client, own, which)
         read_pdf(client, own, which)

@@ -19,7 +19,8 @@ from fotonomy.exchange.setup_json import read_setup, setup_from_data, setup_to_d
 from fotonomy.kit.models import Accessory
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
-from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.models import Day, Setup, Shoot
+from fotonomy.shoots.services.shoots import make_shoot
 from tests.web.test_bench import send, text_of
 
 pytestmark = pytest.mark.django_db
@@ -269,7 +270,7 @@ def test_the_run_as_csv(demo_client: Any, stars: Setup) -> None:
     assert answer["Content-Type"] == "text/csv"
     rows = list(csv.DictReader(StringIO(b"".join(answer.streaming_content).decode())))
     assert rows[0]["fired_s"] == "10.000"
-    assert rows[0]["clock"] == "2027-06-05T19:40:10+10:00"
+    assert rows[0]["clock"] == "2027-06-06T19:40:10+10:00"
     assert rows[-1]["result"] == "battery-empty"
     assert {row["result"] for row in rows[:-1]} == {"frame"}
     assert float(rows[1]["opened_s"]) - float(rows[0]["opened_s"]) == 20
@@ -305,7 +306,7 @@ def test_too_long_a_run_is_explained_not_clipped(demo_client: Any, pond: Setup) 
 
 def test_a_change_of_clock_is_said_on_the_bench(demo_client: Any, stars: Setup) -> None:
     # Daylight saving ends at Hobart on 4 April 2027 (IANA time zone database).
-    Shoot.objects.filter(pk=stars.shoot_id).update(date=date(2027, 4, 3))
+    Day.objects.filter(pk=stars.day_id).update(date=date(2027, 4, 3))
     Setup.objects.filter(pk=stars.pk).update(planned_time=time(23, 30))
     page = send(demo_client, stars, iris="f/2")
     words = text_of(page, "//*[@id='findings']")
@@ -323,7 +324,7 @@ def test_a_run_goes_out_and_comes_in_whole(
     assert set(again.setup.devices) == set(held.setup.devices)
     # Somebody else takes it in: run, remote, card and batteries become their own.
     client.force_login(stranger)
-    shoot = Shoot.objects.create(owner=stranger, name="Mine", date=date(2027, 1, 1))
+    shoot = make_shoot(stranger, name="Mine", date=date(2027, 1, 1))
     file = StringIO(json.dumps(data))
     file.name = "x.json"
     client.post(f"/shoots/{shoot.pk}/setups/import/", {"file": file})
@@ -440,10 +441,10 @@ def test_a_shutter_beyond_the_interval_says_how_far_a_remote_may_hold_it(
 
 def test_times_of_another_day_name_the_day(demo_client: Any, stars: Setup) -> None:
     page = send(demo_client, stars, event_s="26 h 13 min")
-    # 19:40 on Saturday, 26 h later: Sunday evening.
-    assert "ends Sun 21:5" in text_of(page, "//section[@id='stage']")
+    # 19:40 on Sunday, 26 h later: Monday evening.
+    assert "ends Mon 21:5" in text_of(page, "//section[@id='stage']")
     page = send(demo_client, stars, "cycle", temperature_c="3")
-    assert "stop it at Sun 21:5" in text_of(page, "//section[@id='stage']")
+    assert "stop it at Mon 21:5" in text_of(page, "//section[@id='stage']")
 
 
 def test_a_video_becomes_an_interval_every_two_seconds_and_back(

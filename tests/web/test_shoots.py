@@ -11,6 +11,7 @@ from lxml import html
 
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.places import find_places
+from fotonomy.shoots.services.shoots import make_shoot
 
 
 def line_of(client: Any, name: str) -> Any:
@@ -27,7 +28,9 @@ def test_the_demo_says_what_is_planned_and_what_must_be_fixed(
 ) -> None:
     said = words(line_of(demo_client, "Keel to Tide"))
     assert "12 setups planned" in said
-    assert "Sat 5 June 2027 · Tern Slip · 25 fps edit · 50 Hz mains" in said
+    assert (
+        "Sat 5 and Sun 6 June 2027 · Tern Slip, mill and 4 more · 25 fps edit · 50 Hz mains" in said
+    )
     # The sun of that place and day: the first setup in golden light, the last in the night.
     assert "Light: golden hour 07:45 to night 19:40" in said
     # The bench is asked for the same: as many must-fixes, and the first of them is next.
@@ -48,7 +51,7 @@ def test_the_demo_says_what_is_planned_and_what_must_be_fixed(
 def test_the_next_step_of_an_empty_shoot_and_of_one_without_hours(
     demo_client: Any, demo: Shoot
 ) -> None:
-    fresh = Shoot.objects.create(owner=demo.owner, name="Net shed", date=date(2027, 3, 2))
+    fresh = make_shoot(demo.owner, name="Net shed", date=date(2027, 3, 2))
     line = line_of(demo_client, "Net shed")
     assert "0 setups planned" in words(line)
     assert line.xpath(".//a[text()='Plan the first setup']/@href") == [fresh.get_absolute_url()]
@@ -75,7 +78,7 @@ def test_queries_do_not_grow_with_setups(demo_client: Any, demo: Shoot) -> None:
 
 
 def test_nobody_elses_shoot_is_in_the_list(demo_client: Any, stranger: Any) -> None:
-    Shoot.objects.create(owner=stranger, name="Lime kiln", date=date(2027, 3, 2))
+    make_shoot(stranger, name="Lime kiln", date=date(2027, 3, 2))
     assert "Lime kiln" not in demo_client.get("/shoots/").content.decode()
 
 
@@ -105,8 +108,8 @@ def test_a_place_by_its_name_fills_in_the_rest(demo_client: Any) -> None:
     assert (filled["time_zone"], filled["mains_hz"]) == ("Australia/Hobart", "50")
     demo_client.post("/shoots/new/", filled)
     saved = Shoot.objects.get(name="Harbour")
-    assert (saved.place_name, saved.time_zone) == ("Hobart", "Australia/Hobart")
-    assert saved.latitude_deg == pytest.approx(-42.88, abs=0.02)
+    assert (saved.main_place.name, saved.main_place.time_zone) == ("Hobart", "Australia/Hobart")
+    assert saved.main_place.latitude_deg == pytest.approx(-42.88, abs=0.02)
 
 
 @pytest.mark.parametrize(

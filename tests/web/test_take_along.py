@@ -16,6 +16,7 @@ from fotonomy.shoots import archive
 from fotonomy.shoots.archive import archive_of, as_text
 from fotonomy.shoots.mapping import snapshot
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.parts import part_snapshot
 from tests.web.test_kit import ND
 
 
@@ -46,17 +47,44 @@ def test_everything_comes_back_object_for_object(demo_client: Any, demo: Shoot) 
         assert here[name] == data, name
     for row in demo.setups.all():
         twin = Setup.objects.get(shoot__owner=other, code=row.code)
-        ids = ("body_id", "lens_id", "profile_id", "filters", "things")
+        ids = ("body_id", "lens_id", "profile_id", "filters", "things", "place_id", "day_id",
+               "scene_id")  # fmt: skip
         one, two = snapshot(row), snapshot(twin)
         assert {k: v for k, v in one.items() if k not in ids} == {
             k: v for k, v in two.items() if k not in ids
         }
         assert (row.body.name, row.lens.name) == (twin.body.name, twin.lens.name)
+        assert (row.place.name, row.day.date) == (twin.place.name, twin.day.date)
+        assert str(row.scene) == str(twin.scene)
+        assert part_snapshot(row.place) == part_snapshot(twin.place)
     for model in (Body, Lens, Filter, Accessory, Profile):
         mine = model.objects.filter(owner=demo.owner).count()
         assert model.objects.filter(owner=other).count() == mine
     # Once more adds the shoot and doubles no gear.
     assert "0 new things" in give(client, raw)
+
+
+def test_an_archive_of_version_1_is_one_place_and_one_day(demo: Shoot) -> None:
+    raw = archive_of(demo.owner)
+    contents = as_text(raw)["archive.json"]
+    shoot = contents["shoots"][0]
+    for name in ("places", "days", "scenes", "ways"):
+        del shoot[name]
+    shoot |= {"date": "2026-08-09", "place_name": "Slip", "latitude_deg": 54.1,
+              "longitude_deg": -3.2, "time_zone": "Europe/London", "mains_hz": 50,
+              "setups": [one["file"] for one in shoot["setups"]]}  # fmt: skip
+    contents["version"] = 1
+    other, client = newcomer(), Client()
+    client.force_login(other)
+    assert "1 shoots with 12 setups" in give(
+        client, changed(raw, archive_json=json.dumps(contents))
+    )
+    made = Shoot.objects.get(owner=other)
+    assert [(p.name, p.latitude_deg, p.time_zone) for p in made.places.all()] == [
+        ("Slip", 54.1, "Europe/London")
+    ]
+    assert str(made.first_day) == "Sunday 9 August 2026"
+    assert {row.place_id for row in made.setups.all()} == {made.main_place.pk}
 
 
 def changed(raw: bytes, **files: Any) -> bytes:
@@ -96,7 +124,14 @@ def test_a_damaged_archive_changes_nothing(demo: Shoot, harm: Any, words: str) -
 
 @pytest.mark.parametrize(
     ("name", "value", "words"),
-    [("date", "9999-12-31", "A day from"), ("time_zone", "Mars", "time zone"),
+    [("days", [{"date": "9999-12-31"}], "known from 1900"), ("days", [], "is empty"),
+     ("places", [{"time_zone": "Mars"}], "time zone"), ("places", {}, "is no list"),
+     ("places", [{"horizon": [[10, 5], [10, 7]]}], "would cross itself"),
+     ("places", [{"horizon": [7]}], "is no list of pairs"),
+     ("places", [{"opens": "08:00"}], "Both hours"),
+     ("ways", [{"start": 0, "end": 9, "minutes": 4}], "names no two places"),
+     ("ways", [{"start": 0, "end": 1, "minutes": -4}], "greater than or equal to 0"),
+     ("scenes", [{"title": "x"}], "required"),
      ("setups", "all", "is no list of files"), ("project_fps", 0, "Frames a second")],
 )  # fmt: skip
 def test_a_shoot_in_an_archive_is_checked_like_one_typed(

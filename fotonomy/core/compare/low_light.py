@@ -9,7 +9,6 @@ from fotonomy.core.analysis.setup import analyse, model_of
 from fotonomy.core.compare.profiles import shown_on
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import frame_rate_offer, iris_offer, iso_offer, shutter_offer
-from fotonomy.core.exposure.sun import clear_sky_lx
 from fotonomy.core.findings.finding import Fix
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
@@ -17,6 +16,7 @@ from fotonomy.core.motion.shutter import Shutter, rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import INCIDENT_C_LX_S, ev100_of, illuminance_lx
 from fotonomy.core.photometry.stops import aperture_stops
+from fotonomy.core.sky.light import clear_sky_lx
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Kind, Setup
 

@@ -1,18 +1,16 @@
 """Findings about the light budget, the person's ISO ceiling, and glass."""
 
 from collections.abc import Iterator
-from datetime import datetime
+from datetime import UTC, datetime
 
 from fotonomy.core.analysis.setup import Analysis
-from fotonomy.core.exposure.daylight import clear_sky_ev
 from fotonomy.core.exposure.light_budget import Balance
-from fotonomy.core.exposure.sun import sun_altitude_deg
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.placement import brightest
 
 # A miss this large is no choice any more; one under the second ruins nothing. And shadows so far
@@ -21,8 +19,8 @@ NO_CHOICE_FROM_STOPS, WORTH_A_WORD_STOPS, NOISE_RUINS_STOPS = 2.0, 0.7, 1.0
 
 
 # What somebody metered may lie so far over a clear sky on level ground: a bright wall, snow, a sky
-# in the picture. Under thick cloud there is so much less. Common practice, no source.
-SKY_WITHIN_STOPS, OVERCAST_STOPS = 1.5, 3.0
+# in the picture. Common practice, no source.
+SKY_WITHIN_STOPS = 1.5
 
 
 def exposure(analysis: Analysis) -> Iterator[Finding]:
@@ -66,16 +64,17 @@ def _ruins(analysis: Analysis) -> bool:
 def light_of_the_hour(analysis: Analysis) -> Iterator[Finding]:
     """More light than the sky of that hour gives, and no lamps that would explain it."""
     setup = analysis.setup
-    if setup.starts is None or setup.site is None or setup.lamps:
+    light = setup.daylight
+    if setup.starts is None or light is None or setup.lamps or not light.sky.covers(setup.starts):
         return
-    where = (setup.site.latitude_deg, setup.site.longitude_deg)
-    clear, present = clear_sky_ev(setup.starts, *where), analysis.budget.ev100
+    estimate, present = light.at(setup.starts), analysis.budget.ev100
+    clear = estimate.clear_ev100
     over = present - clear
     if over <= SKY_WITHIN_STOPS:
         return
-    sun = sun_altitude_deg(setup.starts, *where)
+    sun = light.sky.sun_at(setup.starts).altitude_deg
     ways = []
-    later = _when_it_is(setup, present)
+    later = _when_it_is(light, setup.starts, present)
     if later is not None:
         text = f"{later:%H:%M}"
         ways.append(Fix(f"plan it for {text}", (Change("planned_time", text),), 0.0))
@@ -83,23 +82,23 @@ def light_of_the_hour(analysis: Analysis) -> Iterator[Finding]:
     ways.append(Fix("lamps light it", (Change("mains_lamps", True),), 0.0))
     yield Finding(
         "light.hour", Severity.CAUTION, f"More light than the sky gives at {setup.starts:%H:%M}",
-        f"{n.format_number(present)} EV, with the sun at {n.format_signed(sun)}° (to half a "
-        f"degree): from {n.format_number(clear - OVERCAST_STOPS)} EV overcast to "
+        f"{n.format_number(present)} EV, with the sun at {n.format_signed(sun)}°: from "
+        f"{n.format_number(estimate.overcast_ev100)} EV overcast to "
         f"{n.format_number(clear)} EV under a clear sky",
         over, "stops", tuple(ways),
     )  # fmt: skip
 
 
-def _when_it_is(setup: Setup, ev100: float) -> datetime | None:
-    """The nearest time of the day, in steps of five minutes, at which a clear sky gives so much."""
-    assert setup.starts is not None
-    assert setup.site is not None
-    where = (setup.site.latitude_deg, setup.site.longitude_deg)
-    midnight = setup.starts.replace(hour=0, minute=0, second=0)
-    times = [midnight.replace(hour=k // 12, minute=k % 12 * 5) for k in range(288)]
-    bright = [at for at in times if clear_sky_ev(at, *where) >= ev100]
-    start = setup.starts
-    return min(bright, key=lambda at: abs((at - start).total_seconds()), default=None)
+def _when_it_is(light: PlaceLight, start: datetime, ev100: float) -> datetime | None:
+    """The nearest time of the date, in fives of minutes, at which a clear sky gives so much."""
+    clear, sky = light.over().clear_ev100, light.sky
+    midnight = start.replace(hour=0, minute=0, second=0, microsecond=0)
+    times = (midnight.replace(hour=k // 12, minute=k % 12 * 5) for k in range(288))
+    bright = [at for at in times if sky.covers(at) and clear[round(sky.position(at))] >= ev100]
+    since = start.astimezone(UTC)
+    return min(
+        bright, key=lambda at: abs((at.astimezone(UTC) - since).total_seconds()), default=None
+    )
 
 
 CHECKS = (exposure, light_of_the_hour)

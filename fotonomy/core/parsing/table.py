@@ -22,12 +22,13 @@ from fotonomy.core.notation import reading as r
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.spoken import length_text, speed_text, spoken
 from fotonomy.core.parsing import intent as i
+from fotonomy.core.parsing import schedule as sc
 from fotonomy.core.parsing import settings as s
 from fotonomy.core.parsing import stills as st
 from fotonomy.core.parsing import white_balance as wb
 from fotonomy.core.ranges import Within
 from fotonomy.core.spec import intent as wanted
-from fotonomy.core.spec import stills
+from fotonomy.core.spec import schedule, stills
 from fotonomy.core.spec.changes import value_of
 from fotonomy.core.spec.setup import HOLDABLE, Kind, Setup
 
@@ -168,6 +169,22 @@ SETTINGS: tuple[Setting, ...] = (
     _gear("body", "Camera", "about"),
     choice("support", "Carried by", "about", Support),
     choice("stabiliser", "Stabiliser", "about", wanted.Switch),
+    choice("shot_size", "Shot size", "about", schedule.ShotSize),
+    typed("looks_deg", "Camera looks", "about", sc.parse_looks, sc.format_looks,
+           "degrees from true north over east, or NW; none where it does not matter"),
+    choice("wants", "Light wanted", "about", schedule.Wanted),
+    typed("wants_ev", "So much light", "about", sc.parse_bound, _or_none("EV", 1),
+           "EV at ISO 100, where light is wanted at least or at most"),
+    typed("wants_at_min", "Fixed hour", "about", sc.parse_hour, sc.format_hour,
+           "such as 07:20, where the hour is fixed"),
+    typed("prepare_min", "Setting up", "about", sc.parse_prepare, sc.format_minutes,
+           "before the first take"),
+    typed("shoot_min", "Shooting", "about", sc.parse_shoot, sc.format_minutes,
+           "all takes; as usual for its kind"),
+    typed("priority", "Priority", "about", sc.parse_priority, str, "1 goes first, 3 can be left"),
+    tick("pinned", "Stays at its hour", "about"),
+    tick("alongside", "May run beside a setup on another camera", "about"),
+    tick("unattended", "Runs alone once it is started", "about"),
     _gear("filters", "Other glass in front", "about", many=True),
     _gear("tubes", "Tubes behind the lens", "about", many=True),
     choice("look", "Shutter method", "wants", wanted.Look),

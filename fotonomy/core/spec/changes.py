@@ -17,11 +17,14 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.camera_movement import Movement
 from fotonomy.core.spec.intent import Intent
+from fotonomy.core.spec.schedule import Schedule
 from fotonomy.core.spec.setup import Limit, Setup
 from fotonomy.core.spec.stills import Run
 
 # Parts of a setup that hold settings of their own.
-PARTS: dict[str, type[Any]] = {"movement": Movement, "intent": Intent, "run": Run}
+PARTS: dict[str, type[Any]] = {
+    "movement": Movement, "intent": Intent, "run": Run, "schedule": Schedule,
+}  # fmt: skip
 READING = re.compile(r"reading-(\d{1,2})-([a-z_]+)")
 
 

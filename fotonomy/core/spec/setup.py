@@ -1,6 +1,6 @@
 """One planned shot as a frozen spec: everything the planner needs, nothing it works out."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from enum import StrEnum
 from math import cos, isfinite, log2, radians
@@ -19,9 +19,11 @@ from fotonomy.core.motion.camera_movement import SIDEREAL_RAD_S, Movement, Mover
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import SceneLight, ev100_of
 from fotonomy.core.ranges import NAME, WORDS, OneOf, Sized, Within, check_bounds
+from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.intent import Intent, Switch
 from fotonomy.core.spec.readings import MOST_READINGS, USUAL, Reading
 from fotonomy.core.spec.readings import check as check_readings
+from fotonomy.core.spec.schedule import Schedule, ShotSize
 from fotonomy.core.spec.stills import Files, Run
 
 
@@ -92,7 +94,7 @@ class Site:
 JPEG_BITS, RAW_BITS = 8, 14
 # Nothing is filmed nearer to the lens than a tenth of a millimetre.
 LEAST_FRONT_M = 1e-4
-AS_USUAL, NO_WISH, PLAIN_RUN = Movement(), Intent(), Run()
+AS_USUAL, NO_WISH, PLAIN_RUN, PLAIN_SCHEDULE = Movement(), Intent(), Run(), Schedule()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -112,7 +114,8 @@ class Setup:
     the take, ``lamp_hz`` the pulses a second of a lamp with its own. ``run`` is what single
     pictures want beyond that, ``devices`` what hangs on the camera, ``bag_devices`` what
     else of the kind is at hand, ``starts`` the planned start
-    on the place's clock (with its time zone) and ``site`` where that is, if known.
+    on the place's clock (with its time zone), ``site`` where that is, and ``daylight`` the light of
+    that place and day, if known. ``looks_deg`` is the azimuth the camera looks at, from true north.
 
     Raises RuleError naming the field for a number no scene or camera has; a choice the
     gear lacks is not an error but a finding of the plan.
@@ -159,11 +162,15 @@ class Setup:
     limits: Annotated[tuple[Limit, ...], Sized(0, 8)] = ()
     wanted_screen_s: Annotated[float, Within(*c.SCREEN_RANGE_S, "s")] = 5.0
     handle_s: Annotated[float, Within(*c.HANDLE_RANGE_S, "s")] = 1.0
+    shot_size: ShotSize = ShotSize.NONE
+    looks_deg: Annotated[float | None, Within(0, 360, "degrees")] = None
+    schedule: Schedule = PLAIN_SCHEDULE
     run: Run = PLAIN_RUN
     devices: Annotated[tuple[Device, ...], Sized(0, 16)] = ()
     packed_devices: tuple[Device, ...] = ()
     starts: datetime | None = None
     site: Site | None = None
+    daylight: PlaceLight | None = field(default=None, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         check_bounds(self)

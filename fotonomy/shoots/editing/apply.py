@@ -349,6 +349,7 @@ def _named(name: str, beside: str) -> str:
 _WORDS = {
     "held": "held or free", "limits": "limits", "emphasis": "what matters more", "units": "units",
     "readings": "readings", "position": "order", "planned_time": "planned time",
+    "place_id": "place", "day_id": "day", "scene_id": "scene",
     "notes": "notes", "things": "on the camera", "packs_all": "the whole kit or some of it",
     "packed_bodies": "bodies packed", "packed_lenses": "lenses packed",
     "packed_filters": "glass packed", "packed_accessories": "accessories packed",

@@ -16,7 +16,8 @@ from fotonomy.core.notation.reading import (
 )
 from fotonomy.kit.forms.base import ModelForm
 from fotonomy.shoots.mapping import SCHOOLS
-from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.models import MAINS_HZ, Shoot
+from fotonomy.sky.ephemeris import NoSkyError, check_day
 
 
 def sentence(rule: str) -> str:
@@ -66,12 +67,8 @@ def parse_place_number(low: float, high: float, what: str) -> Callable[[str], fl
     return parse
 
 
-# The sun's short series is good between these. Meeus, Astronomical Algorithms, from memory.
-FIRST_DAY, LAST_DAY = date(1950, 1, 1), date(2099, 12, 31)
-
-
-class ShootForm(ModelForm):
-    """A shoot: name, date, place and edit frame rate."""
+class WhereForm(forms.Form):
+    """Where a place is: degrees, zone and mains. Both degrees or neither."""
 
     latitude_deg = NotationField(
         parse_place_number(-90, 90, "degrees from -90 to 90, such as -43.12 or 43.12 S"),
@@ -85,6 +82,53 @@ class ShootForm(ModelForm):
         required=False,
         help_text="such as 147.05 E",
     )
+    time_zone = forms.CharField(
+        max_length=64, initial="UTC", help_text="such as Australia/Hobart",
+        widget=forms.TextInput(attrs={"list": "time-zones", "autocomplete": "off"}),
+    )  # fmt: skip
+    mains_hz = forms.TypedChoiceField(
+        choices=MAINS_HZ, coerce=int, initial=50, label="Mains",
+        help_text="what lamps pulse with, twice a period",
+    )  # fmt: skip
+
+    time_zones = sorted(available_timezones())
+
+    def clean(self) -> dict[str, Any]:
+        """Both degrees, or neither."""
+        data: dict[str, Any] = super().clean() or self.cleaned_data
+        where = {name: data.get(name) for name in ("latitude_deg", "longitude_deg")}
+        if not any(where.values()):
+            # Nobody films where the equator meets the first meridian: nothing was said.
+            data.update(dict.fromkeys(where))
+        for name, degrees in where.items():
+            if degrees is None and any(where.values()) and not self.errors:
+                self.add_error(name, "Both or neither: the sun needs the two of them")
+        return data
+
+    def clean_time_zone(self) -> str:
+        """A name the time zone database knows."""
+        name: str = self.cleaned_data["time_zone"].strip()
+        if name not in available_timezones():
+            raise forms.ValidationError("A time zone name such as Australia/Hobart or UTC")
+        return name
+
+
+def checked_day(day: date) -> date:
+    """A day that the ephemeris covers; a ValidationError says which those are."""
+    try:
+        check_day(day)
+    except NoSkyError as error:
+        raise forms.ValidationError(sentence(error.rule)) from error
+    return day
+
+
+# What a shoot's form knows of its first place, beside the place's name.
+WHERE = ("latitude_deg", "longitude_deg", "time_zone", "mains_hz")
+
+
+class ShootNameForm(ModelForm):
+    """What a shoot is by itself: its name, its edit frame rate, and the methods it goes by."""
+
     project_fps = NotationField(
         parse_frame_rate, label="Edit frame rate, fps", initial="25",
         help_text="frames a second, such as 25 or 23.976",
@@ -92,24 +136,12 @@ class ShootForm(ModelForm):
 
     class Meta:
         model = Shoot
-        fields = [
-            "name", "date", "place_name", "latitude_deg", "longitude_deg", "time_zone",
-            "mains_hz", "project_fps", *SCHOOLS,
-        ]  # fmt: skip
+        fields = ["name", "project_fps", *SCHOOLS]
         labels = {
-            "place_name": "Place", "look": "Shutter method", "handheld": "Handheld method",
+            "look": "Shutter method", "handheld": "Handheld method",
             "exposing": "Method of exposing", "white_school": "White balance by",
         }  # fmt: skip
-        widgets = {
-            "date": forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-            "time_zone": forms.TextInput(attrs={"list": "time-zones", "autocomplete": "off"}),
-        }
-        help_texts = {
-            "place_name": "a town finds its degrees, zone and mains; any name is good",
-            "time_zone": "such as Australia/Hobart",
-            "mains_hz": "what lamps pulse with, twice a period",
-            "look": "what its setups aim at, unless one chooses otherwise",
-        }
+        help_texts = {"look": "what its setups aim at, unless one chooses otherwise"}
 
     use_required_attribute = False
 
@@ -119,36 +151,12 @@ class ShootForm(ModelForm):
             # Left out or left empty, a school stays what it is.
             self.fields[name].required = False
 
-    time_zones = sorted(available_timezones())
-
     def clean(self) -> dict[str, Any]:
         """A school that was left empty keeps what it was."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
-        where = {name: data.get(name) for name in ("latitude_deg", "longitude_deg")}
-        if not any(where.values()):
-            # Nobody films where the equator meets the first meridian: nothing was said.
-            data.update(dict.fromkeys(where))
-        for name, degrees in where.items():
-            if degrees is None and any(where.values()) and not self.errors:
-                self.add_error(name, "Both or neither: the sun needs the two of them")
         for name in SCHOOLS:
             data[name] = data.get(name) or getattr(self.instance, name)
         return data
-
-    def clean_date(self) -> date:
-        """A day near enough for the sky over it to be known."""
-        day: date = self.cleaned_data["date"]
-        if not FIRST_DAY <= day <= LAST_DAY:
-            said = f"{FIRST_DAY:%Y} to {LAST_DAY:%Y}"
-            raise forms.ValidationError(f"A day from {said}")
-        return day
-
-    def clean_time_zone(self) -> str:
-        """A name the time zone database knows."""
-        name: str = self.cleaned_data["time_zone"].strip()
-        if name not in available_timezones():
-            raise forms.ValidationError("A time zone name such as Australia/Hobart or UTC")
-        return name
 
     def clean_project_fps(self) -> float:
         """At least one frame a second: this is what the edit plays at."""
@@ -156,3 +164,38 @@ class ShootForm(ModelForm):
         if not 1 <= rate <= RATE_RANGE_FPS[1]:
             raise forms.ValidationError("Frames a second, such as 25 or 23.976")
         return rate
+
+
+class ShootForm(WhereForm, ShootNameForm):
+    """A shoot with its first day and its first place."""
+
+    date = forms.DateField(widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+    place_name = forms.CharField(
+        max_length=80, required=False, label="Place",
+        help_text="a town finds its degrees, zone and mains; any name is good",
+    )  # fmt: skip
+
+    # The order on the page; also what may be filled in beforehand.
+    field_order = ("name", "date", "place_name", *WHERE, "project_fps", *SCHOOLS)
+
+    def __init__(self, *arguments: Any, **options: Any) -> None:
+        shoot = options.get("instance")
+        if shoot is not None:
+            place = shoot.main_place
+            where = {name: getattr(place, name) for name in WHERE}
+            present = {"date": shoot.date, "place_name": place.name, **where}
+            options["initial"] = {**present, **(options.get("initial") or {})}
+        super().__init__(*arguments, **options)
+
+    def clean_date(self) -> Any:
+        """A day near enough for the sky over it to be known."""
+        return checked_day(self.cleaned_data["date"])
+
+    def of_shoot(self) -> dict[str, Any]:
+        """What was filled in of the shoot itself."""
+        return {name: self.cleaned_data[name] for name in self.Meta.fields}
+
+    def of_place(self) -> dict[str, Any]:
+        """What was filled in of its first place."""
+        where = {name: self.cleaned_data[name] for name in WHERE}
+        return {"name": self.cleaned_data["place_name"], **where}

@@ -4,15 +4,14 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from django import forms
-from django.contrib.auth.models import User
 
 from fotonomy.exchange.setup_json import LONGEST_NOTES
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
-from fotonomy.shoots.models import Setup
+from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot
 
 # Settings that are rows of the kit, and columns that are no settings of the spec.
 GEAR_NAMES = {"body", "lens", "profile", "filters", "tubes", "devices"}
-ROW_NAMES = {"planned_time", "notes"}
+ROW_NAMES = {"planned_time", "notes", "place", "day", "scene"}
 
 Refuse = Callable[[str, str, str], None]
 
@@ -25,7 +24,7 @@ class ManyOrNoneField(forms.ModelMultipleChoiceField):  # type: ignore[type-arg]
 
 
 class GearForm(forms.Form):
-    """Gear by name, the planned time and the notes; only what was sent is looked at."""
+    """Gear by name, place, day, scene, planned time and notes; only what was sent is looked at."""
 
     body = forms.ModelChoiceField(Body.objects.none(), to_field_name="name")
     lens = forms.ModelChoiceField(Lens.objects.none(), to_field_name="name")
@@ -33,6 +32,9 @@ class GearForm(forms.Form):
     filters = ManyOrNoneField(Filter.objects.none(), to_field_name="name", required=False)
     tubes = ManyOrNoneField(Accessory.objects.none(), to_field_name="name", required=False)
     devices = ManyOrNoneField(Accessory.objects.none(), to_field_name="name", required=False)
+    place = forms.ModelChoiceField(Place.objects.none())
+    day = forms.ModelChoiceField(Day.objects.none())
+    scene = forms.ModelChoiceField(Scene.objects.none(), required=False)
     notes = forms.CharField(max_length=LONGEST_NOTES, required=False)
     planned_time = forms.TimeField(
         required=False,
@@ -40,17 +42,20 @@ class GearForm(forms.Form):
         error_messages={"invalid": "A time of day such as 13:45"},
     )
 
-    def __init__(self, data: Mapping[str, Any], owner: User) -> None:
+    def __init__(self, data: Mapping[str, Any], shoot: Shoot) -> None:
         super().__init__(data)
         for name in [name for name in self.fields if name not in data]:
             del self.fields[name]
-        owned: dict[str, Any] = {"owner": owner}
+        owned: dict[str, Any] = {"owner": shoot.owner}
         found = {
             "body": Body.objects.filter(**owned),
             "lens": Lens.objects.filter(**owned),
             "profile": Profile.objects.filter(**owned),
             "filters": Filter.objects.filter(**owned).exclude(kind__in=Filter.KNOB_KINDS),
             "tubes": Accessory.objects.filter(**owned, sort=Accessory.TUBE),
+            "place": shoot.places.all(),
+            "day": shoot.days.all(),
+            "scene": shoot.scenes.all(),
             "devices": Accessory.objects.filter(**owned, sort__in=Accessory.DEVICES),
         }
         for name, rows in found.items():
@@ -60,10 +65,10 @@ class GearForm(forms.Form):
 
 
 def put_gear(row: Setup, data: Mapping[str, Any], refuse: Refuse) -> None:
-    """Put gear, the planned time and the notes into a row, as far as they are right."""
+    """Put gear, place, day, scene, planned time and notes into a row, as far as they are right."""
     if not data:
         return
-    form = GearForm(data, row.shoot.owner)
+    form = GearForm(data, row.shoot)
     form.is_valid()
     for name, messages in form.errors.items():
         given = data.get(name, "")

@@ -2,17 +2,15 @@
 
 import json
 from dataclasses import dataclass, field
-from datetime import date, datetime, time
-from functools import lru_cache
+from datetime import time
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from django.urls import reverse
 
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import run_of
+from fotonomy.core.day.blocks import moment_of
 from fotonomy.core.exposure.scales import white_offer
-from fotonomy.core.exposure.sun import sky_light, sun_altitude_deg
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.kinds import rules_of
 from fotonomy.core.notation import writing as n
@@ -20,7 +18,8 @@ from fotonomy.core.notation.spoken import spoken
 from fotonomy.core.parsing.table import by_name, said
 from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd_m2
 from fotonomy.core.plan import Plan, plan
-from fotonomy.core.spec.setup import Kind, Site
+from fotonomy.core.sky.light import sky_light
+from fotonomy.core.spec.setup import Kind
 from fotonomy.core.tiles import Tile, tile_of
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.clip import clip_notes
@@ -28,7 +27,8 @@ from fotonomy.figures.lanes.light_budget import balance_words
 from fotonomy.figures.lanes.motion import shake_words
 from fotonomy.figures.lanes.ramp import ramp_words
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.models import Setup, Shoot, setup_name
+from fotonomy.shoots.mapping import sky_of
+from fotonomy.shoots.models import Day, Place, Setup, Shoot, setup_name
 from fotonomy.shoots.presenters.bench_fields import (
     AboutView,
     FieldView,
@@ -276,14 +276,14 @@ def bench_view(
     )  # fmt: skip
 
 
-@lru_cache(maxsize=4096)
-def _light_at(day: date, hour: time, zone: str, site: Site | None) -> tuple[str, str]:
+def light_at(place: Place, day: Day, hour: time) -> tuple[str, str]:
     """The sky's light at a planned hour: its name for the ribbon, and in words."""
-    if site is None:
+    sky = sky_of(place, day)
+    if sky is None:
         return "unknown", "no latitude and longitude given"
-    when = datetime.combine(day, hour, ZoneInfo(zone))
-    light = sky_light(sun_altitude_deg(when, site.latitude_deg, site.longitude_deg))
-    return light.name.lower(), light.value
+    when = moment_of(day.midnight(place.zone), hour, day.call, day.wrap)
+    found = sky_light(sky.sun_at(when).altitude_deg)
+    return found.name.lower(), found.value
 
 
 _KINDS = {kind.value: kind.label for kind in Kind}
@@ -293,10 +293,10 @@ def line_view(
     shoot: Shoot, address: str, columns: tuple[Any, ...], summary: dict[str, Any], current: bool
 ) -> RowView:
     """A line of the running order from the columns of ``LINE_COLUMNS``."""
-    key, code, title, kind, hour = columns
+    key, code, title, kind, hour, place, day = columns
     light, words = "unknown", "no hour planned"
     if hour is not None:
-        light, words = _light_at(shoot.date, hour, shoot.time_zone, shoot.site)
+        light, words = light_at(shoot.places_by_id[place], shoot.days_by_id[day], hour)
     return RowView(
         pk=key, address=address, hour=f"{hour:%H:%M}" if hour else "",
         name=setup_name(code, title), kind=_KINDS.get(kind, kind), light=light, light_words=words,
@@ -304,7 +304,7 @@ def line_view(
     )  # fmt: skip
 
 
-LINE_COLUMNS = ("pk", "code", "title", "kind", "planned_time")
+LINE_COLUMNS = ("pk", "code", "title", "kind", "planned_time", "place_id", "day_id")
 
 
 def row_view(row: Setup, summary: dict[str, Any], current: bool) -> RowView:

@@ -98,6 +98,10 @@ class AboutView:
 
     fields: tuple[FieldView, ...]
     menus: tuple[MenuView, ...]
+    where: tuple[MenuView, ...]
+    schedule: tuple[FieldView, ...]
+    schedule_menus: tuple[MenuView, ...]
+    schedule_ticks: tuple[tuple[str, str, bool], ...]
     notes: FieldView
     filters: tuple[Choice, ...]
     filters_error: str
@@ -106,7 +110,10 @@ class AboutView:
     @property
     def in_error(self) -> bool:
         """True if something in here is refused, so that it has to be open."""
-        views: list[FieldView | MenuView] = [*self.fields, *self.menus, self.notes]
+        views: list[FieldView | MenuView] = [
+            *self.fields, *self.menus, *self.where, *self.schedule, *self.schedule_menus,
+            self.notes,
+        ]  # fmt: skip
         return bool(self.filters_error) or any(view.error for view in views)
 
 
@@ -313,11 +320,44 @@ def about_view(edit: Edit, fields: dict[str, FieldView], choices: dict[str, Menu
             MenuView("body", rows["body"].label, bodies, errors.get("body", "")),
             MenuView("support", support, _supports(edit), errors.get("support", "")),
         ),
+        where=_where(edit),
+        schedule=tuple(fields[name] for name in _SCHEDULE),
+        schedule_menus=tuple(choices[name] for name in ("shot_size", "wants")),
+        schedule_ticks=tuple(
+            (name, rows[name].label, bool(value_of(spec, name))) for name in _SCHEDULE_TICKS
+        ),
         notes=fields["notes"],
         filters=choices_of(others, in_front),
         filters_error=errors.get("filters", ""),
         tubes=choices_of(tubes, {tube.name for tube in spec.tubes}),
     )
+
+
+# What the day has to give, as it stands in the fold of what a setup is.
+_SCHEDULE = (
+    "looks_deg", "wants_ev", "wants_at_min", "prepare_min", "shoot_min", "priority",
+)  # fmt: skip
+_SCHEDULE_TICKS = ("pinned", "alongside", "unattended")
+
+
+def _where(edit: Edit) -> tuple[MenuView, ...]:
+    """Place, day and scene; where there is but one there is nothing to choose."""
+    row, errors = edit.row, edit.errors
+    shoot = row.shoot
+    menus = []
+    for name, label, present, rows in (
+        ("place", "Place", row.place_id, shoot.places_by_id.values()),
+        ("day", "Day", row.day_id, shoot.days_by_id.values()),
+    ):
+        if len(rows) > 1 or name in errors:
+            found = tuple(Choice(str(one.pk), str(one), one.pk == present) for one in rows)
+            menus.append(MenuView(name, label, found, errors.get(name, "")))
+    scenes = list(shoot.scenes.all())
+    if scenes:
+        none = Choice("", "none", row.scene_id is None)
+        found = tuple(Choice(str(one.pk), str(one), one.pk == row.scene_id) for one in scenes)
+        menus.append(MenuView("scene", "Scene", (none, *found), errors.get("scene", "")))
+    return tuple(menus)
 
 
 def _supports(edit: Edit) -> tuple[Choice, ...]:

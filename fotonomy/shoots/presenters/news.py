@@ -3,7 +3,6 @@
 from collections.abc import Iterable
 from copy import copy
 from dataclasses import dataclass
-from zoneinfo import ZoneInfo
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.table import by_name
@@ -48,7 +47,7 @@ def _news(row: Setup, step: int, change: Change) -> News:
     own = shoot.actor.author
     who = "" if change.author is None or change.author == own else f" by {change.author}"
     did = "undone" if change.of_id and change.undone else "changed"
-    hour = f"{change.at.astimezone(ZoneInfo(shoot.time_zone)):%H:%M}"
+    hour = f"{change.at.astimezone(row.place.zone):%H:%M}"
     able = not change.undone and WHOLE not in paths
     return News(f"{what}: {values}{did} in another window{who} at {hour}.", step if able else None)
 

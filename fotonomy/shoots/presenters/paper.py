@@ -1,6 +1,7 @@
 """What goes on paper: a line a setup, a card a setup, the packing list. Words and numbers only."""
 
 from dataclasses import dataclass
+from datetime import date
 
 from fotonomy.core.findings.finding import Severity
 from fotonomy.core.notation import writing as n
@@ -23,6 +24,8 @@ class CardView:
     code: str
     title: str
     hour: str
+    date: date
+    place: str
     kind: str
     items: tuple[ReadoutItem, ...]
     camera: str
@@ -110,7 +113,8 @@ def _card(row: Setup, planned: Plan) -> CardView:
     )
     found = [(f, (f.what, f.why)) for f in planned.findings]
     return CardView(
-        code=row.code, title=row.title or "Untitled", hour=_hour(row), kind=setup.kind.label,
+        code=row.code, title=row.title or "Untitled", hour=_hour(row), date=row.day.date,
+        place=row.place.name, kind=setup.kind.label,
         items=planned.readout, camera=f"{setup.body.name}, {setup.format.name}",
         lens=" at ".join(part for part in (setup.lens.name, span) if part),
         glass=", ".join(pieces) or "no glass", carried=setup.support.value,
@@ -125,7 +129,8 @@ def _card(row: Setup, planned: Plan) -> CardView:
 
 def _unplannable(row: Setup, trouble: str) -> CardView:
     return CardView(
-        code=row.code, title=row.title or "Untitled", hour=_hour(row), kind="", items=(),
+        code=row.code, title=row.title or "Untitled", hour=_hour(row), date=row.day.date,
+        place=row.place.name, kind="", items=(),
         camera=row.body.name, lens=row.lens.name, glass="", carried="", focus="", light="", clip="",
         musts=(), cautions=(), notes=row.notes, trouble=trouble,
     )  # fmt: skip

@@ -35,10 +35,34 @@ class ShootLine:
     light: str
     next_step: NextStep
 
+    @property
+    def dates(self) -> str:
+        """Its days: "Sat 5 June 2027", "Sat 5 and Sun 6 June 2027", "4 days from Sat 5 June"."""
+        days = [day.date for day in self.shoot.days_by_id.values()]
+        first = f"{days[0]:%a} {days[0].day} {days[0]:%B %Y}"
+        if len(days) == 1:
+            return first
+        if len(days) == 2:
+            last = days[1]
+            month = "" if (last.year, last.month) == (days[0].year, days[0].month) else (
+                f" {days[0]:%B}" if last.year == days[0].year else f" {days[0]:%B %Y}"
+            )  # fmt: skip
+            return f"{days[0]:%a} {days[0].day}{month} and {last:%a} {last.day} {last:%B %Y}"
+        return f"{len(days)} days from {first}"
+
+    @property
+    def places(self) -> str:
+        """Its places: the first by name, the rest counted."""
+        name, more = self.shoot.main_place.name, len(self.shoot.places_by_id) - 1
+        if not more:
+            return name
+        return f"{name} and {more} more" if name else f"{more + 1} places"
+
 
 def shoot_lines(owner: User) -> list[ShootLine]:
     """Every shoot of a person, newest first; the number of queries does not grow with setups."""
-    shoots = list(Shoot.objects.filter(owner=owner))
+    found = Shoot.objects.filter(owner=owner).prefetch_related("places", "days")
+    shoots = sorted(found, key=lambda shoot: shoot.date, reverse=True)
     rows: dict[int, list[Any]] = {shoot.pk: [] for shoot in shoots}
     for row in Setup.objects.filter(shoot__owner=owner).values_list(
         "shoot_id", *LINE_COLUMNS, "summary"

@@ -24,7 +24,7 @@ from fotonomy.shoots.mapping import (
     spec_of,
     write_spec,
 )
-from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.models import Day, Place, Setup, Shoot
 from fotonomy.shoots.services.quotas import room_for_setup
 
 # Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
@@ -76,6 +76,8 @@ def create_setup(
     kept = {} if like is None else {name: getattr(like, name) for name in STARTS_FROM}
     row = Setup(
         shoot=shoot,
+        place=like.place if like else shoot.main_place,
+        day=like.day if like else shoot.first_day,
         position=_next_position(shoot),
         title=title,
         kind=Kind.REAL_TIME,
@@ -192,11 +194,12 @@ def import_setup(shoot: Shoot, owner: User, given: SetupFile) -> Setup:
     taken in under a free name. Edit frame rate and mains stay the shoot's own.
     """
     room_for_setup(shoot)
-    spec = replace(given.setup, project_fps=shoot.project_fps, mains_hz=shoot.mains_hz)
+    place, day = where_of(shoot, given)
+    spec = replace(given.setup, project_fps=shoot.project_fps, mains_hz=place.mains_hz)
     gear = take_in_gear(owner, spec)
     row = Setup(
-        shoot=shoot, position=_next_position(shoot), body=gear.body, lens=gear.lens,
-        profile=gear.profile, notes=given.notes,
+        shoot=shoot, place=place, day=day, position=_next_position(shoot), body=gear.body,
+        lens=gear.lens, profile=gear.profile, notes=given.notes,
         planned_time=time.fromisoformat(given.planned_time) if given.planned_time else None,
     )  # fmt: skip
     write_spec(row, spec)
@@ -209,6 +212,27 @@ def import_setup(shoot: Shoot, owner: User, given: SetupFile) -> Setup:
         shoot.filters.add(*gear.filters)
         shoot.accessories.add(*gear.things)
     return _created(row, f"{row} imported")
+
+
+# Degrees within which a file's place is one of the shoot's: about a hundred metres.
+_NEAR_DEG = 0.001
+
+
+def where_of(shoot: Shoot, given: SetupFile) -> tuple[Place, Day]:
+    """The place and the day of a shoot that a file means: the first where it means none of them."""
+    place, day = shoot.main_place, shoot.first_day
+    said = given.place
+    if said is None:
+        return place, day
+    for one in shoot.places_by_id.values():
+        site = one.site
+        if site is not None and said.latitude_deg is not None and said.longitude_deg is not None:
+            apart = (site.latitude_deg - said.latitude_deg, site.longitude_deg - said.longitude_deg)
+            if max(map(abs, apart)) < _NEAR_DEG:
+                place = one
+                break
+    days = [one for one in shoot.days_by_id.values() if one.date.isoformat() == said.date]
+    return place, days[0] if days else day
 
 
 @transaction.atomic

@@ -1,5 +1,7 @@
 """The ends of the three doors: a bench with something on it."""
 
+from typing import Any
+
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
@@ -8,20 +10,20 @@ from fotonomy.kit.first_steps import steps_of
 from fotonomy.shoots.models import Actor, Setup, Shoot
 from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.setups import Gear, create_setup
+from fotonomy.shoots.services.shoots import make_shoot
 
 # What a new shoot takes over from the one made last.
-SHOOT_STARTS_FROM = (
-    "time_zone", "mains_hz", "project_fps", "look", "handheld", "circle", "exposing",
-    "white_school",
-)  # fmt: skip
+SHOOT_STARTS_FROM = ("project_fps", "look", "handheld", "circle", "exposing", "white_school")
+PLACE_STARTS_FROM = ("time_zone", "mains_hz")
 
 
-def usual_of(owner: User) -> dict[str, object]:
+def usual_of(owner: User) -> dict[str, Any]:
     """What a new shoot of a person begins with: as the last one they made."""
     last = Shoot.objects.filter(owner=owner).order_by("pk").last()
     if last is None:
         return {}
-    return {name: getattr(last, name) for name in SHOOT_STARTS_FROM}
+    found = {name: getattr(last, name) for name in SHOOT_STARTS_FROM}
+    return found | {name: getattr(last.main_place, name) for name in PLACE_STARTS_FROM}
 
 
 @transaction.atomic
@@ -37,7 +39,7 @@ def empty_bench(
     given = usual_of(owner)
     if project_fps is not None:
         given |= {"project_fps": project_fps, "mains_hz": 50 if project_fps in (25, 50) else 60}
-    shoot = Shoot.objects.create(owner=owner, name=name, date=timezone.localdate(), **given)
+    shoot = make_shoot(owner, name=name, date=timezone.localdate(), **given)
     shoot.actor = Actor(owner)
     return create_setup(shoot, gear=gear, title=title)
 

@@ -14,6 +14,7 @@ from fotonomy.shoots import history
 from fotonomy.shoots.editing.apply import Edit, edit_setup, label_of
 from fotonomy.shoots.field_paths import WHOLE
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.parts import is_part
 from fotonomy.shoots.presenters.bench import BenchView, bench_view, row_view, running_order
 from fotonomy.shoots.presenters.news import news_of
 from fotonomy.shoots.services.quotas import shoot_nearly_full
@@ -168,5 +169,6 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
     if touched == {history.PACKING} and here is None:
         return redirect("packing", shoot.pk)
     if made_or_gone or here is None:
-        here = shoot.setups.filter(pk__in=touched).first() or here
+        setups = [key for key in touched if not is_part(key)]
+        here = shoot.setups.filter(pk__in=setups).first() or here
     return go_to(request, here or shoot)

@@ -47,14 +47,15 @@ def actor_of(request: HttpRequest) -> Actor:
 
 def own_shoot(request: HttpRequest, shoot_id: int) -> Shoot:
     """The person's shoot of this id; 404 for anybody else's."""
-    shoot = get_object_or_404(Shoot, pk=shoot_id, owner=owner_of(request))
+    rows = Shoot.objects.prefetch_related("places", "days")
+    shoot = get_object_or_404(rows, pk=shoot_id, owner=owner_of(request))
     shoot.owner, shoot.actor = owner_of(request), actor_of(request)
     return shoot
 
 
 def own_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
     """The person's setup of this shoot; 404 for anybody else's."""
-    rows = Setup.objects.select_related("shoot", "body", "lens", "profile")
+    rows = Setup.objects.select_related("shoot", "body", "lens", "profile", "place", "day")
     row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=owner_of(request))
     row.shoot.owner, row.shoot.actor = owner_of(request), actor_of(request)
     return row
@@ -72,7 +73,9 @@ def setup_in(shoot: Shoot, key: str) -> Setup | None:
     """A setup of a shoot by an id that was typed or sent; None if there is none."""
     if (pk := whole_number(key)) is None:
         return None
-    row = shoot.setups.select_related("body", "lens", "profile").filter(pk=pk).first()
+    row = (
+        shoot.setups.select_related("body", "lens", "profile", "place", "day").filter(pk=pk).first()
+    )
     if row is not None:
         row.shoot = shoot
     return row

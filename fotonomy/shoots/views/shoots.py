@@ -2,6 +2,7 @@
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
+from django.contrib.auth.models import User
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
@@ -13,7 +14,8 @@ from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.presenters.shoots import shoot_lines
 from fotonomy.shoots.services.places import find_places, place_of
-from fotonomy.shoots.services.quotas import room_for_shoot, uses_of
+from fotonomy.shoots.services.quotas import uses_of
+from fotonomy.shoots.services.shoots import change_shoot, make_shoot
 from fotonomy.shoots.services.start import usual_of
 from fotonomy.shoots.views.lookup import (
     gone_is_said,
@@ -37,13 +39,19 @@ def shoot_new(request: HttpRequest) -> HttpResponse:
         return asked
     form = ShootForm(request.POST or None, initial=usual_of(owner_of(request)))
     if request.method == "POST" and form.is_valid():
-        form.instance.owner = owner_of(request)
         try:
-            room_for_shoot(owner_of(request))
-            return redirect(form.save())
+            return redirect(_made(owner_of(request), form))
         except QuotaError as error:
             form.add_error(None, f"{error}.")
     return render(request, "shoots/shoot_form.html", {"form": form, "shoot": None})
+
+
+def _made(owner: User, form: ShootForm) -> Shoot:
+    place = form.of_place()
+    return make_shoot(
+        owner, date=form.cleaned_data["date"], place_name=place.pop("name"), **form.of_shoot(),
+        **place,
+    )  # fmt: skip
 
 
 @login_required
@@ -55,7 +63,8 @@ def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
         return asked
     form = ShootForm(request.POST or None, instance=shoot)
     if request.method == "POST" and form.is_valid():
-        return redirect(form.save())
+        change_shoot(form.save(commit=False), form.cleaned_data["date"], form.of_place())
+        return redirect(shoot)
     return render(request, "shoots/shoot_form.html", {"form": form, "shoot": shoot})
 
 
@@ -83,7 +92,7 @@ def _place_asked(request: HttpRequest, shoot: Shoot | None) -> HttpResponse | No
     return render(request, "shoots/shoot_form.html", {**context, "form": form})
 
 
-_FIELDS = ShootForm.Meta.fields
+_FIELDS = ShootForm.field_order
 
 
 @login_required

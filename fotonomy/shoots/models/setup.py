@@ -1,101 +1,17 @@
-"""Shoots, setups, and the ledger of what was changed."""
+"""A setup: one planned shot."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
-from datetime import datetime
-from typing import Any
-from zoneinfo import ZoneInfo
 
-from django.conf import settings
-from django.contrib.auth.models import User
 from django.db import models
 from django.urls import reverse
 from django.utils.functional import cached_property
 
 from fotonomy.core.gear.support import Support
-from fotonomy.core.spec.intent import Circle, Exposing, Handheld, Look, WhiteSchool
-from fotonomy.core.spec.setup import Kind, Site
+from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.core.spec.setup import Kind
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
-
-MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
-
-
-def schools(school: type[Any]) -> list[tuple[str, str]]:
-    """Choices of a school, or of anything else that has values and labels."""
-    return [(item.value, item.label) for item in school]
-
-
-@dataclass(frozen=True, slots=True)
-class Actor:
-    """Who acts: a person, the browser window they do it in and what it calls this change.
-
-    Window and change have no name without scripts.
-    """
-
-    author: User | None = None
-    client: str = ""
-    action: str = ""
-
-
-class Shoot(models.Model):
-    """One production day or trip at a place, with its edit frame rate."""
-
-    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
-    name = models.CharField(max_length=80)
-    date = models.DateField()
-    place_name = models.CharField("place", max_length=80, blank=True)
-    # Both or neither; without them nothing is said of the sun.
-    latitude_deg = models.FloatField("latitude", null=True, blank=True)
-    longitude_deg = models.FloatField("longitude", null=True, blank=True)
-    time_zone = models.CharField(max_length=64, default="UTC")
-    mains_hz = models.PositiveSmallIntegerField("mains", choices=MAINS_HZ, default=50)
-    project_fps = models.FloatField("edit frame rate", default=25.0)
-    look = models.CharField(
-        "shutter school", max_length=16, choices=schools(Look), default=Look.HALF_PERIOD.value
-    )
-    handheld = models.CharField(
-        "handheld school", max_length=24, choices=schools(Handheld), default=Handheld.FOCAL.value
-    )
-    circle = models.CharField(
-        "what counts as sharp", max_length=16, choices=schools(Circle),
-        default=Circle.DIAGONAL.value,
-    )  # fmt: skip
-    exposing = models.CharField(
-        "school of exposing", max_length=12, choices=schools(Exposing), default=Exposing.GREY.value
-    )
-    white_school = models.CharField(
-        "white balance school", max_length=12, choices=schools(WhiteSchool),
-        default=WhiteSchool.READ.value,
-    )  # fmt: skip
-    packs_all = models.BooleanField("take the whole kit", default=True)
-    bodies = models.ManyToManyField(Body, blank=True, related_name="shoots")
-    lenses = models.ManyToManyField(Lens, blank=True, related_name="shoots")
-    filters = models.ManyToManyField(Filter, blank=True, related_name="shoots")
-    accessories = models.ManyToManyField(Accessory, blank=True, related_name="shoots")
-
-    # Who acts on it in this request; the history names them.
-    actor = Actor()
-
-    class Meta:
-        ordering = ["-date", "name"]
-
-    def __str__(self) -> str:
-        return self.name
-
-    def get_absolute_url(self) -> str:
-        """The shoot's first setup, or its empty page."""
-        return reverse("shoot", args=[self.pk])
-
-    @property
-    def site(self) -> Site | None:
-        """Where it is, None where that was not said."""
-        if self.latitude_deg is None or self.longitude_deg is None:
-            return None
-        return Site(self.latitude_deg, self.longitude_deg)
-
-    def at(self, hour: datetime) -> datetime:
-        """A naive local date and time, in the shoot's time zone."""
-        return hour.replace(tzinfo=ZoneInfo(self.time_zone))
+from fotonomy.shoots.models.day import Day, Place, Scene
+from fotonomy.shoots.models.shoot import Shoot
 
 
 def setup_name(code: str, title: str) -> str:
@@ -113,7 +29,18 @@ class Setup(models.Model):
     kind = models.CharField(
         max_length=16, choices=[(kind.value, kind.label) for kind in Kind], default=Kind.REAL_TIME
     )
+    # Places and days go only when no setup is left there; a whole shoot goes with all of it.
+    place = models.ForeignKey(Place, on_delete=models.RESTRICT, related_name="setups")
+    day = models.ForeignKey(Day, on_delete=models.RESTRICT, related_name="setups")
+    scene = models.ForeignKey(
+        Scene, null=True, blank=True, on_delete=models.SET_NULL, related_name="setups"
+    )
     planned_time = models.TimeField(null=True, blank=True)
+    shot_size = models.CharField(
+        max_length=8, blank=True, choices=[(size.value, size.label) for size in ShotSize if size]
+    )
+    looks_deg = models.FloatField(null=True, blank=True)
+    schedule = models.JSONField(default=dict)
     light = models.JSONField()
     mains_lamps = models.BooleanField(default=False)
     readings = models.JSONField(default=list)
@@ -202,37 +129,3 @@ class Setup(models.Model):
     def get_absolute_url(self) -> str:
         """The bench with this setup on it."""
         return reverse("bench", args=[self.shoot_id, self.pk])
-
-
-class Change(models.Model):
-    """One row of a shoot's log: what was changed, field by field, and by whom.
-
-    ``fields`` lists ``[setup id, path, before, after]``; an empty path is a whole setup made or
-    deleted, with its snapshot or null. A row is a step that can be undone, or, with ``of``, the
-    act that took that step back (``undone``) or did it again. Steps go by ``last_act``, the newest
-    act about a step, null where there is none. ``client`` is the browser window, ``action`` what it
-    calls this change: one that is sent again is made once. Steps of one gesture (a drag) are one.
-    """
-
-    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="changes")
-    label = models.CharField(max_length=120)
-    fields = models.JSONField(default=list)
-    gesture = models.CharField(max_length=40, blank=True)
-    author = models.ForeignKey(
-        settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+"
-    )
-    client = models.CharField(max_length=32, blank=True)
-    action = models.CharField(max_length=36, blank=True)
-    at = models.DateTimeField(auto_now_add=True)
-    of = models.ForeignKey("self", null=True, on_delete=models.CASCADE, related_name="acts")
-    undone = models.BooleanField(default=False)
-    undone_by = models.CharField(max_length=32, blank=True)
-    forgotten = models.BooleanField(default=False)
-    last_act = models.BigIntegerField(null=True)
-
-    # The step that can be done again beside a fresh one; known where the change is recorded.
-    next_step: "Change | None" = None
-
-    class Meta:
-        ordering = ["pk"]
-        indexes = [models.Index(fields=["shoot", "undone"])]

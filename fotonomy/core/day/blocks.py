@@ -1,0 +1,122 @@
+"""A setup as a block of the day: when it is, where, how long, and what it needs."""
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, time, timedelta
+from math import ceil
+
+from fotonomy.core.day.direction import FieldOfView
+from fotonomy.core.sky.track import Stretch
+from fotonomy.core.spec.schedule import Schedule
+from fotonomy.core.spec.setup import Kind
+
+# How long the takes of a kind last where nobody said: three to five test frames, a few takes.
+# Minutes; common practice, no source.
+USUAL_MIN: dict[Kind, float] = {
+    Kind.REAL_TIME: 20, Kind.SLOW_MOTION: 20, Kind.ROLLING: 30, Kind.MACRO: 30, Kind.NIGHT: 30,
+    Kind.DUSK_FOR_NIGHT: 20, Kind.AERIAL: 20, Kind.BURST: 20, Kind.LONG_EXPOSURE: 20,
+}  # fmt: skip
+# An unattended run keeps its people for so many minutes after it starts, and an interval run has
+# test frames before it: common practice, no source.
+STAYS_MIN = 5.0
+
+
+def shoot_minutes(kind: Kind, schedule: Schedule, event_s: float) -> float:
+    """Minutes from the first take to the last: as said, as long as a run, or as is usual."""
+    if schedule.shoot_min is not None:
+        return schedule.shoot_min
+    if kind is Kind.INTERVAL:
+        return float(max(1, ceil(event_s / 60)))
+    return USUAL_MIN[kind]
+
+
+def moment_of(day_starts: datetime, clock: time, call: time, wrap: time) -> datetime:
+    """A clock time as a moment (in UTC) of a shooting day, which may end after midnight.
+
+    ``day_starts`` is the day's midnight with its zone. Where wrap comes before call on the clock,
+    the day ends on the next date, and what lies nearer to its wrap than to its call belongs there.
+    A time that a change of clock leaves out is the hour later; one that comes twice is the first.
+    """
+    date = day_starts.date()
+    if wrap <= call:
+        gap = _minutes(call) - _minutes(wrap)
+        if _minutes(clock) < _minutes(wrap) + gap / 2:
+            date += timedelta(days=1)
+    return _settled(datetime.combine(date, clock, day_starts.tzinfo))
+
+
+def working_hours(day_starts: datetime, call: time, wrap: time) -> Stretch:
+    """From call to wrap."""
+    last = day_starts.date() + timedelta(days=1 if wrap <= call else 0)
+    zone = day_starts.tzinfo
+    return Stretch(
+        _settled(datetime.combine(day_starts.date(), call, zone)),
+        _settled(datetime.combine(last, wrap, zone)),
+    )
+
+
+def _settled(local: datetime) -> datetime:
+    """A local time in UTC; one within an hour that the clock skips moves on by that hour."""
+    return local.astimezone(UTC)
+
+
+def _minutes(clock: time) -> float:
+    return clock.hour * 60 + clock.minute + clock.second / 60
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Block:
+    """One setup on the day.
+
+    ``rolls`` is its first take in UTC, None where no hour is planned. ``windows`` are the hours of
+    its light, ``cannot_say`` why they are not known. ``looks_deg`` and ``field`` are what the
+    camera sees, where that was said. ``priority`` 1 goes first.
+    """
+
+    key: int
+    name: str
+    kind: Kind
+    place: int
+    body: str
+    lens: str
+    rolls: datetime | None
+    prepare_min: float
+    shoot_min: float
+    schedule: Schedule
+    windows: tuple[Stretch, ...]
+    cannot_say: str = ""
+    looks_deg: float | None = None
+    field: FieldOfView | None = None
+    stars: bool = False
+
+    @property
+    def takes(self) -> Stretch | None:
+        """From the first take to the end of the last."""
+        if self.rolls is None:
+            return None
+        return Stretch(self.rolls, self.rolls + timedelta(minutes=self.shoot_min))
+
+    @property
+    def occupies(self) -> Stretch | None:
+        """With the time to set up."""
+        if self.rolls is None:
+            return None
+        return Stretch(
+            self.rolls - timedelta(minutes=self.prepare_min),
+            self.rolls + timedelta(minutes=self.shoot_min),
+        )
+
+    @property
+    def keeps_crew(self) -> Stretch | None:
+        """While somebody has to be there: not for all of an unattended run."""
+        if self.rolls is None:
+            return None
+        stays = min(self.shoot_min, STAYS_MIN) if self.schedule.unattended else self.shoot_min
+        return Stretch(
+            self.rolls - timedelta(minutes=self.prepare_min),
+            self.rolls + timedelta(minutes=stays),
+        )
+
+    def may_run_beside(self, other: "Block") -> bool:
+        """True where both may run at once: marked so, and on different bodies."""
+        marked = self.schedule.alongside or other.schedule.alongside
+        return marked and self.body != other.body

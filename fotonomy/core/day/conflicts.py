@@ -1,0 +1,334 @@
+"""What does not fit on a day: why, by how much, and what would do."""
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from itertools import pairwise
+
+import numpy as np
+
+from fotonomy.core.day.blocks import Block
+from fotonomy.core.day.direction import beyond_picture
+from fotonomy.core.sky.horizon import Horizon
+from fotonomy.core.sky.light import sun_is_up
+from fotonomy.core.sky.track import Samples, Sky, Stretch
+from fotonomy.core.spec.schedule import Wanted
+
+# A moon this high and this much lit washes stars out: common practice, no source.
+MOON_BOTHERS_DEG, MOON_BOTHERS_LIT = 0.0, 0.15
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """A way out: a block at another moment, or with other minutes. ``words`` say so."""
+
+    key: int
+    words: str
+    rolls: datetime | None = None
+    shoot_min: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Conflict:
+    """Something of the day that does not fit: the blocks it is about, a number and ways out.
+
+    ``grave`` where the shot is lost; else it is a caution.
+    """
+
+    id: str
+    keys: tuple[int, ...]
+    what: str
+    why: str
+    number: float
+    unit: str
+    moves: tuple[Move, ...] = ()
+    grave: bool = True
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Spot:
+    """A place as the day needs it: its name, its sky and horizon, and when one may be there."""
+
+    name: str
+    sky: Sky
+    horizon: Horizon
+    open: tuple[Stretch, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class DayPlan:
+    """One day: its blocks, the places by id, minutes of the way between two, and its hours.
+
+    ``clock`` writes a moment as the place's clock shows it.
+    """
+
+    blocks: tuple[Block, ...]
+    spots: Mapping[int, Spot]
+    way_min: Callable[[int, int], float]
+    hours: Stretch
+    clock: Callable[[datetime], str]
+
+    @property
+    def timed(self) -> tuple[Block, ...]:
+        """Blocks with an hour, the earliest first."""
+        found = [block for block in self.blocks if block.rolls is not None]
+        return tuple(sorted(found, key=lambda b: (b.rolls, b.key)))
+
+
+def conflicts(plan: DayPlan) -> tuple[Conflict, ...]:
+    """Everything that does not fit, what loses a shot first, then by the hour."""
+    found: list[Conflict] = []
+    for check in CHECKS:
+        found += check(plan)
+    order = {block.key: at for at, block in enumerate(plan.timed)}
+    return tuple(sorted(found, key=lambda one: (not one.grave, order.get(one.keys[0], len(order)))))
+
+
+def _clock(plan: DayPlan, stretch: Stretch) -> str:
+    return f"{plan.clock(stretch.starts)} to {plan.clock(stretch.ends)}"
+
+
+def minutes_text(minutes: float) -> str:
+    """Minutes as people say them: "5 min", "1 h 20 min"."""
+    whole = max(1, round(minutes))
+    hours, rest = divmod(whole, 60)
+    if not hours:
+        return f"{rest} min"
+    return f"{hours} h {rest} min" if rest else f"{hours} h"
+
+
+def outside_window(plan: DayPlan) -> Iterator[Conflict]:
+    """Takes outside the hours of their light."""
+    for block in plan.timed:
+        takes = block.takes
+        if takes is None or block.cannot_say or block.schedule.wants is Wanted.ANY:
+            continue
+        inside = sum(
+            part.minutes for one in block.windows if (part := one.common(takes)) is not None
+        )  # fmt: skip
+        short = takes.minutes - inside
+        if block.schedule.wants is Wanted.FIXED:
+            if any(one.starts <= takes.starts <= one.ends for one in block.windows):
+                continue
+        elif short < 1:
+            continue
+        near = nearest_window(block, takes)
+        wish = block.schedule.wants.label
+        if near is None:
+            yield Conflict(
+                "window.none", (block.key,), f"{block.name} has no {wish} on this day",
+                f"It wants {wish}, and nothing of the day is that here", short, "min",
+            )  # fmt: skip
+            continue
+        yield Conflict(
+            "window.outside", (block.key,), f"{block.name} is outside its light",
+            f"It wants {wish}, {_clock(plan, near)}; {minutes_text(short)} of its "
+            f"{minutes_text(takes.minutes)} are outside", short, "min",
+            tuple(_into(plan, block, near)),
+        )  # fmt: skip
+
+
+def nearest_window(block: Block, takes: Stretch) -> Stretch | None:
+    """The window that a block's takes are nearest to, those it fits in first."""
+
+    def apart(one: Stretch) -> tuple[bool, float]:
+        moved = _start_in(block, one)
+        return one.minutes < block.shoot_min, abs((moved - takes.starts).total_seconds())
+
+    return min(block.windows, key=apart, default=None)
+
+
+def _start_in(block: Block, window: Stretch) -> datetime:
+    """The start nearest to the planned one with which the takes lie in a window, if they fit."""
+    assert block.rolls is not None
+    latest = window.ends - timedelta(minutes=block.shoot_min)
+    return min(max(block.rolls, window.starts), max(window.starts, latest))
+
+
+def _into(plan: DayPlan, block: Block, window: Stretch) -> Iterator[Move]:
+    if block.schedule.wants is Wanted.FIXED:
+        middle = window.starts + (window.ends - window.starts) / 2
+        yield Move(block.key, f"Move it to {plan.clock(middle)}", rolls=middle)
+        return
+    if window.minutes >= block.shoot_min:
+        start = _start_in(block, window)
+        yield Move(block.key, f"Move it to {plan.clock(start)}", rolls=start)
+        return
+    if window.minutes >= 1:
+        yield Move(
+            block.key,
+            f"Move it to {plan.clock(window.starts)} and shorten it to "
+            f"{minutes_text(window.minutes)}",
+            rolls=window.starts, shoot_min=float(int(window.minutes)),
+        )  # fmt: skip
+
+
+def at_once(plan: DayPlan) -> Iterator[Conflict]:
+    """Two setups that want the same people, or the same camera, at the same time."""
+    timed = plan.timed
+    for at, block in enumerate(timed):
+        for other in timed[at + 1 :]:
+            crew, body = _overlap(block, other)
+            minutes = max(crew, body)
+            if minutes < 1:
+                continue
+            what = f"{block.name} and {other.name} at once"
+            shares = "the same camera" if body >= crew else "the same people"
+            later = _after(plan, block, other)
+            yield Conflict(
+                "overlap", (other.key, block.key), what,
+                f"Both want {shares} for {minutes_text(minutes)}", minutes, "min",
+                (Move(other.key, f"Move {other.name} to {plan.clock(later)}", rolls=later),),
+            )  # fmt: skip
+
+
+def _overlap(block: Block, other: Block) -> tuple[float, float]:
+    """Minutes in which two blocks want the same people, and the same body."""
+    body = crew = 0.0
+    if block.body == other.body:
+        body = _shared(block.occupies, other.occupies)
+    elif not (block.may_run_beside(other) and block.place == other.place):
+        crew = _shared(block.keeps_crew, other.keeps_crew)
+    return crew, body
+
+
+def _shared(one: Stretch | None, other: Stretch | None) -> float:
+    if one is None or other is None:
+        return 0.0
+    part = one.common(other)
+    return 0.0 if part is None else part.minutes
+
+
+def _after(plan: DayPlan, block: Block, other: Block) -> datetime:
+    """The earliest first take of ``other`` once ``block`` and the way are done."""
+    keeps = block.occupies if block.body == other.body else block.keeps_crew
+    assert keeps is not None
+    way = plan.way_min(block.place, other.place)
+    return _up_to_minute(keeps.ends + timedelta(minutes=way + other.prepare_min))
+
+
+def _up_to_minute(when: datetime) -> datetime:
+    whole = when.replace(second=0, microsecond=0)
+    return whole if whole == when else whole + timedelta(minutes=1)
+
+
+def no_time_for_the_way(plan: DayPlan) -> Iterator[Conflict]:
+    """Too little time between two places."""
+    for block, other in pairwise(plan.timed):
+        leaves, arrives = block.keeps_crew, other.keeps_crew
+        if leaves is None or arrives is None or block.place == other.place:
+            continue
+        need = plan.way_min(block.place, other.place)
+        gap = (arrives.starts - leaves.ends).total_seconds() / 60
+        # What runs into each other is said by ``at_once``.
+        if need <= 0 or gap >= need - 0.5 or gap < 0:
+            continue
+        short = need - gap
+        start = _after(plan, block, other)
+        where = f"{plan.spots[block.place].name} to {plan.spots[other.place].name}"
+        yield Conflict(
+            "way", (other.key, block.key), f"No time for the way to {other.name}",
+            f"{where} takes {minutes_text(need)}, and there are "
+            f"{minutes_text(gap) if gap >= 1 else 'none'} between", short, "min",
+            (Move(other.key, f"Move it to {plan.clock(start)}", rolls=start),),
+        )  # fmt: skip
+
+
+def sun_in_lens(plan: DayPlan) -> Iterator[Conflict]:
+    """The sun in the picture, or near enough for flare, while a setup is shot."""
+    for block in plan.timed:
+        if block.looks_deg is None or block.field is None or block.takes is None:
+            continue
+        spot = plan.spots[block.place]
+        up = sun_is_up(spot.sky, spot.horizon)
+        beyond = beyond_picture(spot.sky, block.looks_deg, block.field)
+        inside = _within(spot.sky, np.minimum(-beyond, up), block.takes)
+        if inside is None or block.schedule.wants is Wanted.SUN_BEHIND:
+            continue
+        yield Conflict(
+            "sun.picture", (block.key,), f"The sun is in the picture of {block.name}",
+            f"From {_clock(plan, inside)} it stands inside the frame. Turn the camera, "
+            "or want the sun behind the subject", inside.minutes, "min", grave=False,
+        )  # fmt: skip
+
+
+def _within(sky: Sky, values: Samples, takes: Stretch) -> Stretch | None:
+    """The first time within the takes at which sampled values are at or above zero."""
+    for one in sky.stretches(values):
+        part = one.common(takes)
+        if part is not None and part.minutes >= 1:
+            return part
+    return None
+
+
+def moon_unwanted(plan: DayPlan) -> Iterator[Conflict]:
+    """A bright moon over a setup of stars that did not ask for one."""
+    for block in plan.timed:
+        takes = block.takes
+        wants = block.schedule.wants
+        if not block.stars or takes is None or wants in (Wanted.MOONLIGHT, Wanted.MOONLESS,
+                                                         Wanted.MILKY_WAY):  # fmt: skip
+            continue
+        spot = plan.spots[block.place]
+        up = np.asarray(spot.horizon.over(spot.sky.moon.altitude_deg, spot.sky.moon.azimuth_deg))
+        lit = np.cos(np.radians(spot.sky.phase_deg)) - (2 * MOON_BOTHERS_LIT - 1)
+        shines = _within(spot.sky, np.minimum(up - MOON_BOTHERS_DEG, lit), takes)
+        if shines is None:
+            continue
+        share = spot.sky.lit_at(shines.starts)
+        yield Conflict(
+            "moon", (block.key,), f"The moon shines on {block.name}",
+            f"From {_clock(plan, shines)} it is up, {round(100 * share)} % lit, and hides faint "
+            "stars. Ask for “dark without a moon” to see the hours without", shines.minutes,
+            "min", grave=False,
+        )  # fmt: skip
+
+
+def outside_hours(plan: DayPlan) -> Iterator[Conflict]:
+    """Before call, after wrap, or while a place is closed."""
+    for block in plan.timed:
+        keeps = block.keeps_crew
+        if keeps is None:
+            continue
+        early = (plan.hours.starts - keeps.starts).total_seconds() / 60
+        late = (keeps.ends - plan.hours.ends).total_seconds() / 60
+        if early >= 1:
+            start = _up_to_minute(plan.hours.starts + timedelta(minutes=block.prepare_min))
+            yield Conflict(
+                "hours.call", (block.key,), f"{block.name} begins before the call",
+                f"Setting up starts {minutes_text(early)} before {plan.clock(plan.hours.starts)}",
+                early, "min", (Move(block.key, f"Move it to {plan.clock(start)}", rolls=start),),
+                grave=False,
+            )  # fmt: skip
+        if late >= 1:
+            yield Conflict(
+                "hours.wrap", (block.key,), f"{block.name} runs past the wrap",
+                f"It ends {minutes_text(late)} after {plan.clock(plan.hours.ends)}", late, "min",
+                tuple(_earlier(plan, block, late)), grave=False,
+            )  # fmt: skip
+        yield from _closed(plan, block, keeps)
+
+
+def _earlier(plan: DayPlan, block: Block, minutes: float) -> Iterator[Move]:
+    assert block.rolls is not None
+    start = (block.rolls - timedelta(minutes=minutes)).replace(second=0, microsecond=0)
+    if start >= plan.hours.starts:
+        yield Move(block.key, f"Move it to {plan.clock(start)}", rolls=start)
+
+
+def _closed(plan: DayPlan, block: Block, keeps: Stretch) -> Iterator[Conflict]:
+    spot = plan.spots[block.place]
+    if not spot.open or any(one.holds(keeps) for one in spot.open):
+        return
+    inside = sum(part.minutes for one in spot.open if (part := one.common(keeps)) is not None)
+    hours = ", ".join(_clock(plan, one) for one in spot.open)
+    yield Conflict(
+        "hours.closed", (block.key,), f"{spot.name} is closed for {block.name}",
+        f"One may be there {hours}; {minutes_text(keeps.minutes - inside)} are outside",
+        keeps.minutes - inside, "min",
+    )  # fmt: skip
+
+
+CHECKS: tuple[Callable[[DayPlan], Iterator[Conflict]], ...] = (
+    outside_window, at_once, no_time_for_the_way, outside_hours, sun_in_lens, moon_unwanted,
+)  # fmt: skip

@@ -1,0 +1,22 @@
+"""Rows of shoots: a shoot, its places and days, its setups, and the log of what was changed."""
+
+from fotonomy.shoots.models.change import Change
+from fotonomy.shoots.models.day import MAINS_HZ, Day, LightReading, Place, Scene, Way, horizon_of
+from fotonomy.shoots.models.setup import Setup, setup_name
+from fotonomy.shoots.models.shoot import Actor, Shoot, schools
+
+__all__ = [
+    "MAINS_HZ",
+    "Actor",
+    "Change",
+    "Day",
+    "LightReading",
+    "Place",
+    "Scene",
+    "Setup",
+    "Shoot",
+    "Way",
+    "horizon_of",
+    "schools",
+    "setup_name",
+]

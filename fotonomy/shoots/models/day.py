@@ -1,0 +1,126 @@
+"""Where and when a shoot is: places, the ways between them, days, and scenes."""
+
+from datetime import datetime, time
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from django.db import models
+
+from fotonomy.core.sky.horizon import Horizon, HorizonPoint
+from fotonomy.core.spec.setup import Site
+from fotonomy.shoots.models.shoot import Shoot
+
+MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
+
+
+class Place(models.Model):
+    """A spot where setups are shot."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="places")
+    position = models.PositiveIntegerField(default=0)
+    name = models.CharField(max_length=80, blank=True)
+    # Both or neither; without them nothing is said of the sun.
+    latitude_deg = models.FloatField("latitude", null=True, blank=True)
+    longitude_deg = models.FloatField("longitude", null=True, blank=True)
+    height_m = models.FloatField("height", default=0.0)
+    time_zone = models.CharField(max_length=64, default="UTC")
+    mains_hz = models.PositiveSmallIntegerField("mains", choices=MAINS_HZ, default=50)
+    # What its lamps give after dark; None where there are none.
+    own_ev100 = models.FloatField("own light", null=True, blank=True)
+    # Pairs of azimuth and altitude in degrees, round with the compass.
+    horizon = models.JSONField(default=list, blank=True)
+    opens = models.TimeField("open from", null=True, blank=True)
+    closes = models.TimeField("open until", null=True, blank=True)
+    permission = models.CharField(max_length=200, blank=True)
+    cautions = models.CharField(max_length=400, blank=True)
+    notes = models.TextField(blank=True, max_length=4000)
+
+    class Meta:
+        ordering = ["position", "pk"]
+
+    def __str__(self) -> str:
+        return self.name or "Unnamed place"
+
+    @property
+    def site(self) -> Site | None:
+        """Where it is, None where that was not said."""
+        if self.latitude_deg is None or self.longitude_deg is None:
+            return None
+        return Site(self.latitude_deg, self.longitude_deg)
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """Its zone of time."""
+        return ZoneInfo(self.time_zone)
+
+    @property
+    def land(self) -> Horizon:
+        """Its horizon as the core knows it."""
+        return horizon_of(self.horizon)
+
+
+def horizon_of(pairs: Any) -> Horizon:
+    """Pairs of azimuth and altitude as a horizon. Raises RuleError where it is none."""
+    return Horizon(tuple(HorizonPoint(float(az), float(alt)) for az, alt in pairs))
+
+
+class Way(models.Model):
+    """How long the way between two places takes, either way round."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="ways")
+    start = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="ways_from")
+    end = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="ways_to")
+    minutes = models.FloatField()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["start", "end"], name="one_way_between_two_places")
+        ]
+
+
+class Day(models.Model):
+    """A day of a shoot: its date, and from when to when people work."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="days")
+    date = models.DateField()
+    call = models.TimeField(default=time(6))
+    # Earlier on the clock than the call: on the next date.
+    wrap = models.TimeField(default=time(0))
+
+    class Meta:
+        ordering = ["date", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.date:%A} {self.date.day} {self.date:%B %Y}"
+
+    def midnight(self, zone: ZoneInfo) -> datetime:
+        """Its first moment on the clock of a place."""
+        return datetime.combine(self.date, time(0), zone)
+
+
+class Scene(models.Model):
+    """Setups that tell one thing: 4A and 4B are scene 4."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="scenes")
+    position = models.PositiveIntegerField(default=0)
+    code = models.CharField(max_length=6)
+    title = models.CharField(max_length=80, blank=True)
+    story = models.CharField(max_length=400, blank=True)
+
+    class Meta:
+        ordering = ["position", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.code} {self.title}".strip()
+
+
+class LightReading(models.Model):
+    """What somebody metered at a place, and when."""
+
+    place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="light_readings")
+    at = models.DateTimeField()
+    ev100 = models.FloatField()
+
+    class Meta:
+        ordering = ["at"]

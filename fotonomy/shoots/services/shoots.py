@@ -1,0 +1,148 @@
+"""A shoot is made with its first place and day; places, days and scenes come, change and go."""
+
+from collections.abc import Iterable
+from datetime import date
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import Max
+
+from fotonomy.core.errors import RuleError
+from fotonomy.shoots import history
+from fotonomy.shoots.mapping import snapshot
+from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot, Way
+from fotonomy.shoots.parts import Part, key_of, part_snapshot
+from fotonomy.shoots.services.quotas import room_for_shoot
+from fotonomy.shoots.turns import in_turn
+
+# What a new shoot takes over from its owner's last one, of itself and of its place.
+PLACE_COLUMNS = ("latitude_deg", "longitude_deg", "height_m", "time_zone", "mains_hz")
+MOST_PLACES, MOST_DAYS, MOST_SCENES = 60, 60, 300
+
+
+class NeededError(ValueError):
+    """A part that a shoot cannot do without."""
+
+
+@transaction.atomic
+def make_shoot(owner: User, *, date: date, place_name: str = "", **given: Any) -> Shoot:
+    """A shoot with its first day and its first place; ``given`` are columns of either.
+
+    Raises QuotaError.
+    """
+    room_for_shoot(owner)
+    where = {name: given.pop(name) for name in PLACE_COLUMNS if name in given}
+    shoot = Shoot.objects.create(owner=owner, **given)
+    Place.objects.create(shoot=shoot, name=place_name, **where)
+    Day.objects.create(shoot=shoot, date=date)
+    return shoot
+
+
+@transaction.atomic
+def change_shoot(shoot: Shoot, date: date, place: dict[str, Any]) -> None:
+    """Save a changed shoot; its first day and columns of its first place are steps to undo."""
+    shoot.save()
+    first, day = shoot.main_place, shoot.first_day
+    for name, value in place.items():
+        setattr(first, name, value)
+    day.date = date
+    for part in (first, day):
+        part.shoot = shoot
+        change_part(part, f"{type(part).__name__.lower()} of {shoot.name}")
+
+
+@in_turn()
+@transaction.atomic
+def add_part(row: Part, label: str) -> None:
+    """Save a new part; one step to undo. Raises RuleError where there are too many."""
+    shoot = row.shoot
+    if isinstance(row, Place | Scene):
+        rows = shoot.places if isinstance(row, Place) else shoot.scenes
+        row.position = (rows.aggregate(at=Max("position"))["at"] or 0) + 1
+    for sort, count, most in (
+        (Place, shoot.places.count(), MOST_PLACES), (Day, shoot.days.count(), MOST_DAYS),
+        (Scene, shoot.scenes.count(), MOST_SCENES),
+    ):  # fmt: skip
+        if isinstance(row, sort) and count >= most:
+            raise RuleError("name", f"a shoot takes {most} of these at most", count)
+    row.save()
+    shoot.forget_parts()
+    history.record(shoot, label, {key_of(row): None}, {key_of(row): part_snapshot(row)})
+
+
+@in_turn()
+@transaction.atomic
+def change_part(row: Part, label: str) -> None:
+    """Save a changed part; one step to undo."""
+    shoot, kept = row.shoot, type(row)._default_manager.select_for_update().get(pk=row.pk)
+    before = part_snapshot(kept)
+    row.save()
+    shoot.forget_parts()
+    history.record(shoot, label, {key_of(row): before}, {key_of(row): part_snapshot(row)})
+
+
+@in_turn()
+@transaction.atomic
+def delete_part(row: Part) -> None:
+    """Delete a part; setups on a place or a day go to the next best one, in the same step.
+
+    Raises NeededError for the last place or the last day.
+    """
+    shoot, key, label = row.shoot, key_of(row), f"{row} deleted"
+    before: history.Snapshots = {key: part_snapshot(row)}
+    after: history.Snapshots = {key: None}
+    if isinstance(row, Place | Day):
+        others = shoot.places if isinstance(row, Place) else shoot.days
+        instead = others.exclude(pk=row.pk).first()
+        if instead is None:
+            raise NeededError("A shoot needs one of these: change this one instead")
+        _moved(list(row.setups.all()), type(row).__name__.lower(), instead, before, after)
+    if isinstance(row, Place):
+        for way in Way.objects.filter(start=row) | Way.objects.filter(end=row):
+            before[key_of(way)], after[key_of(way)] = part_snapshot(way), None
+            way.delete()
+    if isinstance(row, Scene):
+        _moved(list(row.setups.all()), "scene", None, before, after)
+    row.delete()
+    shoot.forget_parts()
+    history.record(shoot, label, before, after)
+
+
+def _moved(
+    rows: Iterable[Setup], column: str, to: Any, before: history.Snapshots, after: history.Snapshots
+) -> None:
+    for one in rows:
+        before[str(one.pk)] = snapshot(one)
+        setattr(one, column, to)
+        one.summary = None
+        one.save(update_fields=[column, "summary"])
+        after[str(one.pk)] = snapshot(one)
+
+
+@in_turn()
+@transaction.atomic
+def put_ways(shoot: Shoot, minutes: dict[tuple[int, int], float | None]) -> None:
+    """Minutes between pairs of places, None to work them out; one step to undo."""
+    before: history.Snapshots = {}
+    after: history.Snapshots = {}
+    for (start, end), wanted in minutes.items():
+        way = way_between(shoot, start, end)
+        if way is None and wanted is not None:
+            way = Way.objects.create(shoot=shoot, start_id=start, end_id=end, minutes=wanted)
+            before[key_of(way)], after[key_of(way)] = None, part_snapshot(way)
+        elif way is not None and wanted is None:
+            before[key_of(way)], after[key_of(way)] = part_snapshot(way), None
+            way.delete()
+        elif way is not None and wanted is not None and way.minutes != wanted:
+            before[key_of(way)] = part_snapshot(way)
+            way.minutes = wanted
+            way.save()
+            after[key_of(way)] = part_snapshot(way)
+    history.record(shoot, "ways between places", before, after)
+
+
+def way_between(shoot: Shoot, start: int, end: int) -> Way | None:
+    """The way that was typed between two places, either way round."""
+    rows = shoot.ways.filter(start_id__in=(start, end), end_id__in=(start, end))
+    return rows.first()
