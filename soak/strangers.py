@@ -59,7 +59,10 @@ def address_of(name: str, row: Any) -> str:
 
     body = Body.objects.get(owner=row.shoot.owner, name="A-cam")
     known = {"shoot_id": row.shoot_id, "setup_id": row.pk, "sort": "body", "gear_id": body.pk,
-             "view": "zebras", "form": "csv", "which": "call-sheet"}  # fmt: skip
+             "view": "zebras", "form": "csv", "which": "call-sheet", "day_id": row.day_id,
+             "place_id": row.place_id, "part_id": row.place_id, "way": "undo"}  # fmt: skip
+    if name.startswith("part-"):
+        known["sort"] = "place"
     if name == "curve-export":
         known["gear_id"] = row.profile_id
     pattern = next(p for p in named_patterns() if p.name == name)

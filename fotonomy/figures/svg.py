@@ -231,6 +231,16 @@ class Drawing:
         """End the group."""
         self.parts.append("</g>")
 
+    def open_link(self, address: str, said: str, class_: str, more: str = "") -> None:
+        """Start a link, with words for those who do not see it; ``more`` is ready markup."""
+        self.parts.append(
+            f'<a href={quoteattr(address)} aria-label={quoteattr(said)} class="{class_}"{more}>'
+        )
+
+    def close_link(self) -> None:
+        """End the link."""
+        self.parts.append("</a>")
+
     def move(self, values: str, seconds: float) -> None:
         """Move the open group in steps: "x y;x y;…", each for an equal share of ``seconds``."""
         self.parts.append(

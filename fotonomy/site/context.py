@@ -19,6 +19,7 @@ def page(request: HttpRequest) -> dict[str, object]:
     """Theme and what is switched on."""
     return {
         "theme": theme_of(request),
+        "on_days": any(part in request.path for part in ("/day/", "/places/", "/parts/")),
         "demo_mode": settings.DEMO_MODE,
         "sign_up_open": settings.SIGN_UP == "on",
         "mail_on": settings.MAIL_ON,

@@ -241,3 +241,11 @@ def test_a_quick_card_and_jpeg_make_bursts_longer() -> None:
 def test_a_body_without_drives_takes_its_pictures_as_slowly_as_a_setup_may_be() -> None:
     slow = burst(body=replace(CAM, drive_modes=()), frame_rate=1 / 3600)
     assert burst_of(slow).present.rate_fps == pytest.approx(1 / 3600)
+
+
+def test_a_long_exposure_keeps_its_rate_whatever_moves() -> None:
+    # It has no next frame: a rate is nothing to be offered.
+    spec = long_exposure(held=frozenset({"shutter"}), light=Ev100(9.0))
+    for finding in plan(spec).findings:
+        for fix in finding.fixes:
+            assert "frame_rate" not in {change.setting for change in fix.changes}

@@ -46,7 +46,11 @@ def bench(client: Any, shoot: Shoot) -> None:
     client.get(shoot.setups.get(code="1A").get_absolute_url())
 
 
-ACTIONS = [packing, backwards, undo_of_ordering, copying, bench]
+def day(client: Any, shoot: Shoot) -> None:
+    client.get(reverse("day", args=[shoot.pk, shoot.setups.filter(code="8A").first().day_id]))
+
+
+ACTIONS = [day, packing, backwards, undo_of_ordering, copying, bench]
 
 
 @pytest.mark.parametrize("action", ACTIONS, ids=lambda action: action.__name__)

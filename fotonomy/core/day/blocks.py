@@ -69,7 +69,8 @@ class Block:
 
     ``rolls`` is its first take in UTC, None where no hour is planned. ``windows`` are the hours of
     its light, ``cannot_say`` why they are not known. ``looks_deg`` and ``field`` are what the
-    camera sees, where that was said. ``priority`` 1 goes first.
+    camera sees, where that was said. ``wish`` is the light wanted in
+    words, with its number.
     """
 
     key: int
@@ -87,6 +88,7 @@ class Block:
     looks_deg: float | None = None
     field: FieldOfView | None = None
     stars: bool = False
+    wish: str = ""
 
     @property
     def takes(self) -> Stretch | None:

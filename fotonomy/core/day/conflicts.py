@@ -47,10 +47,13 @@ class Conflict:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Spot:
-    """A place as the day needs it: its name, its sky and horizon, and when one may be there."""
+    """A place as the day needs it: its name, its sky and horizon, and when one may be there.
+
+    ``sky`` is None where nobody said where it is.
+    """
 
     name: str
-    sky: Sky
+    sky: Sky | None
     horizon: Horizon
     open: tuple[Stretch, ...] = ()
 
@@ -113,7 +116,7 @@ def outside_window(plan: DayPlan) -> Iterator[Conflict]:
         elif short < 1:
             continue
         near = nearest_window(block, takes)
-        wish = block.schedule.wants.label
+        wish = block.wish
         if near is None:
             yield Conflict(
                 "window.none", (block.key,), f"{block.name} has no {wish} on this day",
@@ -240,6 +243,8 @@ def sun_in_lens(plan: DayPlan) -> Iterator[Conflict]:
         if block.looks_deg is None or block.field is None or block.takes is None:
             continue
         spot = plan.spots[block.place]
+        if spot.sky is None:
+            continue
         up = sun_is_up(spot.sky, spot.horizon)
         beyond = beyond_picture(spot.sky, block.looks_deg, block.field)
         inside = _within(spot.sky, np.minimum(-beyond, up), block.takes)
@@ -270,6 +275,8 @@ def moon_unwanted(plan: DayPlan) -> Iterator[Conflict]:
                                                          Wanted.MILKY_WAY):  # fmt: skip
             continue
         spot = plan.spots[block.place]
+        if spot.sky is None:
+            continue
         up = np.asarray(spot.horizon.over(spot.sky.moon.altitude_deg, spot.sky.moon.azimuth_deg))
         lit = np.cos(np.radians(spot.sky.phase_deg)) - (2 * MOON_BOTHERS_LIT - 1)
         shines = _within(spot.sky, np.minimum(up - MOON_BOTHERS_DEG, lit), takes)

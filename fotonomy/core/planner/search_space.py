@@ -45,7 +45,8 @@ def _allowed(setup: Setup, name: str, value: float) -> bool:
 def shutters(setup: Setup) -> Iterator[tuple[float, Shutter]]:
     """Frame rates and shutters that go together, as far as the planner may move them."""
     rates = [setup.frame_rate]
-    if may_move(setup, "frame_rate"):
+    # One long exposure has no next frame, so its rate is nothing to move.
+    if may_move(setup, "frame_rate") and not setup.single_frame:
         rates = rates_for_edit(setup, [
             float(o.value) for o in frame_rate_offer(setup).options
             if _allowed(setup, "frame_rate", o.value)

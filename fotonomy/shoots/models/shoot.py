@@ -105,3 +105,5 @@ class Shoot(models.Model):
         """Ask for places and days again where they are next needed."""
         self.__dict__.pop("places_by_id", None)
         self.__dict__.pop("days_by_id", None)
+        for name in ("places", "days"):
+            self.__dict__.get("_prefetched_objects_cache", {}).pop(name, None)

@@ -53,7 +53,7 @@ class ShootLine:
     @property
     def places(self) -> str:
         """Its places: the first by name, the rest counted."""
-        name, more = self.shoot.main_place.name, len(self.shoot.places_by_id) - 1
+        name, more = str(self.shoot.main_place.name), len(self.shoot.places_by_id) - 1
         if not more:
             return name
         return f"{name} and {more} more" if name else f"{more + 1} places"

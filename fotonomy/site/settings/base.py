@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "django_otp.plugins.otp_static",
     "fotonomy.kit",
     "fotonomy.shoots",
+    "fotonomy.days",
     "fotonomy.demo",
     "django.contrib.admin",
 ]

@@ -1,0 +1,21 @@
+"""Addresses of a shoot's days."""
+
+from django.urls import path
+
+from fotonomy.days.views import day, parts
+
+urlpatterns = [
+    path("<int:shoot_id>/day/", day.days, name="days"),
+    path("<int:shoot_id>/day/<int:day_id>/", day.day_page, name="day"),
+    path("<int:shoot_id>/day/<int:day_id>/step/<slug:way>/", day.day_step, name="day-step"),
+    path("<int:shoot_id>/places/", parts.places, name="places"),
+    path("<int:shoot_id>/parts/<slug:sort>/new/", parts.part_new, name="part-new"),
+    path("<int:shoot_id>/parts/<slug:sort>/<int:part_id>/", parts.part_edit, name="part-edit"),
+    path(
+        "<int:shoot_id>/parts/<slug:sort>/<int:part_id>/delete/",
+        parts.part_delete,
+        name="part-delete",
+    ),
+    path("<int:shoot_id>/ways/", parts.ways, name="ways"),
+    path("<int:shoot_id>/places/<int:place_id>/metered/", parts.metered, name="metered"),
+]

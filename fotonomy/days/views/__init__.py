@@ -1,0 +1,1 @@
+"""Pages of days, places and scenes: parse, call, render."""

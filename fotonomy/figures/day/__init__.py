@@ -1,0 +1,1 @@
+"""The day drawn: its hours, and where the sun stands against the camera."""
