@@ -1,5 +1,6 @@
 """A setup moved on the day: another hour, place or length, and the light that goes with it."""
 
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
@@ -23,9 +24,10 @@ from fotonomy.shoots.mapping import (
     packed_kit,
     snapshot,
     spec_of,
+    whole_rows,
     write_spec,
 )
-from fotonomy.shoots.models import Setup
+from fotonomy.shoots.models import Day, Setup, Shoot
 from fotonomy.shoots.turns import in_turn
 
 # Less than this is no other light; a plan that misses by less needs no change.
@@ -83,6 +85,43 @@ def move(row: Setup, asked: Move) -> Moved:
         label = f"{row} moved" if before["planned_time"] != after["planned_time"] else f"{row}"
         history.record(row.shoot, label, {str(row.pk): before}, {str(row.pk): after}, asked.gesture)
     return Moved(row, words)
+
+
+@in_turn()
+@transaction.atomic
+def place_all(
+    shoot: Shoot, starts: Mapping[int, tuple[Day, datetime]], left: Iterable[int], estimate: bool
+) -> int:
+    """Put setups at these first takes and take the hour of those that are left; one step to undo.
+
+    How many have other settings in the light of their new hour. What is gone is passed over.
+    """
+    packed = packed_kit(shoot)
+    before: history.Snapshots = {}
+    after: history.Snapshots = {}
+    relit = 0
+    left = set(left)
+    places = {place.pk: place for place in shoot.places.prefetch_related("light_readings")}
+    rows = whole_rows(shoot).select_for_update(of=("self",)).filter(pk__in=[*starts, *left])
+    for row in rows:
+        row.shoot, row.place = shoot, places[row.place_id]
+        before[str(row.pk)] = snapshot(row)
+        was = spec_of(row, packed)
+        if row.pk in left:
+            row.planned_time = None
+        else:
+            row.day, when = starts[row.pk]
+            row.planned_time = when.astimezone(row.place.zone).time().replace(second=0)
+        spec = spec_of(row, packed)
+        if estimate and not spec.lamps:
+            spec, words = _relit(row, was, spec)
+            relit += bool(words)
+        write_spec(row, spec)
+        row.summary = None
+        row.save()
+        after[str(row.pk)] = snapshot(row)
+    history.record(shoot, "day arranged", before, after)
+    return relit
 
 
 def _put(row: Setup, asked: Move) -> None:

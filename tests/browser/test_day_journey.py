@@ -182,3 +182,17 @@ def test_without_scripts_it_is_a_form(new_page: Any) -> None:
     expect(page.locator(".fits")).to_contain_text("10 of 10 setups fit")
     page.locator("#undo-form button").click()
     expect(page.locator(".fits")).to_contain_text("9 of 10 setups fit")
+
+
+def test_the_day_is_arranged_and_taken_back(demo_page: Page) -> None:
+    page = demo_page
+    at_day(page)
+    page.locator("#arrange summary").click()
+    page.get_by_role("button", name="Arrange", exact=True).click()
+    expect(page.locator("#messages")).to_contain_text("Arranged: 10 of 10 setups have an hour")
+    expect(page.locator(".fits")).to_contain_text("10 of 10 setups fit")
+    expect(page.locator(".clashes")).to_contain_text("Nothing collides")
+    page.locator(".day-page[data-ready]").wait_for()
+    page.locator("#undo-form button").click()
+    says(page, "6A Ferry lights over the estuary, 17:05 to 17:45, Outer jetty, does not fit")
+    expect(page.locator("#messages")).to_contain_text("Undone: day arranged")

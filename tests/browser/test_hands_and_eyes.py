@@ -170,6 +170,9 @@ def wide_pages() -> list[str]:
     found += ["/shoots/", "/shoots/new/", "/shoots/start/camera/?sensor=full", "/kit/", "/kit/curves/",
               "/kit/lens/new/", f"/kit/body/{body}/", "/kit/profile/new/", "/guide/", "/guide/words/",
               "/account/"]  # fmt: skip
+    shoot = rows["4B"].shoot_id
+    found += [f"/shoots/{shoot}/day/", f"/shoots/{shoot}/places/",
+              f"/shoots/{shoot}/parts/place/{rows['4B'].place_id}/"]  # fmt: skip
     return found
 
 

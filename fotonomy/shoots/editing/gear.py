@@ -11,7 +11,7 @@ from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot
 
 # Settings that are rows of the kit, and columns that are no settings of the spec.
 GEAR_NAMES = {"body", "lens", "profile", "filters", "tubes", "devices"}
-ROW_NAMES = {"planned_time", "notes", "place", "day", "scene"}
+ROW_NAMES = {"planned_time", "notes", "place", "day", "in_scene"}
 
 Refuse = Callable[[str, str, str], None]
 
@@ -34,7 +34,7 @@ class GearForm(forms.Form):
     devices = ManyOrNoneField(Accessory.objects.none(), to_field_name="name", required=False)
     place = forms.ModelChoiceField(Place.objects.none())
     day = forms.ModelChoiceField(Day.objects.none())
-    scene = forms.ModelChoiceField(Scene.objects.none(), required=False)
+    in_scene = forms.ModelChoiceField(Scene.objects.none(), required=False)
     notes = forms.CharField(max_length=LONGEST_NOTES, required=False)
     planned_time = forms.TimeField(
         required=False,
@@ -55,7 +55,7 @@ class GearForm(forms.Form):
             "tubes": Accessory.objects.filter(**owned, sort=Accessory.TUBE),
             "place": shoot.places.all(),
             "day": shoot.days.all(),
-            "scene": shoot.scenes.all(),
+            "in_scene": shoot.scenes.all(),
             "devices": Accessory.objects.filter(**owned, sort__in=Accessory.DEVICES),
         }
         for name, rows in found.items():
@@ -81,5 +81,7 @@ def put_gear(row: Setup, data: Mapping[str, Any], refuse: Refuse) -> None:
                 row.put_sorts(value, (Accessory.TUBE,))
             case "devices":
                 row.put_sorts(value, Accessory.DEVICES)
+            case "in_scene":
+                row.scene = value
             case _:
                 setattr(row, name, value)

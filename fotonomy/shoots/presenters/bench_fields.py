@@ -356,7 +356,7 @@ def _where(edit: Edit) -> tuple[MenuView, ...]:
     if scenes:
         none = Choice("", "none", row.scene_id is None)
         found = tuple(Choice(str(one.pk), str(one), one.pk == row.scene_id) for one in scenes)
-        menus.append(MenuView("scene", "Scene", (none, *found), errors.get("scene", "")))
+        menus.append(MenuView("in_scene", "Scene", (none, *found), errors.get("in_scene", "")))
     return tuple(menus)
 
 

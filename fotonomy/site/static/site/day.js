@@ -1,6 +1,21 @@
 // The day: a setup dragged along the hours or to another place, stretched, or moved by arrow keys.
 // Every drop is an action of the queue; what comes back is put in place. Nothing is worked out here
 // but minutes from px.
+window.fotonomy = window.fotonomy || {};
+
+// Lines of JSON out of a stream of bytes.
+fotonomy.linesOf = async function* (stream) {
+  const reader = stream.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = "";
+  for (;;) {
+    const { value, done } = await reader.read();
+    if (done) return;
+    const parts = (rest + value).split("\n");
+    rest = parts.pop();
+    for (const part of parts) yield JSON.parse(part);
+  }
+};
+
 document.addEventListener("alpine:init", () => {
   const { Actions, PostAction, server } = fotonomy;
   const SNAP_MIN = 5;
@@ -58,12 +73,50 @@ document.addEventListener("alpine:init", () => {
 
     // A form of the page: a move, a way out, a step back.
     submit(event) {
+      const arranged = event.target.closest("form[data-arrange]");
+      if (arranged) {
+        event.preventDefault();
+        this.arrange(arranged);
+        return;
+      }
       const form = event.target.closest("form[data-move]");
       if (!form) return;
       event.preventDefault();
       const body = new URLSearchParams(new FormData(form, event.submitter));
       body.delete("csrfmiddlewaretoken");
       this.post(form.getAttribute("action"), body);
+    },
+
+    // The search tells of every better order; the last one, or the best when it is stopped, is taken.
+    async arrange(form) {
+      const query = new URLSearchParams(new FormData(form));
+      query.delete("csrfmiddlewaretoken");
+      const going = form.querySelector(".arrange-going");
+      const count = form.querySelector("[data-count]");
+      const stop = new AbortController();
+      form.querySelector("[data-stop]").addEventListener("click", () => stop.abort(), { once: true });
+      going.hidden = false;
+      count.textContent = "Looking for an order";
+      let best = null;
+      try {
+        const answer = await fetch(`${form.dataset.go}?${query}`, { signal: stop.signal });
+        if (!answer.ok || answer.redirected) throw new Error(String(answer.status));
+        for await (const told of fotonomy.linesOf(answer.body)) {
+          if (told.failed) throw new Error("failed");
+          best = told;
+          count.textContent = `${told.placed} of ${told.of} have an hour`;
+        }
+      } catch (error) {
+        if (!stop.signal.aborted) best = null;
+      }
+      going.hidden = true;
+      if (best === null) {
+        server.trouble(!stop.signal.aborted);
+        return;
+      }
+      query.set("starts", JSON.stringify(best.starts));
+      query.set("said", best.said || "");
+      this.post(form.getAttribute("action"), query);
     },
 
     // A press on a block takes it in hand without leaving the page.
