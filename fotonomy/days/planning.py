@@ -130,7 +130,7 @@ def block_of(row: Setup, spec: core.Setup, light: PlaceLight | None) -> Block:
         cannot = "where the place is" if schedule.wants is not Wanted.ANY else ""
     else:
         try:
-            found = windows(_wish(row, spec), light, row.place.land)
+            found = windows(wish_of(row, spec), light, row.place.land)
         except CannotSayError as error:
             cannot = str(error)
     return Block(
@@ -155,7 +155,8 @@ def _wish_words(spec: core.Setup) -> str:
     return schedule.wants.label
 
 
-def _wish(row: Setup, spec: core.Setup) -> Wish:
+def wish_of(row: Setup, spec: core.Setup) -> Wish:
+    """What light a setup wants, with the numbers that belong to it."""
     schedule, at = spec.schedule, None
     if schedule.wants is Wanted.FIXED:
         fixed = schedule.wants_at_min

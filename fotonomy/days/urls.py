@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.days.views import arrange, day, parts
+from fotonomy.days.views import arrange, dates, day, parts
 
 urlpatterns = [
     path("<int:shoot_id>/day/", day.days, name="days"),
@@ -10,6 +10,7 @@ urlpatterns = [
     path("<int:shoot_id>/day/<int:day_id>/step/<slug:way>/", day.day_step, name="day-step"),
     path("<int:shoot_id>/day/<int:day_id>/arrange/", arrange.day_arrange, name="day-arrange"),
     path("<int:shoot_id>/day/<int:day_id>/arrange/go/", arrange.arrange_go, name="arrange-go"),
+    path("<int:shoot_id>/day/<int:day_id>/dates/", dates.dates, name="dates"),
     path("<int:shoot_id>/places/", parts.places, name="places"),
     path("<int:shoot_id>/parts/<slug:sort>/new/", parts.part_new, name="part-new"),
     path("<int:shoot_id>/parts/<slug:sort>/<int:part_id>/", parts.part_edit, name="part-edit"),

@@ -424,3 +424,57 @@ def test_a_mangled_order_is_never_a_fault(demo_client: Any, demo: Shoot, starts:
     address = reverse("day-arrange", args=[demo.pk, demo.first_day.pk])
     answer = demo_client.post(address, {"starts": starts, "spare": "lots"})
     assert answer.status_code == 302
+
+
+def dates_address(shoot: Shoot, at: int = 0) -> str:
+    return reverse("dates", args=[shoot.pk, list(shoot.days.all())[at].pk])
+
+
+def test_a_better_date_is_found_and_taken(demo_client: Any, demo: Shoot) -> None:
+    stars = demo.setups.get(code="8A")
+    page = page_of(demo_client.get(f"{dates_address(demo, 1)}?setup={stars.pk}"))
+    rows = page.xpath("//table/tbody/tr")
+    # The shoot is on one of the best: new moon was on 4 June.
+    assert "6 June 2027" in words(rows[0])
+    assert "the shoot’s" in words(rows[0])
+    assert "of Milky Way's core up on end" in words(rows[0])
+    assert page.xpath("//svg[starts-with(@aria-label, 'A year of light')]")
+    answer = demo_client.post(dates_address(demo, 1), {"date": "2027-07-03"}, follow=True)
+    assert "The day is now Saturday 3 July 2027" in answer.content.decode()
+    assert [day.date.isoformat() for day in demo.days.all()] == ["2027-06-05", "2027-07-03"]
+    demo_client.post(reverse("day-step", args=[demo.pk, demo.first_day.pk, "undo"]))
+    assert [day.date.isoformat() for day in demo.days.all()] == ["2027-06-05", "2027-06-06"]
+
+
+def test_dates_for_a_whole_day_and_for_the_suns_place(demo_client: Any, demo: Shoot) -> None:
+    page = page_of(demo_client.get(dates_address(demo)))
+    assert "10 of 10 fit" in words(page, "//table")
+    launch = demo.setups.get(code="5A")
+    page = page_of(demo_client.get(f"{dates_address(demo)}?setup={launch.pk}&within=5&height=10"))
+    assert "sun within 5° of 305° (NW), sun 10° high" in words(page, "//table")
+
+
+@pytest.mark.parametrize(
+    ("query", "said"),
+    [("azimuth=north", "degrees from true north"), ("within=0", "degrees from 0.5"), ("height=91", "over the horizon"),
+     ("from=2053-01-01", "known from 1900")],
+)  # fmt: skip
+def test_a_wrong_question_is_said_beside_its_field(
+    demo_client: Any, demo: Shoot, query: str, said: str
+) -> None:
+    answer = demo_client.get(f"{dates_address(demo)}?setup=x&{query}")
+    assert answer.status_code == 422
+    assert said in words(page_of(answer), "//*[@class='field-error']").lower()
+
+
+def test_dates_where_the_light_never_comes(demo_client: Any, demo: Shoot) -> None:
+    Place.objects.filter(shoot=demo).update(latitude_deg=69.6)
+    stars = demo.setups.get(code="8A")
+    # From 69.6 N the centre of the Milky Way never stands 10 degrees high: 90 - 69.6 - 29 is less.
+    page = page_of(demo_client.get(f"{dates_address(demo, 1)}?setup={stars.pk}"))
+    assert "On no day of this year" in words(page)
+    Place.objects.filter(shoot=demo).update(latitude_deg=None, longitude_deg=None)
+    page = page_of(demo_client.get(f"{dates_address(demo, 1)}?setup={stars.pk}"))
+    assert "is left out: not known without where the place is" in words(page)
+    answer = demo_client.post(dates_address(demo, 1), {"date": "never"}, follow=True)
+    assert "date:" in answer.content.decode()

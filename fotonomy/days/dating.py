@@ -1,0 +1,84 @@
+"""A year looked through for one setup or for all of a day."""
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Any
+
+from fotonomy.core.day.dates import DateLight, Sought, SunPlace, dates_of, met_at, ranked
+from fotonomy.core.day.windows import CannotSayError
+from fotonomy.core.sky.light import PlaceLight
+from fotonomy.core.sky.track import Sky
+from fotonomy.core.spec.setup import Site
+from fotonomy.days.planning import PlannedDay, wish_of
+from fotonomy.sky.ephemeris import sky_over
+
+DAYS, STEP_S = 365, 300.0
+# Places this near to each other share a year's sky: a tenth of a degree moves the sun by as much.
+NEAR_DEG = 0.1
+
+
+@dataclass(frozen=True, eq=False)
+class Found:
+    """Dates by the calendar and by merit; ``left_out`` are setups that cannot be sought."""
+
+    sought: tuple[Sought, ...]
+    dates: tuple[DateLight, ...]
+    best: tuple[DateLight, ...]
+    left_out: tuple[tuple[str, str], ...]
+    sky: Sky | None
+    good: Any
+
+
+def find_dates(
+    planned: PlannedDay, keys: list[int], first: date, sun: SunPlace | None = None
+) -> Found:
+    """A year from a date on for these setups of a day. Raises NoSkyError outside the ephemeris."""
+    skies: dict[Site, Sky] = {}
+    sought, left_out = [], []
+    for block in planned.plan.blocks:
+        if block.key not in keys:
+            continue
+        row, spec = planned.rows[block.key], planned.specs[block.key]
+        site = row.place.site
+        if site is None:
+            left_out.append((block.name, "where the place is"))
+            continue
+        near = next((known for known in skies if _near(known, site)), site)
+        if near not in skies:
+            starts = datetime.combine(first, time(0), row.place.zone).astimezone(UTC)
+            skies[near] = sky_over(
+                site.latitude_deg, site.longitude_deg, row.place.height_m, starts,
+                (DAYS + 2) * 1440, STEP_S,
+            )  # fmt: skip
+        known = planned.lights[row.place_id]
+        light = PlaceLight(skies[near], row.place.own_ev100, None, known.readings if known else ())
+        one = Sought(
+            key=block.key, name=block.name, wish=wish_of(row, spec), needs_min=block.shoot_min,
+            light=light, horizon=row.place.land, sun=sun,
+        )  # fmt: skip
+        try:
+            met_at(one)
+        except CannotSayError as error:
+            left_out.append((block.name, str(error)))
+            continue
+        sought.append(one)
+    dates = dates_of(sought, first, DAYS, planned.zone) if sought else ()
+    # The band shows the hours of one setup; of many it would show none.
+    good = met_at(sought[0]) if len(sought) == 1 else None
+    return Found(
+        tuple(sought), dates, ranked(dates, sought, planned.day.date), tuple(left_out),
+        sought[0].light.sky if sought else None, good,
+    )  # fmt: skip
+
+
+def _near(one: Site, other: Site) -> bool:
+    apart = (one.latitude_deg - other.latitude_deg, one.longitude_deg - other.longitude_deg)
+    return max(map(abs, apart)) < NEAR_DEG
+
+
+def first_of(text: str, usual: date) -> date:
+    """The date the year begins with, as sent; the first of the usual month where it is none."""
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        return usual - timedelta(days=usual.day - 1)

@@ -1,0 +1,169 @@
+"""A better date: a year looked through, and the day moved to one of its dates."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+
+from fotonomy.core.day.conflicts import minutes_text
+from fotonomy.core.day.dates import DateLight, SunPlace, next_date
+from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.reading import parse_quantity, whole_number
+from fotonomy.core.parsing.schedule import compass_point
+from fotonomy.core.spec.schedule import Wanted
+from fotonomy.days.dating import DAYS, Found, find_dates, first_of
+from fotonomy.days.planning import PlannedDay, planned_day
+from fotonomy.figures.day.year import YearView, year
+from fotonomy.figures.svg import PHONE_PX, Size
+from fotonomy.shoots.editing.forms import sentence
+from fotonomy.shoots.editing.places import DayForm
+from fotonomy.shoots.models import Day, Shoot
+from fotonomy.shoots.services.shoots import change_part
+from fotonomy.shoots.views.lookup import gone_is_said, own_shoot, window_of
+from fotonomy.site.long_work import one_at_a_time
+from fotonomy.sky.ephemeris import NoSkyError
+
+MOST_SHOWN = 24
+YEAR_PX = 300
+
+
+@dataclass(frozen=True, slots=True)
+class DateLine:
+    """A date of the list: what fits, why, and whether the shoot is on it."""
+
+    day: date
+    fits: str
+    why: str
+    moon: str
+    present: bool
+
+
+@login_required
+@gone_is_said
+@one_at_a_time
+def dates(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
+    """GET looks a year through for one setup or all of the day; POST moves the day to a date."""
+    shoot = own_shoot(request, shoot_id)
+    day = get_object_or_404(shoot.days, pk=day_id)
+    day.shoot = shoot
+    if request.method == "POST":
+        return _moved(request, shoot, day)
+    planned = planned_day(shoot, day)
+    key = whole_number(request.GET.get("setup", ""))
+    keys = [key] if key in planned.rows else list(planned.rows)
+    errors: dict[str, str] = {}
+    sun = _sun(request, planned, keys, errors)
+    first = first_of(request.GET.get("from", ""), max(day.date, timezone.localdate()))
+    found: Found | None = None
+    try:
+        found = find_dates(planned, keys, first, sun)
+    except NoSkyError as error:
+        errors["from"] = sentence(error.rule)
+    context = {
+        "shoot": shoot, "day": day, "planned": planned, "first": first, "errors": errors,
+        "chosen": keys[0] if len(keys) == 1 else 0, "asked": request.GET,
+        "setups": [(block.key, block.name) for block in planned.plan.blocks],
+        "lines": _lines(planned, found) if found else [],
+        "left_out": found.left_out if found else (),
+        "drawing": _drawing(request, planned, found, first) if found and found.sky else "",
+        "next_date": _next(found) if found else None,
+        "none": found is not None and bool(found.sought) and not any(d.met for d in found.dates),
+    }  # fmt: skip
+    return render(request, "days/dates.html", context, status=422 if errors else 200)
+
+
+def _sun(
+    request: HttpRequest, planned: PlannedDay, keys: list[int], errors: dict[str, str]
+) -> SunPlace | None:
+    """Where the sun is wanted, as typed: an azimuth within so many degrees, a height."""
+
+    def read(name: str, low: float, high: float, rule: str) -> float | None:
+        text = request.GET.get(name, "").strip()
+        if not text:
+            return None
+        try:
+            return parse_quantity(name, text, {"": 1.0, "°": 1.0}, (low, high), rule)
+        except RuleError as error:
+            errors[name] = sentence(error.rule)
+            return None
+
+    azimuth = read("azimuth", 0, 360, "degrees from true north, from 0 to 360")
+    within = read("within", 0.5, 180, "degrees from 0.5 to 180")
+    height = read("height", -18, 90, "degrees over the horizon, from -18 to 90")
+    if within is not None and azimuth is None and len(keys) == 1:
+        spec = planned.specs.get(keys[0])
+        azimuth = spec.looks_deg if spec else None
+    if azimuth is None and height is None:
+        return None
+    return SunPlace(azimuth, 10.0 if within is None else within, height)
+
+
+def _lines(planned: PlannedDay, found: Found) -> list[DateLine]:
+    return [_line(planned, found, one) for one in found.best[:MOST_SHOWN] if one.met]
+
+
+def _line(planned: PlannedDay, found: Found, one: DateLight) -> DateLine:
+    total = len(found.sought)
+    fits = f"{one.fits} of {total} fit" if total > 1 else ("fits" if one.fits else "too short")
+    wishes = {block.key: block.wish for block in planned.plan.blocks}
+    if total == 1:
+        sought, long = found.sought[0], one.longest_min[0]
+        why = f"{minutes_text(long)} of {_wanted(found, wishes[sought.key])} on end"
+        if one.total_min[0] > long + 1:
+            why += f", {minutes_text(one.total_min[0])} in all"
+    else:
+        short = [
+            sought.name.split()[0]
+            for sought, long in zip(found.sought, one.longest_min, strict=True)
+            if long < sought.needs_min
+        ]
+        why = "everything has its light" if not short else f"too short for {', '.join(short)}"
+    return DateLine(
+        one.day, fits, why, f"{round(100 * one.moon_lit)} %", one.day == planned.day.date
+    )
+
+
+def _wanted(found: Found, wish: str) -> str:
+    sun = found.sought[0].sun
+    parts = [] if found.sought[0].wish.wanted is Wanted.ANY and sun else [wish]
+    if sun is not None and sun.azimuth_deg is not None:
+        point = compass_point(sun.azimuth_deg)
+        parts.append(f"sun within {sun.within_deg:g}° of {sun.azimuth_deg:g}° ({point})")
+    if sun is not None and sun.height_deg is not None:
+        parts.append(f"sun {sun.height_deg:g}° high")
+    return ", ".join(parts)
+
+
+def _next(found: Found) -> date | None:
+    """Where the one setup looked for has no light on the shoot's day: when it has some next."""
+    return next_date(found.dates, 0) if len(found.sought) == 1 else None
+
+
+def _drawing(request: HttpRequest, planned: PlannedDay, found: Found, first: date) -> str:
+    assert found.sky is not None
+    window = window_of(request)
+    width = min(window.width - (28 if window.phone else 40), 920)
+    size = Size(width, YEAR_PX, PHONE_PX if window.phone else 12)
+    view = YearView(found.sky, planned.zone, first, DAYS, found.good, (planned.day.date,))
+    return year(view, size)
+
+
+def _moved(request: HttpRequest, shoot: Shoot, day: Day) -> HttpResponse:
+    """The day on another date; one step to undo."""
+    sent: dict[str, Any] = {
+        "date": request.POST.get("date", ""), "call": day.call, "wrap": day.wrap,
+    }  # fmt: skip
+    form = DayForm(sent, instance=day)
+    if not form.is_valid():
+        name, said = next(iter(form.errors.items()))
+        messages.error(request, f"{name}: {said[0]}.")
+        return redirect("dates", shoot.pk, day.pk)
+    changed = form.save(commit=False)
+    change_part(changed, f"day moved to {changed}")
+    messages.success(request, f"The day is now {changed}. Undo takes it back.")
+    return redirect("day", shoot.pk, day.pk)
