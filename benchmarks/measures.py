@@ -15,6 +15,9 @@ from typing import Any
 
 import numpy as np
 
+CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
 
 def times_ms(action: Callable[[int], Any], rounds: int, warm: int = 10) -> list[float]:
     """Wall time of each of ``rounds`` calls after a warm-up."""
@@ -272,10 +275,8 @@ def in_browser(address: str) -> BrowserTimes:
     """Press keys on the bench of the running server."""
     from playwright.sync_api import sync_playwright
 
-    chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
-    arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=chromium, args=arguments)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(address)
         page.get_by_role("button", name="Enter the demo").click()
@@ -303,11 +304,9 @@ def bytes_to_first_bench(address: str) -> int:
     """
     from playwright.sync_api import sync_playwright
 
-    chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
-    arguments = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
     sizes: dict[str, int] = {}
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=chromium, args=arguments)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
 
         def finished(request: Any) -> None:

@@ -92,10 +92,27 @@ def runs(page: Page) -> None:
     page.get_by_role("button", name="take Pack 100").click()
     page.locator("#dry[data-ready]").wait_for()
     shoot(page, "dry-run")
-    bench(page, "5B Gulls off the mast", "burst")
-    shoot(page, "burst")
     bench(page, "6A Ferry lights over the estuary", "trail")
     shoot(page, "long-exposure")
+
+
+def days(page: Page) -> None:
+    """The first day with a setup in hand, and a year looked through for another."""
+    page.goto("/shoots/")
+    page.get_by_role("link", name="Keel to Tide").first.click()
+    page.get_by_role("link", name="Day", exact=True).click()
+    page.locator(".day-page[data-ready]").wait_for()
+    page.locator('.block[aria-label^="5A"]').click()
+    page.locator(".in-hand h2", has_text="5A").wait_for()
+    page.locator("h1").click()
+    shoot(page, "day")
+    page.get_by_role("link", name="Sun 6").click()
+    page.locator(".day-page[data-ready]").wait_for()
+    page.locator('.block[aria-label^="8A"]').click()
+    page.locator(".in-hand h2", has_text="8A").wait_for()
+    page.get_by_role("link", name="Find a better date").click()
+    page.locator("table.parts").wait_for()
+    shoot(page, "year")
 
 
 def main() -> None:
@@ -130,8 +147,7 @@ def main() -> None:
             shoot(page, "compare")
             page.goto("/kit/")
             shoot(page, "kit")
-            page.get_by_role("link", name="A-cam").first.click()
-            shoot(page, "kit-body", whole=True)
+            days(page)
             nothing_fits(page)
             page.keyboard.press("p")
             for _ in range(5):

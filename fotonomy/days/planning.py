@@ -23,7 +23,6 @@ from fotonomy.shoots.mapping import (
     daylight_of,
     packed_kit,
     spec_of,
-    whole_rows,
 )
 from fotonomy.shoots.models import Day, Place, Setup, Shoot
 
@@ -62,7 +61,11 @@ def zone_of(shoot: Shoot) -> ZoneInfo:
 
 def planned_day(shoot: Shoot, day: Day) -> PlannedDay:
     """A day as it stands. The number of queries does not grow with its setups."""
-    rows = {row.pk: row for row in whole_rows(shoot).filter(day=day)}
+    # Gear that many setups share is fetched and read once.
+    found = shoot.setups.filter(day=day).prefetch_related(
+        "body", "lens", "profile", "filters", "things"
+    )
+    rows = {row.pk: row for row in found}
     packed = packed_kit(shoot)
     places = {place.pk: place for place in shoot.places.prefetch_related("light_readings")}
     lights = {key: daylight_of(place, day) for key, place in places.items()}

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.days.views import arrange, dates, day, parts
+from fotonomy.days.views import arrange, dates, day, files, parts
 
 urlpatterns = [
     path("<int:shoot_id>/day/", day.days, name="days"),
@@ -12,6 +12,10 @@ urlpatterns = [
     path("<int:shoot_id>/day/<int:day_id>/arrange/go/", arrange.arrange_go, name="arrange-go"),
     path("<int:shoot_id>/day/<int:day_id>/dates/", dates.dates, name="dates"),
     path("<int:shoot_id>/places/", parts.places, name="places"),
+    path("<int:shoot_id>/places/import/", files.places_import, name="places-import"),
+    path("<int:shoot_id>/places/places.<slug:form>", files.places_file, name="places-file"),
+    path("<int:shoot_id>/day/schedule.ics", files.schedule, name="schedule"),
+    path("<int:shoot_id>/day/schedule/import/", files.schedule_import, name="schedule-import"),
     path("<int:shoot_id>/parts/<slug:sort>/new/", parts.part_new, name="part-new"),
     path("<int:shoot_id>/parts/<slug:sort>/<int:part_id>/", parts.part_edit, name="part-edit"),
     path(

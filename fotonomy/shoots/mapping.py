@@ -60,6 +60,17 @@ class PackedKit:
     devices: dict[int, Device]
 
     @cached_property
+    def _specs(self) -> dict[tuple[type[Any], int], Any]:
+        return {}
+
+    def spec(self, row: Any) -> Any:
+        """A body, lens or profile as the core knows it, made once for all setups that use it."""
+        key = (type(row), row.pk)
+        if key not in self._specs:
+            self._specs[key] = row.to_spec()
+        return self._specs[key]
+
+    @cached_property
     def lenses(self) -> tuple[LensSpec, ...]:
         """The lenses taken along."""
         rows = packed(self.shoot, Lens, "lenses")
@@ -152,8 +163,8 @@ def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
         project_fps=row.shoot.project_fps,
         mains_hz=row.place.mains_hz,
         intent=intent_of(row),
-        body=row.body.to_spec(),
-        lens=row.lens.to_spec(),
+        body=packed.spec(row.body),
+        lens=packed.spec(row.lens),
         tubes=tuple(packed.tubes[pk] for pk in row.thing_ids if pk in packed.tubes),
         devices=tuple(packed.devices[pk] for pk in row.thing_ids if pk in packed.devices),
         packed_devices=tuple(d for pk, d in packed.devices.items() if pk not in row.thing_ids),
@@ -161,7 +172,7 @@ def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
         site=row.place.site,
         daylight=daylight_of(row.place, row.day),
         packed_lenses=() if "lens" in row.held else packed.lenses,
-        profile=row.profile.to_spec(),
+        profile=packed.spec(row.profile),
         glass=packed.nd,
         holders=packed.holders,
         filters=tuple(packed.others[pk] for pk in row.filter_ids if pk in packed.others),

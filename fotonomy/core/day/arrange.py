@@ -16,7 +16,7 @@ from fotonomy.core.notation.writing import format_number
 WEIGHTS = {1: 9, 2: 4, 3: 1}
 # A change of lens takes so long with its cleaning: common practice, no source.
 LENS_CHANGE_MIN = 3
-LONGEST_S = 2.6
+LONGEST_S = 2.2
 # Share of the time for the first question, and seconds for each reason why something is left out.
 FIRST_SHARE, REASON_S, MOST_REASONS = 0.5, 0.2, 4
 WORKERS, SEED = 2, 7

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
+from functools import cached_property
 from math import ceil
 
 from fotonomy.core.day.direction import FieldOfView
@@ -63,7 +64,7 @@ def _minutes(clock: time) -> float:
     return clock.hour * 60 + clock.minute + clock.second / 60
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Block:
     """One setup on the day.
 
@@ -90,14 +91,14 @@ class Block:
     stars: bool = False
     wish: str = ""
 
-    @property
+    @cached_property
     def takes(self) -> Stretch | None:
         """From the first take to the end of the last."""
         if self.rolls is None:
             return None
         return Stretch(self.rolls, self.rolls + timedelta(minutes=self.shoot_min))
 
-    @property
+    @cached_property
     def occupies(self) -> Stretch | None:
         """With the time to set up."""
         if self.rolls is None:
@@ -107,7 +108,7 @@ class Block:
             self.rolls + timedelta(minutes=self.shoot_min),
         )
 
-    @property
+    @cached_property
     def keeps_crew(self) -> Stretch | None:
         """While somebody has to be there: not for all of an unattended run."""
         if self.rolls is None:

@@ -167,10 +167,10 @@ def _into(plan: DayPlan, block: Block, window: Stretch) -> Iterator[Move]:
 
 
 def at_once(plan: DayPlan) -> Iterator[Conflict]:
-    """Two setups that want the same people, or the same camera, at the same time."""
+    """Setups that want people or a camera that an earlier one still has, the first such one."""
     timed = plan.timed
-    for at, block in enumerate(timed):
-        for other in timed[at + 1 :]:
+    for at, other in enumerate(timed):
+        for block in timed[:at]:
             crew, body = _overlap(block, other)
             minutes = max(crew, body)
             if minutes < 1:
@@ -183,6 +183,7 @@ def at_once(plan: DayPlan) -> Iterator[Conflict]:
                 f"Both want {shares} for {minutes_text(minutes)}", minutes, "min",
                 (Move(other.key, f"Move {other.name} to {plan.clock(later)}", rolls=later),),
             )  # fmt: skip
+            break
 
 
 def _overlap(block: Block, other: Block) -> tuple[float, float]:
@@ -239,16 +240,18 @@ def no_time_for_the_way(plan: DayPlan) -> Iterator[Conflict]:
 
 def sun_in_lens(plan: DayPlan) -> Iterator[Conflict]:
     """The sun in the picture, or near enough for flare, while a setup is shot."""
+    up: dict[int, Samples] = {}
     for block in plan.timed:
         if block.looks_deg is None or block.field is None or block.takes is None:
             continue
         spot = plan.spots[block.place]
-        if spot.sky is None:
+        if spot.sky is None or block.schedule.wants is Wanted.SUN_BEHIND:
             continue
-        up = sun_is_up(spot.sky, spot.horizon)
+        if block.place not in up:
+            up[block.place] = sun_is_up(spot.sky, spot.horizon)
         beyond = beyond_picture(spot.sky, block.looks_deg, block.field)
-        inside = _within(spot.sky, np.minimum(-beyond, up), block.takes)
-        if inside is None or block.schedule.wants is Wanted.SUN_BEHIND:
+        inside = _within(spot.sky, np.minimum(-beyond, up[block.place]), block.takes)
+        if inside is None:
             continue
         yield Conflict(
             "sun.picture", (block.key,), f"The sun is in the picture of {block.name}",

@@ -31,6 +31,8 @@ COMPASS_PX = 176
 ABOVE, BELOW = 92, 104
 # The drawing shows at least so many hours, and so much before the first and after the last.
 LEAST_HOURS, AROUND_MIN = 12, 40
+# So many conflicts are said; who has more begins with these.
+MOST_SAID = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +111,7 @@ class DayView:
     spare: str
     conflicts: tuple[ConflictView, ...]
     cautions: tuple[ConflictView, ...]
+    more: int
     almanac: tuple[tuple[str, str], ...]
     notes: tuple[str, ...]
     broken: tuple[tuple[str, str, str], ...]
@@ -148,8 +151,9 @@ def day_view(planned: PlannedDay, screen: Screen, chosen: int | None, now: datet
         lines=tuple(_line(planned, b, found, in_hand) for b in plan.timed),
         unplaced=tuple(_line(planned, b, found, in_hand) for b in plan.blocks if b.rolls is None),
         fits=_fits(plan.blocks, grave), spare=_spare(planned),
-        conflicts=tuple(_conflict(planned, c) for c in grave),
-        cautions=tuple(_conflict(planned, c) for c in found if not c.grave),
+        conflicts=tuple(_conflict(planned, c) for c in found[:MOST_SAID] if c.grave),
+        cautions=tuple(_conflict(planned, c) for c in found[:MOST_SAID] if not c.grave),
+        more=max(0, len(found) - MOST_SAID),
         almanac=_almanac_lines(planned, book), notes=book.notes if book else (),
         broken=tuple(
             (str(planned.rows[key]), why, planned.rows[key].get_absolute_url())
