@@ -75,6 +75,11 @@ def test_windows_of_the_moon() -> None:
     # Observatory, from memory): dark nights now, moonlight a fortnight later.
     assert near(hours_of(Wish(wanted=Wanted.MOONLESS)), ["00:00 05:53", "18:26 05:54"])
     assert hours_of(Wish(wanted=Wanted.MOONLIGHT)) == []
+    # A quarter lit on 9 June and 23 degrees high at 19:00 (ephem): it bothers until it sets.
+    quarter = PlaceLight(sky_over(-43.12, 147.05, 0, datetime(2027, 6, 9, tzinfo=HOBART), 1440))
+    late = windows(Wish(wanted=Wanted.MOONLESS), quarter, Horizon())[-1]
+    assert late.starts.astimezone(HOBART).hour >= 20
+    assert windows(Wish(wanted=Wanted.MOONLIGHT), quarter, Horizon()) == ()
     full = PlaceLight(sky_over(-43.12, 147.05, 0, FULL_MOON, 1440))
     assert windows(Wish(wanted=Wanted.MOONLESS), full, Horizon()) == ()
     nights = windows(Wish(wanted=Wanted.MOONLIGHT), full, Horizon())
@@ -95,6 +100,10 @@ def test_windows_of_the_suns_side() -> None:
     # north has it behind the subject all day but for the ends that are more than 70 degrees off.
     assert near(hours_of(Wish(wanted=Wanted.SUN_BEHIND, looks_deg=0)), ["07:36 16:44"])
     assert near(hours_of(Wish(wanted=Wanted.SUN_FRONT, looks_deg=180)), ["08:48 15:32"], 12)
+    # A camera that looks to 80 degrees has it behind until it is 70 off: at 10 degrees, 11:30, and at
+    # its side until it is 135 off, after it has set (azimuths by ephem).
+    assert near(hours_of(Wish(wanted=Wanted.SUN_BEHIND, looks_deg=80)), ["07:36 11:30"], 2)
+    assert near(hours_of(Wish(wanted=Wanted.SUN_BESIDE, looks_deg=80)), ["11:30 16:10"], 30)
     morning = hours_of(Wish(wanted=Wanted.SUN_FRONT, looks_deg=230))
     assert morning[0].startswith("07:3")
     assert hours_of(Wish(wanted=Wanted.SUN_FRONT, looks_deg=0)) == []
