@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.days.views import arrange, dates, day, files, parts
+from fotonomy.days.views import arrange, dates, day, files, outline, parts
 
 urlpatterns = [
     path("<int:shoot_id>/day/", day.days, name="days"),
@@ -23,6 +23,7 @@ urlpatterns = [
         parts.part_delete,
         name="part-delete",
     ),
+    path("<int:shoot_id>/parts/outline/", outline.outline, name="outline"),
     path("<int:shoot_id>/ways/", parts.ways, name="ways"),
     path("<int:shoot_id>/places/<int:place_id>/metered/", parts.metered, name="metered"),
 ]

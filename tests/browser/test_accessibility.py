@@ -40,6 +40,7 @@ def test_axe_finds_nothing_on_any_page(new_page: Any, theme: str, size: tuple[in
     shoot = row.shoot
     for path in (
         f"/shoots/{shoot.pk}/day/", f"/shoots/{shoot.pk}/places/",
+        f"/shoots/{shoot.pk}/day/{row.day_id}/dates/?setup={ferry.pk}", f"/shoots/{shoot.pk}/parts/outline/",
         f"/shoots/{shoot.pk}/parts/place/{row.place_id}/", f"/shoots/{shoot.pk}/parts/day/new/",
         f"/shoots/{shoot.pk}/{row.pk}/", "/shoots/", "/shoots/new/", f"/shoots/{shoot.pk}/edit/",
         f"/shoots/{shoot.pk}/paper/call-sheet/", f"/shoots/{shoot.pk}/paper/cards/", "/guide/", "/shoots/start/camera/?sensor=full", "/guide/words/", "/guide/words/?q=quux", "/kit/", "/kit/profile/new/", "/kit/lens/new/", "/kit/filter/new/",

@@ -171,7 +171,8 @@ def wide_pages() -> list[str]:
               "/kit/lens/new/", f"/kit/body/{body}/", "/kit/profile/new/", "/guide/", "/guide/words/",
               "/account/"]  # fmt: skip
     shoot = rows["4B"].shoot_id
-    found += [f"/shoots/{shoot}/day/", f"/shoots/{shoot}/places/",
+    found += [f"/shoots/{shoot}/day/", f"/shoots/{shoot}/places/", f"/shoots/{shoot}/parts/outline/",
+              f"/shoots/{shoot}/day/{rows['4B'].day_id}/dates/",
               f"/shoots/{shoot}/parts/place/{rows['4B'].place_id}/"]  # fmt: skip
     return found
 

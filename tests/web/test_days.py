@@ -478,3 +478,66 @@ def test_dates_where_the_light_never_comes(demo_client: Any, demo: Shoot) -> Non
     assert "is left out: not known without where the place is" in words(page)
     answer = demo_client.post(dates_address(demo, 1), {"date": "never"}, follow=True)
     assert "date:" in answer.content.decode()
+
+
+OUTLINE = "9 Low water — Mud and keels\n  Keels in the mud, wide\n  9C Hand on a keel, close, macro\n4 A plank is shaped\n  - Chips on the floor, detail\nThe end"
+
+
+def test_an_outline_is_shown_and_then_made_in_one_step(demo_client: Any, demo: Shoot) -> None:
+    address = reverse("outline", args=[demo.pk])
+    page = page_of(demo_client.post(address, {"outline": OUTLINE}))
+    rows = [" ".join(row.text_content().split()) for row in page.xpath("//tbody/tr")]
+    assert len(rows) == 3
+    assert rows[0].startswith("9 Low water next letter Keels in the mud")
+    assert page.xpath("//select[@name='size-1']/option[@selected]/@value") == ["close"]
+    assert page.xpath("//select[@name='kind-1']/option[@selected]/@value") == ["macro"]
+    assert demo.setups.count() == 12
+    # One is unticked, one gets another kind; the rest is as guessed.
+    sent = {"outline": OUTLINE, "make": "1", "take-0": "1", "kind-0": "night", "size-0": "wide",
+            "kind-1": "macro", "size-1": "close", "take-2": "1", "kind-2": "real_time", "size-2": "detail"}  # fmt: skip
+    answer = demo_client.post(address, sent, follow=True)
+    assert "2 setups made" in answer.content.decode()
+    keels, chips = (
+        demo.setups.get(title="Keels in the mud"),
+        demo.setups.get(title="Chips on the floor"),
+    )
+    assert (keels.code, keels.kind, keels.shot_size, str(keels.scene)) == (
+        "9A",
+        "night",
+        "wide",
+        "9 Low water",
+    )
+    # Scene 4 is known: it gets the next free letter; "The end" is a scene of its own.
+    assert (chips.code, str(chips.scene)) == ("4D", "4 A plank is shaped")
+    assert [scene.code for scene in demo.scenes.all()][-2:] == ["9", "10"]
+    # Each can be planned, with the gear of the last one.
+    last = demo.setups.get(code="8A")
+    assert keels.body == last.body
+    assert demo_client.get(keels.get_absolute_url()).status_code == 200
+    assert demo.changes.filter(of=None).count() == 1
+    history.undo(demo)
+    assert (demo.setups.count(), demo.scenes.count()) == (12, 8)
+    history.redo(demo)
+    assert demo.setups.get(title="Keels in the mud").scene.title == "Low water"
+
+
+@pytest.mark.parametrize("text", ["", "   ", "\n".join(["  - shot"] * 201), "x" * 20001])
+def test_an_outline_that_makes_nothing_keeps_what_was_typed(
+    demo_client: Any, demo: Shoot, text: str
+) -> None:
+    answer = demo_client.post(reverse("outline", args=[demo.pk]), {"outline": text, "make": "1"})
+    assert answer.status_code == 422
+    assert page_of(answer).xpath("//*[@class='field-error']")
+    assert text.strip()[:50] in answer.content.decode()
+    assert demo.setups.count() == 12
+
+
+def test_a_scene_without_its_wide_is_said(demo_client: Any, demo: Shoot) -> None:
+    page = page_of(demo_client.get(reverse("places", args=[demo.pk])))
+    said = words(page, "//table[.//th[text()='Covered by']]")
+    assert "2 The steam box" in said
+    assert said.count("no wide: an editor cannot show where it happens") == 2
+    steam = demo.setups.get(code="2A")
+    demo_client.post(steam.get_absolute_url(), {"shot_size": "wide"})
+    page = page_of(demo_client.get(reverse("places", args=[demo.pk])))
+    assert words(page).count("no wide: an editor") == 1

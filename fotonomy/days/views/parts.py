@@ -10,9 +10,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from fotonomy.core.constants import EV_RANGE
+from fotonomy.core.day.outline import Coverage, coverage
 from fotonomy.core.day.ways import LONGEST_MIN, way_minutes
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import parse_quantity, whole_number
+from fotonomy.core.spec.schedule import ShotSize
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm, PlaceForm, SceneForm
 from fotonomy.shoots.models import Day, LightReading, Place, Scene, Shoot
@@ -51,10 +53,18 @@ def _places(
     found = list(shoot.places.prefetch_related("light_readings"))
     context = {
         "shoot": shoot, "places": found, "ways": _way_fields(shoot, found, request.POST, errors),
-        "days": list(shoot.days_by_id.values()), "scenes": list(shoot.scenes.all()),
+        "days": list(shoot.days_by_id.values()), "scenes": _scenes(shoot),
         **history_state(shoot),
     }  # fmt: skip
     return render(request, "days/places.html", context, status=status)
+
+
+def _scenes(shoot: Shoot) -> list[tuple[Scene, Coverage]]:
+    """Scenes with how far their setups cover them."""
+    sizes: dict[int | None, list[ShotSize]] = {}
+    for scene, size in shoot.setups.values_list("scene_id", "shot_size"):
+        sizes.setdefault(scene, []).append(ShotSize(size))
+    return [(scene, coverage(sizes.get(scene.pk, ()))) for scene in shoot.scenes.all()]
 
 
 # So many ways are shown at most: between more places they are worked out, or typed from a file.

@@ -6,6 +6,7 @@ from fotonomy.kit.quotas import QuotaError, Use, allowance_of, bytes_in, kit_use
 from fotonomy.shoots.models import Change, Setup, Shoot
 
 MOST_SETUPS_IN_SHOOT = 1000
+MOST_PLACES, MOST_DAYS, MOST_SCENES = 60, 60, 300
 
 
 def room_for_setup(shoot: Shoot) -> None:

@@ -1,12 +1,16 @@
 """What can be done to setups, one function a use case; each leaves a step to undo."""
 
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from datetime import time
+from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Max
 
+from fotonomy.core.day.outline import OutlineScene
+from fotonomy.core.errors import RuleError
 from fotonomy.core.planner.presets import preset_for
 from fotonomy.core.spec.readings import USUAL
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind
@@ -24,8 +28,10 @@ from fotonomy.shoots.mapping import (
     spec_of,
     write_spec,
 )
-from fotonomy.shoots.models import Day, Place, Setup, Shoot
-from fotonomy.shoots.services.quotas import room_for_setup
+from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot
+from fotonomy.shoots.parts import key_of, part_snapshot
+from fotonomy.shoots.services.quotas import MOST_SCENES, room_for_setup
+from fotonomy.shoots.turns import in_turn
 
 # Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
 OPEN_SHADE = {"ev100": 12.0}
@@ -69,6 +75,14 @@ def create_setup(
     body, lens and profile taken along, in open shade. Raises NothingToShootWithError if the kit
     lacks something.
     """
+    row = _fresh_setup(shoot, like, gear, title=title)
+    return _created(row, "new setup")
+
+
+def _fresh_setup(
+    shoot: Shoot, like: Setup | None, gear: Gear | None, kind: Kind = Kind.REAL_TIME, **columns: Any
+) -> Setup:
+    """The same for any kind, saved and not yet noted; ``columns`` are set as they are."""
     room_for_setup(shoot)
     if like is not None:
         gear = (like.body, like.lens, like.profile)
@@ -79,7 +93,6 @@ def create_setup(
         place=like.place if like else shoot.main_place,
         day=like.day if like else shoot.first_day,
         position=_next_position(shoot),
-        title=title,
         kind=Kind.REAL_TIME,
         body=body,
         lens=lens,
@@ -91,13 +104,66 @@ def create_setup(
         iso=body.iso_lowest,
         readings=to_data(USUAL),
         held=list(FRAMING),
-        **{"light": OPEN_SHADE, **kept},
+        **{"light": OPEN_SHADE, **kept, **columns},
     )
     row.filter_ids = row.thing_ids = ()
-    write_spec(row, preset_for(spec_of(row, packed_kit(shoot)), Kind.REAL_TIME, True).setup)
+    spec = replace(spec_of(row, packed_kit(shoot)), kind=kind)
+    write_spec(row, preset_for(spec, kind, True).setup)
     row.save()
     room_for_bytes(shoot.owner)
-    return _created(row, "new setup")
+    return row
+
+
+# Letters of setups within a scene; O and I are left out, which are read as numbers.
+LETTERS = "ABCDEFGHJKLMNPQRSTUVWXYZ"
+
+
+@in_turn()
+@transaction.atomic
+def make_outline(shoot: Shoot, scenes: Iterable[OutlineScene]) -> int:
+    """Scenes and setups of an outline, one step to undo; how many setups were made.
+
+    A scene of a known number gets the shots; what has no number or letter gets the next free one.
+    Raises QuotaError, RuleError and NothingToShootWithError, and then nothing is made.
+    """
+    before: history.Snapshots = {}
+    after: history.Snapshots = {}
+    like = shoot.setups.select_related("body", "lens", "profile", "place", "day").last()
+    known = {scene.code: scene for scene in shoot.scenes.all()}
+    codes = set(shoot.setups.values_list("code", flat=True))
+    count = 0
+    for given in scenes:
+        scene = known.get(given.code) if given.code else None
+        if scene is None:
+            code = given.code or _next_number(known)
+            scene = Scene(shoot=shoot, code=code, title=given.title, story=given.story)
+            scene.position = len(known)
+            if len(known) >= MOST_SCENES:
+                raise RuleError(
+                    "outline", f"a shoot takes {MOST_SCENES} scenes at most", len(known)
+                )
+            scene.save()
+            known[code] = scene
+            before[key_of(scene)], after[key_of(scene)] = None, part_snapshot(scene)
+        for shot in given.shots:
+            code = shot.code or next(
+                (f"{scene.code}{a}{b}" for a in ("", *LETTERS) for b in LETTERS
+                 if f"{scene.code}{a}{b}" not in codes), "",
+            )  # fmt: skip
+            codes.add(code)
+            row = _fresh_setup(
+                shoot, like, None, shot.kind, code=code[:8], title=shot.title,
+                shot_size=shot.size.value, scene=scene,
+            )  # fmt: skip
+            before[str(row.pk)], after[str(row.pk)] = None, snapshot(row)
+            count += 1
+    history.record(shoot, f"outline, {count} setups", before, after)
+    return count
+
+
+def _next_number(known: Mapping[str, Scene]) -> str:
+    numbers = [int(code) for code in known if code.isdecimal()]
+    return str(max(numbers, default=0) + 1)
 
 
 def _last_gear(shoot: Shoot) -> Gear | None:

@@ -1,0 +1,200 @@
+"""A written outline read: scenes with their shots, and how far the setups cover a scene."""
+
+import csv
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from io import StringIO
+
+from fotonomy.core.errors import RuleError
+from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.core.spec.setup import Kind
+
+MOST_SHOTS, MOST_CHARACTERS = 200, 20_000
+LONGEST_TITLE, LONGEST_STORY = 80, 400
+# Words that tell a size or a kind, the more telling ones first. Common practice, no source.
+_SIZES = (
+    (ShotSize.CUTAWAY, r"cut-?aways?"),
+    (ShotSize.DETAIL, r"details?|inserts?|extreme close(?:-?ups?)?"),
+    (ShotSize.CLOSE, r"close(?:-?ups?)?"),
+    (ShotSize.MEDIUM, r"medium|mid|half"),
+    (ShotSize.WIDE, r"wides?|establishing|total|master"),
+)
+_KINDS = (
+    (Kind.DUSK_FOR_NIGHT, r"dusk for night|day for night"),
+    (Kind.INTERVAL, r"time-?\s?lapse|interval|stars?|star trails|clouds? (?:pass|move)\w*|flower"),
+    (Kind.LONG_EXPOSURE, r"long exposure|light trails?|smooth water|waterfall|painted light"),
+    (Kind.SLOW_MOTION, r"slow[- ]?mo(?:tion)?|\d{3} ?fps"),
+    (Kind.BURST, r"bursts?|birds? in flight|gulls"),
+    (Kind.AERIAL, r"aerial|drone|from the air"),
+    (Kind.ROLLING, r"rolling|from the (?:car|van|boat|bike)|car to car|trolley"),
+    (Kind.MACRO, r"macro"),
+    (Kind.NIGHT, r"night|after dark"),
+)
+_SCENE = re.compile(r"(?:scene\s+)?(\d{1,4}[a-z]?)\s*[.:)]?\s+(.*)", re.IGNORECASE)
+_SHOT = re.compile(r"(\d{1,4}\s?[A-Z]{1,2})\b\s*[.:)]?\s*(.*)")
+_STORY = re.compile(r"\s+(?:—|–|--|\|)\s+")
+_BULLET = re.compile(r"^(?:\s+|\s*[-*•]\s+)")
+
+
+@dataclass(frozen=True, slots=True)
+class Shot:
+    """A line of an outline that becomes a setup; without a code it gets the next letter."""
+
+    code: str
+    title: str
+    size: ShotSize
+    kind: Kind
+
+
+@dataclass(frozen=True, slots=True)
+class OutlineScene:
+    """A scene of an outline with its shots; ``code`` is empty where it gets the next number."""
+
+    code: str
+    title: str
+    story: str
+    shots: tuple[Shot, ...]
+
+
+def read_outline(text: str) -> tuple[OutlineScene, ...]:
+    """Scenes at the left edge, shots indented or with a dash under them; or CSV with a heading.
+
+    Raises RuleError (field ``outline``) where there is nothing to make, or too much.
+    """
+    if len(text) > MOST_CHARACTERS:
+        raise RuleError("outline", f"takes at most {MOST_CHARACTERS} characters", len(text))
+    first = next((line for line in text.splitlines() if line.strip()), "")
+    is_csv = re.search(r"[,;\t]", first) and re.search(r"\b(title|shot)\b", first, re.IGNORECASE)
+    scenes = _from_csv(text) if is_csv else _from_lines(text)
+    count = sum(len(scene.shots) for scene in scenes)
+    if not scenes:
+        raise RuleError("outline", "needs at least one line", text)
+    if count > MOST_SHOTS:
+        raise RuleError("outline", f"makes at most {MOST_SHOTS} setups at once", count)
+    return scenes
+
+
+def _from_lines(text: str) -> tuple[OutlineScene, ...]:
+    scenes: list[tuple[str, str, str, list[Shot]]] = []
+    for line in text.expandtabs(4).splitlines():
+        said = line.strip()
+        if not said:
+            continue
+        if _BULLET.match(line):
+            if not scenes:
+                scenes.append(("", "", "", []))
+            scenes[-1][3].append(shot_of(re.sub(r"^[-*•]\s+", "", said)))
+            continue
+        found = _SCENE.fullmatch(said)
+        code, rest = (found[1].upper(), found[2]) if found else ("", said)
+        title, *story = _STORY.split(rest, maxsplit=1)
+        scenes.append((
+            code, title.strip()[:LONGEST_TITLE], " ".join(story)[:LONGEST_STORY], [],
+        ))  # fmt: skip
+    return tuple(OutlineScene(code, title, story, tuple(s)) for code, title, story, s in scenes)
+
+
+def shot_of(text: str) -> Shot:
+    """A shot of its line: "4B Adze chips, close, slow motion"."""
+    found = _SHOT.fullmatch(text)
+    code, title = (found[1].replace(" ", ""), found[2]) if found else ("", text)
+    return Shot(code, _without_size(title)[:LONGEST_TITLE], size_in(text), kind_in(text))
+
+
+def _without_size(title: str) -> str:
+    """The title with a size that only stands after a comma taken off: it has a field of its own."""
+    parts = [part.strip() for part in title.split(",")]
+    kept = [
+        part for at, part in enumerate(parts)
+        if at == 0 or not any(re.fullmatch(words, part, re.IGNORECASE) for _, words in _SIZES)
+    ]  # fmt: skip
+    return ", ".join(part for part in kept if part)
+
+
+def size_in(text: str) -> ShotSize:
+    """The shot size that words tell, none where they tell none."""
+    return next(
+        (size for size, words in _SIZES if re.search(rf"\b(?:{words})\b", text, re.IGNORECASE)),
+        ShotSize.NONE,
+    )
+
+
+def kind_in(text: str) -> Kind:
+    """The kind that words tell, real time where they tell none."""
+    return next(
+        (kind for kind, words in _KINDS if re.search(rf"\b(?:{words})\b", text, re.IGNORECASE)),
+        Kind.REAL_TIME,
+    )
+
+
+def _from_csv(text: str) -> tuple[OutlineScene, ...]:
+    """Rows under scene, code, title or shot, size, kind, story; other columns are passed over."""
+    try:
+        dialect: type[csv.Dialect] | csv.Dialect = csv.Sniffer().sniff(text[:2000], ",;\t")
+    except csv.Error:
+        dialect = csv.excel
+    scenes: dict[str, tuple[str, str, list[Shot]]] = {}
+    for row in csv.DictReader(StringIO(text), dialect=dialect):
+        said = {
+            str(key).strip().lower(): str(value or "").strip()
+            for key, value in row.items() if key is not None and not isinstance(value, list)
+        }  # fmt: skip
+        title = said.get("title") or said.get("shot") or ""
+        if not any(said.values()):
+            continue
+        scene = said.get("scene", "")
+        found = _SCENE.fullmatch(scene)
+        code, name = (found[1].upper(), found[2]) if found else (
+            (scene.upper(), "") if re.fullmatch(r"\d{1,4}[a-zA-Z]?", scene) else ("", scene)
+        )  # fmt: skip
+        key = code or name
+        kept = scenes.setdefault(key, (name, said.get("story", "")[:LONGEST_STORY], []))
+        line = " ".join(part for part in (said.get("size"), said.get("kind"), title) if part)
+        kept[2].append(Shot(
+            said.get("code", "")[:8], title[:LONGEST_TITLE], size_in(said.get("size") or line),
+            _kind_named(said.get("kind", "")) or kind_in(line),
+        ))  # fmt: skip
+    return tuple(
+        OutlineScene(key if re.fullmatch(r"\d{1,4}[A-Z]?", key) else "", name[:LONGEST_TITLE],
+                     story, tuple(shots))
+        for key, (name, story, shots) in scenes.items()
+    )  # fmt: skip
+
+
+def _kind_named(text: str) -> Kind | None:
+    return next((kind for kind in Kind if kind.label == text.strip().lower()), None)
+
+
+# What covers a scene, in the order people shoot it. Common practice, no source.
+COVERAGE = (
+    ShotSize.WIDE, ShotSize.MEDIUM, ShotSize.CLOSE, ShotSize.DETAIL, ShotSize.CUTAWAY,
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Coverage:
+    """Setups of each size in a scene, and what it misses in words."""
+
+    counts: tuple[tuple[ShotSize, int], ...]
+    unsaid: int
+
+    @property
+    def misses(self) -> str:
+        """What an editor will miss: the wide above all."""
+        have = dict(self.counts)
+        if not any(have.values()) and not self.unsaid:
+            return "no setup yet"
+        if not have[ShotSize.WIDE]:
+            return "no wide: an editor cannot show where it happens"
+        if sum(have.values()) > 1 and not have[ShotSize.CLOSE] + have[ShotSize.DETAIL]:
+            return "nothing close"
+        return ""
+
+
+def coverage(sizes: Iterable[ShotSize]) -> Coverage:
+    """How a scene is covered by setups of these sizes."""
+    found = list(sizes)
+    return Coverage(
+        tuple((size, found.count(size)) for size in COVERAGE), found.count(ShotSize.NONE)
+    )

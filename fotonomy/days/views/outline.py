@@ -1,0 +1,85 @@
+"""An outline typed or pasted: shown as the setups it makes, then made."""
+
+from dataclasses import dataclass, replace
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+
+from fotonomy.core.day.outline import OutlineScene, Shot, read_outline
+from fotonomy.core.errors import RuleError
+from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.core.spec.setup import Kind
+from fotonomy.kit.quotas import QuotaError
+from fotonomy.shoots.editing.forms import sentence
+from fotonomy.shoots.services.setups import NothingToShootWithError, make_outline
+from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
+
+
+@dataclass(frozen=True, slots=True)
+class ShotLine:
+    """A shot of the preview, by its number; what is chosen for it may differ from the guess."""
+
+    number: int
+    scene: str
+    shot: Shot
+
+
+@login_required
+@gone_is_said
+def outline(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """GET asks for the text, POST shows what it makes, and with ``make`` makes it."""
+    shoot = own_shoot(request, shoot_id)
+    text = request.POST.get("outline", "")
+    context = {
+        "shoot": shoot, "text": text, "sizes": [(s.value, s.label) for s in ShotSize],
+        "kinds": [(k.value, k.label) for k in Kind], "lines": [], "error": "",
+    }  # fmt: skip
+    if request.method != "POST":
+        return render(request, "days/outline.html", context)
+    try:
+        scenes = _chosen(request, read_outline(text))
+        if "make" in request.POST:
+            count = make_outline(shoot, scenes)
+            messages.success(request, f"{count} setups made. Undo takes them back.")
+            return redirect("places", shoot.pk)
+        context["lines"] = _lines(scenes)
+        context["scenes"] = [scene for scene in scenes if not scene.shots]
+        return render(request, "days/outline.html", context)
+    except NothingToShootWithError as error:
+        context["error"] = f"Your kit has no {error.missing} yet: add one first."
+    except RuleError as error:
+        context["error"] = f"{sentence(error.rule)}."
+    except QuotaError as error:
+        context["error"] = f"{error}."
+    return render(request, "days/outline.html", context, status=422)
+
+
+def _lines(scenes: tuple[OutlineScene, ...]) -> list[ShotLine]:
+    found: list[ShotLine] = []
+    for scene in scenes:
+        name = f"{scene.code} {scene.title}".strip() or "a new scene"
+        for shot in scene.shots:
+            found.append(ShotLine(len(found), name, shot))
+    return found
+
+
+def _chosen(request: HttpRequest, scenes: tuple[OutlineScene, ...]) -> tuple[OutlineScene, ...]:
+    """The scenes with kinds and sizes as chosen on the preview, and without what was unticked."""
+    number = 0
+    found = []
+    for scene in scenes:
+        shots = []
+        for shot in scene.shots:
+            sent = request.POST
+            kind, size = sent.get(f"kind-{number}", ""), sent.get(f"size-{number}")
+            if kind in set(Kind):
+                shot = replace(shot, kind=Kind(kind))
+            if size is not None and size in set(ShotSize):
+                shot = replace(shot, size=ShotSize(size))
+            if "make" not in sent or f"kind-{number}" not in sent or f"take-{number}" in sent:
+                shots.append(shot)
+            number += 1
+        found.append(replace(scene, shots=tuple(shots)))
+    return tuple(found)
