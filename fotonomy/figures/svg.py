@@ -122,17 +122,20 @@ class Drawing:
     """
 
     def __init__(
-        self, width: float, height: float, title: str, description: str, text_px: int = DESK_PX
-    ) -> None:
+        self, width: float, height: float, title: str, description: str, text_px: int = DESK_PX,
+        *, holds_links: bool = False,
+    ) -> None:  # fmt: skip
         self.width, self.height, self.text_px = width, height, text_px
         self.narrow = is_narrow(width)
         self.taken: list[Box] = []
         said = quoteattr(f"{title}. {description}")
         large = ' class="phone"' if text_px > DESK_PX else ""
         wide, tall = _number(width), _number(height)
+        # What holds links is no image: they would be hidden from those who hear the page.
+        role = "group" if holds_links else "img"
         self.parts = [
             f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide}" height="{tall}" '
-            f'viewBox="0 0 {wide} {tall}"{large} role="img" aria-label={said}>'
+            f'viewBox="0 0 {wide} {tall}"{large} role="{role}" aria-label={said}>'
         ]
 
     def rect(

@@ -115,8 +115,9 @@ def hours(view: HoursView, size: Size) -> str:
         sky, lit = (part + min(max(spare, 0.0), MOST_SPARE) for part in (sky, lit))
     top = BAND + TICKS + sky + lit
     drawing = Drawing(
-        size.width, top + rows + FOOT, "The hours of the day", _described(view), size.text_px
-    )
+        size.width, top + rows + FOOT, "The hours of the day", _described(view), size.text_px,
+        holds_links=True,
+    )  # fmt: skip
     hand = _Hand(view, drawing, left, size.width - 8)
     _grid(hand, top + rows)
     if view.light is not None:
