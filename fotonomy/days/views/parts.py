@@ -18,7 +18,6 @@ from fotonomy.core.spec.schedule import ShotSize
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm, PlaceForm, SceneForm
 from fotonomy.shoots.models import Day, LightReading, Place, Scene, Shoot
-from fotonomy.shoots.services.places import find_places, place_of
 from fotonomy.shoots.services.shoots import (
     PLACE_COLUMNS,
     NeededError,
@@ -28,6 +27,7 @@ from fotonomy.shoots.services.shoots import (
     put_ways,
 )
 from fotonomy.shoots.views.lookup import gone_is_said, history_state, own_shoot
+from fotonomy.shoots.views.towns import towns_asked
 
 SORTS: dict[str, tuple[Any, Any]] = {
     "place": (Place, PlaceForm), "day": (Day, DayForm), "scene": (Scene, SceneForm),
@@ -175,22 +175,12 @@ def _form(
 
 def _place_asked(request: HttpRequest, row: Place) -> dict[str, Any] | None:
     """The form with towns of the typed name, or with one filled in; None where none was asked."""
-    sent = request.POST.dict()
-    if "find_place" not in sent and "take_place" not in sent:
+    asked = towns_asked(request, "name")
+    if asked is None:
         return None
-    found: dict[str, Any] = {}
-    key = whole_number(sent.get("take_place", ""))
-    town = place_of(key) if key is not None else None
-    if town is not None:
-        sent |= {
-            "latitude_deg": f"{town.latitude_deg:.3f}", "time_zone": town.time_zone,
-            "longitude_deg": f"{town.longitude_deg:.3f}", "mains_hz": str(town.mains_hz),
-        }  # fmt: skip
-    else:
-        name = sent.get("name", "").strip()
-        found = {"searched": name, "towns": find_places(name)}
-    known = {name: value for name, value in sent.items() if name in PlaceForm.Meta.fields}
-    return {"form": PlaceForm(instance=row, initial=known), **found}
+    known = {name: text for name, text in asked.filled.items() if name in PlaceForm.Meta.fields}
+    form = PlaceForm(instance=row, initial=known)
+    return {"form": form, "searched": asked.searched, "towns": asked.towns}
 
 
 @login_required

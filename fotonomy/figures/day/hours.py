@@ -212,12 +212,13 @@ def _sun_and_moon(hand: _Hand, sky: Sky, top: float, height_px: float) -> None:
     step = 20 if highest > 30 else 10
     for height in range(step, int(highest) + 1, step):
         drawing.offer(hand.left - 6, y(height) + 4, f"{height}°", "tick end")
-    low, high = hand.left, hand.right
     best = int(sun.argmax())
     if sun[best] > 0:
         azimuth = float(sky.sun.azimuth_deg[at[best]])
         words = f"sun, {round(float(sun[best]))}° high, {_direction(azimuth)}"
-        drawing.offer_within(xs[best], y(float(sun[best])) - 7, words, "sun-word", low, high)
+        _by_line(
+            drawing, hand, (xs, [y(float(v)) for v in sun]), best, words, ("sun-word", (-7, 19))
+        )
     best = int(moon.argmax())
     if moon[best] > 0:
         lit = round(100 * float(sky.lit_at(sky.moment(int(at[best])))))
@@ -225,11 +226,27 @@ def _sun_and_moon(hand: _Hand, sky: Sky, top: float, height_px: float) -> None:
         words = f"moon, {waxes}, {lit} % lit"
         if lit < 2 or lit > 98:
             words = f"{'new' if lit < 2 else 'full'} moon, {lit} % lit"
-        for shift in (19, -7):
-            if drawing.offer_within(
-                xs[best], y(float(moon[best])) + shift, words, "moon-word", low, high
-            ):
-                break
+        ys = [y(float(v)) for v in moon]
+        _by_line(drawing, hand, (xs, ys), best, words, ("moon-word", (19, -7)))
+
+
+def _by_line(
+    drawing: Drawing, hand: _Hand, line: tuple[list[float], list[float]], best: int, words: str,
+    kind: tuple[str, tuple[int, int]],
+) -> None:  # fmt: skip
+    """A label at the top of a line; where the drawing cuts the line off, beside it inwards."""
+    (xs, ys), (class_, shifts) = line, kind
+    if 0 < best < len(xs) - 1:
+        for shift in shifts:
+            x, y = xs[best], ys[best] + shift
+            if drawing.offer_within(x, y, words, class_, hand.left, hand.right):
+                return
+        return
+    name = words.partition(",")[0]
+    near = len(xs) // 12
+    at = near if best == 0 else len(xs) - 1 - near
+    side = "" if best == 0 else " end"
+    drawing.offer(xs[at] + (6 if best == 0 else -6), ys[at] - 2, name, f"{class_}{side}")
 
 
 def _direction(azimuth_deg: float) -> str:

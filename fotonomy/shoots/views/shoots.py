@@ -7,13 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from fotonomy.core.notation.reading import whole_number
 from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError, nearly_full
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.presenters.shoots import shoot_lines
-from fotonomy.shoots.services.places import find_places, place_of
 from fotonomy.shoots.services.quotas import uses_of
 from fotonomy.shoots.services.shoots import change_shoot, make_shoot
 from fotonomy.shoots.services.start import usual_of
@@ -22,6 +20,7 @@ from fotonomy.shoots.views.lookup import (
     history_state,
     own_shoot,
 )
+from fotonomy.shoots.views.towns import towns_asked
 
 
 @login_required
@@ -69,27 +68,19 @@ def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 
 def _place_asked(request: HttpRequest, shoot: Shoot | None) -> HttpResponse | None:
-    """The form with places of the typed name, or with one of them filled in; nothing is saved.
+    """The form with towns of the typed name, or with one of them filled in; nothing is saved.
 
     None where no place was asked for.
     """
-    sent = request.POST.dict()
-    if "find_place" not in sent and "take_place" not in sent:
+    asked = towns_asked(request, "place_name")
+    if asked is None:
         return None
-    context: dict[str, object] = {"shoot": shoot}
-    key = whole_number(sent.get("take_place", ""))
-    place = place_of(key) if key is not None else None
-    if place is not None:
-        sent |= {
-            "place_name": place.name, "latitude_deg": f"{place.latitude_deg:.3f}",
-            "longitude_deg": f"{place.longitude_deg:.3f}", "time_zone": place.time_zone,
-            "mains_hz": str(place.mains_hz),
-        }  # fmt: skip
-    else:
-        context["searched"] = sent.get("place_name", "").strip()
-        context["places"] = find_places(sent.get("place_name", ""))
-    form = ShootForm(instance=shoot, initial={k: v for k, v in sent.items() if k in _FIELDS})
-    return render(request, "shoots/shoot_form.html", {**context, "form": form})
+    initial = {name: text for name, text in asked.filled.items() if name in _FIELDS}
+    context = {
+        "shoot": shoot, "form": ShootForm(instance=shoot, initial=initial),
+        "searched": asked.searched, "towns": asked.towns,
+    }  # fmt: skip
+    return render(request, "shoots/shoot_form.html", context)
 
 
 _FIELDS = ShootForm.field_order
