@@ -541,3 +541,26 @@ def test_a_scene_without_its_wide_is_said(demo_client: Any, demo: Shoot) -> None
     demo_client.post(steam.get_absolute_url(), {"shot_size": "wide"})
     page = page_of(demo_client.get(reverse("places", args=[demo.pk])))
     assert words(page).count("no wide: an editor") == 1
+
+
+def test_a_way_that_is_too_long_is_drawn_so(demo_client: Any, demo: Shoot) -> None:
+    address = day_address(demo)
+    assert "way-line short" not in demo_client.get(address).content.decode()
+    # The yard is left at 14:55 and the jetty begun at 15:10: a quarter of an hour.
+    demo.ways.filter(start__name="Yard and saw", end__name="Outer jetty").update(minutes=40)
+    page = demo_client.get(address).content.decode()
+    assert page.count("way-line short") == 1
+    assert "No time for the way to 5A" in page
+
+
+def test_a_place_is_not_undone_from_under_its_setups(demo_client: Any, demo: Shoot) -> None:
+    sent = {"name": "Weir", "height_m": "0", "time_zone": "Australia/Hobart", "mains_hz": "50"}
+    demo_client.post(reverse("part-new", args=[demo.pk, "place"]), sent)
+    step, weir = demo.changes.last(), Place.objects.get(name="Weir")
+    demo_client.post(
+        day_address(demo), {"setup": ferry(demo).pk, "place": weir.pk, "light": "keep"}
+    )
+    address = reverse("day-step", args=[demo.pk, demo.first_day.pk, "undo"])
+    answer = demo_client.post(address, {"step": step.pk}, follow=True)
+    assert "Setups stand there meanwhile: move them first" in answer.content.decode()
+    assert ferry(demo).place == weir
