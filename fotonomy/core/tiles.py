@@ -68,6 +68,8 @@ _OF_FINDING: tuple[tuple[str, tuple[Tile, ...]], ...] = (
     ("run.stars", (Tile.RAMP,)),
     ("run.choppy", (Tile.MOTION,)),
     ("run.", (Tile.RUN,)),
+    ("weather.cold", (Tile.CYCLE, Tile.CLIP)),
+    ("weather.", (Tile.RUN, Tile.LIGHT)),
     ("burst.", (Tile.BURST,)),
     ("trail.", (Tile.TRAIL,)),
     ("shutter.bulb", (Tile.TRAIL, Tile.CYCLE)),

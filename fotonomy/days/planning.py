@@ -6,6 +6,9 @@ from datetime import UTC, datetime, time, timedelta
 from math import atan, degrees
 from zoneinfo import ZoneInfo
 
+from django.db.models import prefetch_related_objects
+
+from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.blocks import Block, moment_of, shoot_minutes, working_hours
 from fotonomy.core.day.conflicts import DayPlan, Spot
 from fotonomy.core.day.direction import FieldOfView
@@ -23,6 +26,7 @@ from fotonomy.shoots.mapping import (
     daylight_of,
     packed_kit,
     spec_of,
+    weather_of,
 )
 from fotonomy.shoots.models import Day, Place, Setup, Shoot
 
@@ -68,6 +72,8 @@ def planned_day(shoot: Shoot, day: Day) -> PlannedDay:
     rows = {row.pk: row for row in found}
     packed = packed_kit(shoot)
     places = {place.pk: place for place in shoot.places.prefetch_related("light_readings")}
+    day.__dict__.pop("_prefetched_objects_cache", None)
+    prefetch_related_objects([day], "weathers__place")
     lights = {key: daylight_of(place, day) for key, place in places.items()}
     specs, broken = {}, {}
     for key, row in rows.items():
@@ -101,7 +107,9 @@ def _ways(shoot: Shoot, places: dict[int, Place]) -> Callable[[int, int], float]
 
 
 def _spot(place: Place, day: Day, light: PlaceLight | None) -> Spot:
-    return Spot(str(place), light.sky if light else None, place.land, _open_hours(place, day))
+    weather = None if place.roofed else weather_of(place, day)
+    sky = light.sky if light else None
+    return Spot(str(place), sky, place.land, _open_hours(place, day), weather)
 
 
 def _open_hours(place: Place, day: Day) -> tuple[Stretch, ...]:
@@ -143,6 +151,7 @@ def block_of(row: Setup, spec: core.Setup, light: PlaceLight | None) -> Block:
         shoot_min=shoot_minutes(spec.kind, schedule, spec.run.event_s), schedule=schedule,
         windows=found, cannot_say=cannot, looks_deg=spec.looks_deg, field=field_of(spec),
         wish=_wish_words(spec), stars=spec.records_stills and spec.run.declination_deg is not None,
+        exposed=Exposed.of(spec),
     )  # fmt: skip
 
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.days.views import arrange, dates, day, files, outline, parts
+from fotonomy.days.views import arrange, dates, day, files, outline, parts, weather
 
 urlpatterns = [
     path("<int:shoot_id>/day/", day.days, name="days"),
@@ -11,6 +11,30 @@ urlpatterns = [
     path("<int:shoot_id>/day/<int:day_id>/arrange/", arrange.day_arrange, name="day-arrange"),
     path("<int:shoot_id>/day/<int:day_id>/arrange/go/", arrange.arrange_go, name="arrange-go"),
     path("<int:shoot_id>/day/<int:day_id>/dates/", dates.dates, name="dates"),
+    path("<int:shoot_id>/day/<int:day_id>/weather/", weather.weather_page, name="weather"),
+    path(
+        "<int:shoot_id>/day/<int:day_id>/weather/simulate/",
+        weather.weather_simulate,
+        name="weather-simulate",
+    ),
+    path(
+        "<int:shoot_id>/day/<int:day_id>/weather/drop/", weather.weather_drop, name="weather-drop"
+    ),
+    path(
+        "<int:shoot_id>/day/<int:day_id>/weather/report/",
+        weather.weather_report,
+        name="weather-report",
+    ),
+    path(
+        "<int:shoot_id>/day/<int:day_id>/weather/import/",
+        weather.weather_import,
+        name="weather-import",
+    ),
+    path(
+        "<int:shoot_id>/day/<int:day_id>/weather/weather.csv",
+        weather.weather_file,
+        name="weather-file",
+    ),
     path("<int:shoot_id>/places/", parts.places, name="places"),
     path("<int:shoot_id>/places/import/", files.places_import, name="places-import"),
     path("<int:shoot_id>/places/places.<slug:form>", files.places_file, name="places-file"),

@@ -1,17 +1,21 @@
 """Puts the demo scenario into the database, once; what a person changed there stays."""
 
 import json
+from datetime import datetime, timedelta
 from importlib.resources import files
 from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
 from django.db import transaction
+from django.utils import timezone
 
+from fotonomy.core.weather.report import VALUES, Report, Source, Weather
 from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
 from fotonomy.exchange.setup_json import VERSION, setup_from_data
 from fotonomy.kit.services import take_in_kit
-from fotonomy.shoots.models import Day, LightReading, Place, Scene, Shoot, Way
+from fotonomy.shoots.mapping import hours_of
+from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Scene, Shoot, Way
 from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.setups import import_setup
 
@@ -71,7 +75,28 @@ def _parts(
     }
     for start, end, minutes in scenario["ways"]:
         Way.objects.create(shoot=shoot, start=places[start], end=places[end], minutes=minutes)
+    _weather(next(iter(places.values())), days, scenario["weather"])
     return places, days, scenes
+
+
+def _weather(place: Place, days: dict[str, Day], rows: list[list[Any]]) -> None:
+    """The weather of the days as typed just now; hours after midnight are written "+02:00"."""
+    now = timezone.now()
+    for date, day in days.items():
+        reports = []
+        for on, clock, *values in rows:
+            if on != date:
+                continue
+            at = datetime.fromisoformat(f"{date}T{clock.lstrip('+')}")
+            at += timedelta(days=clock.startswith("+"))
+            reports.append(Report(
+                at=at.replace(tzinfo=place.zone), source=Source.TYPED, kept_at=now,
+                **dict(zip(VALUES, values, strict=True)),
+            ))  # fmt: skip
+        DayWeather.objects.create(
+            shoot=place.shoot, place=place, day=day,
+            hours=hours_of(Weather(tuple(reports))),
+        )  # fmt: skip
 
 
 def _data(name: str) -> dict[str, Any]:

@@ -19,7 +19,7 @@ GEAR = (
     "body", "lens", "tubes", "packed_lenses", "glass", "holders", "filters", "profile", "devices",
 )  # fmt: skip
 # What a program knows of a setup and a file does not.
-_NOT_IN_FILES = ("packed_devices", "starts", "site", "daylight")
+_NOT_IN_FILES = ("packed_devices", "starts", "site", "daylight", "weather")
 SHOT = tuple(f.name for f in fields(Setup) if f.name not in (*GEAR, *_NOT_IN_FILES))
 LONGEST_NOTES = 4000
 

@@ -38,6 +38,8 @@ def opened(snapshot: Snapshot, readings: bool = True) -> dict[str, Any]:
             found |= {f"limits.{one['setting']}": [one["low"], one["high"]] for one in value or ()}
         elif name in PARTS:
             found |= _part(name, value or {})
+        elif name == "hours":
+            found |= {f"hours.{at}": report for at, report in (value or {}).items()}
         elif name == "readings" and readings:
             for at, reading in enumerate(value or ()):
                 found |= {f"readings.{at}.{key}": kept for key, kept in reading.items()}

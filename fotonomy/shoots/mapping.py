@@ -9,6 +9,7 @@ from cattrs import BaseValidationError
 from django.db.models import QuerySet
 
 from fotonomy.core.day.blocks import moment_of
+from fotonomy.core.day.ways import distance_m
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.filters import Glass, Holder
@@ -20,11 +21,14 @@ from fotonomy.core.sky.light import LightReading, PlaceLight
 from fotonomy.core.sky.track import Sky
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.intent import Intent
+from fotonomy.core.weather.report import Weather
 from fotonomy.exchange.converter import from_data, to_data
+from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import OwnSupport
 from fotonomy.exchange.setup_json import FilePlace, SetupFile
+from fotonomy.exchange.weather_files import report_from_data, report_to_data
 from fotonomy.kit.models import Accessory, Filter, Lens
-from fotonomy.shoots.models import Day, Place, Setup, Shoot
+from fotonomy.shoots.models import Day, DayWeather, Place, Setup, Shoot
 from fotonomy.sky.ephemeris import NoSkyError, sky_of_day
 
 _HINTS = hints_of(core.Setup)
@@ -109,7 +113,7 @@ def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
 def whole_rows(shoot: Shoot) -> QuerySet[Setup]:
     """A shoot's setups with all they need to be planned; the number of queries is constant."""
     return shoot.setups.select_related("body", "lens", "profile", "place", "day").prefetch_related(
-        "filters", "things", "body__profiles", "place__light_readings"
+        "filters", "things", "body__profiles", "place__light_readings", "day__weathers__place"
     )
 
 
@@ -171,6 +175,7 @@ def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
         starts=starts_of(row),
         site=row.place.site,
         daylight=daylight_of(row.place, row.day),
+        weather=None if row.place.roofed else weather_of(row.place, row.day),
         packed_lenses=() if "lens" in row.held else packed.lenses,
         profile=packed.spec(row.profile),
         glass=packed.nd,
@@ -219,7 +224,45 @@ def daylight_of(place: Place, day: Day) -> PlaceLight | None:
         except NoSkyError:
             continue
         readings.append(found)
-    return PlaceLight(sky, place.own_ev100, None, tuple(readings))
+    weather = weather_of(place, day)
+    cloud = None if weather is None else weather.over(sky)
+    return PlaceLight(sky, place.own_ev100, cloud, tuple(readings))
+
+
+# So far the weather of one place speaks for another: common practice, no source.
+WEATHER_REACH_M = 30_000.0
+
+
+def weather_row(place: Place, day: Day) -> DayWeather | None:
+    """What was said of a day's weather at a place; else that of the nearest place within reach."""
+    rows = [row for row in day.weathers.all() if row.hours]
+    own = next((row for row in rows if row.place_id == place.pk), None)
+    if own is not None or place.site is None:
+        return own
+    here = place.site
+    apart = {row.pk: distance_m(here, row.place.site) for row in rows if row.place.site}
+    near = [row for row in rows if apart.get(row.pk, WEATHER_REACH_M + 1) <= WEATHER_REACH_M]
+    return min(near, key=lambda row: apart[row.pk], default=None)
+
+
+def weather_of(place: Place, day: Day) -> Weather | None:
+    """The weather of a place on a day; None where nobody said anything, or it cannot be read."""
+    row = weather_row(place, day)
+    return None if row is None else reports_of(row)
+
+
+def reports_of(row: DayWeather) -> Weather | None:
+    """A row's reports; None where what is stored cannot be read."""
+    try:
+        found = (report_from_data(one) for one in row.hours.values())
+        return Weather(tuple(sorted(found, key=lambda one: one.at)))
+    except (ExchangeError, RuleError):
+        return None
+
+
+def hours_of(weather: Weather) -> dict[str, Any]:
+    """The inverse: reports as a row keeps them, each under its moment."""
+    return {one.at.isoformat(): report_to_data(one) for one in weather.reports}
 
 
 def _sky_at(place: Place, when: datetime) -> Sky:

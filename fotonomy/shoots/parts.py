@@ -5,12 +5,14 @@ from typing import Any
 
 from django.db import models
 
-from fotonomy.shoots.models import Day, Place, Scene, Shoot, Way
+from fotonomy.shoots.models import Day, DayWeather, Place, Scene, Shoot, Way
 
-PARTS: dict[str, type[models.Model]] = {"place": Place, "day": Day, "scene": Scene, "way": Way}
+PARTS: dict[str, type[models.Model]] = {
+    "place": Place, "day": Day, "scene": Scene, "way": Way, "dayweather": DayWeather,
+}  # fmt: skip
 _KEPT_APART = ("id", "shoot_id")
 
-Part = Place | Day | Scene | Way
+Part = Place | Day | Scene | Way | DayWeather
 
 
 def key_of(row: Part) -> str:

@@ -16,7 +16,7 @@ from fotonomy.core.findings.finding import Severity
 from fotonomy.core.plan import Plan, plan
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.mapping import PackedKit, UnplannableError, packed_kit, spec_of, whole_rows
-from fotonomy.shoots.models import Day, LightReading, Place, Setup, Shoot
+from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Setup, Shoot
 
 logger = logging.getLogger(__name__)
 GEAR = (Body, Lens, Filter, Accessory, Profile)
@@ -84,6 +84,11 @@ def _reading_changed(sender: Any, instance: LightReading, **_: Any) -> None:
     Setup.objects.filter(place_id=instance.place_id, summary__isnull=False).update(summary=None)
 
 
+def _weather_changed(sender: Any, instance: DayWeather, **_: Any) -> None:
+    # It speaks for places near by as well.
+    Setup.objects.filter(day_id=instance.day_id, summary__isnull=False).update(summary=None)
+
+
 def listen() -> None:
     """Forget summaries when what they rest on changes."""
     for model in GEAR:
@@ -95,6 +100,7 @@ def listen() -> None:
         post_save.connect(_part_changed, sender=part, dispatch_uid=f"saved-{part.__name__}")
     for signal, what in ((post_save, "saved"), (post_delete, "gone")):
         signal.connect(_reading_changed, sender=LightReading, dispatch_uid=f"{what}-reading")
+        signal.connect(_weather_changed, sender=DayWeather, dispatch_uid=f"{what}-weather")
     for field in ("bodies", "lenses", "filters", "accessories"):
         through = getattr(Shoot, field).through
         m2m_changed.connect(_shoot_changed, sender=through, dispatch_uid=f"packed-{field}")

@@ -5,6 +5,7 @@ from datetime import UTC, datetime, time, timedelta
 from functools import cached_property
 from math import ceil
 
+from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.direction import FieldOfView
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Schedule
@@ -70,8 +71,8 @@ class Block:
 
     ``rolls`` is its first take in UTC, None where no hour is planned. ``windows`` are the hours of
     its light, ``cannot_say`` why they are not known. ``looks_deg`` and ``field`` are what the
-    camera sees, where that was said. ``wish`` is the light wanted in
-    words, with its number.
+    camera sees, where that was said. ``wish`` is the light wanted in words, with its number,
+    ``exposed`` what of it the weather gets at.
     """
 
     key: int
@@ -90,6 +91,7 @@ class Block:
     field: FieldOfView | None = None
     stars: bool = False
     wish: str = ""
+    exposed: Exposed | None = None
 
     @cached_property
     def takes(self) -> Stretch | None:
@@ -113,11 +115,13 @@ class Block:
         """While somebody has to be there: not for all of an unattended run."""
         if self.rolls is None:
             return None
-        stays = min(self.shoot_min, STAYS_MIN) if self.schedule.unattended else self.shoot_min
-        return Stretch(
-            self.rolls - timedelta(minutes=self.prepare_min),
-            self.rolls + timedelta(minutes=stays),
-        )
+        return Stretch(self.rolls - timedelta(minutes=self.prepare_min), self.rolls + self.stays)
+
+    @property
+    def stays(self) -> timedelta:
+        """How long somebody stays after the first take."""
+        alone = self.schedule.unattended
+        return timedelta(minutes=min(self.shoot_min, STAYS_MIN) if alone else self.shoot_min)
 
     def may_run_beside(self, other: "Block") -> bool:
         """True where both may run at once: marked so, and on different bodies."""

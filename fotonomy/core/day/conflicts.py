@@ -7,12 +7,14 @@ from itertools import pairwise
 
 import numpy as np
 
+from fotonomy.core.day.advice import Verdict, advice, sends_home
 from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.direction import beyond_picture
 from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import sun_is_up
 from fotonomy.core.sky.track import Samples, Sky, Stretch
 from fotonomy.core.spec.schedule import Wanted
+from fotonomy.core.weather.report import Weather
 
 # A moon this high and this much lit washes stars out: common practice, no source.
 MOON_BOTHERS_DEG, MOON_BOTHERS_LIT = 0.0, 0.15
@@ -49,13 +51,15 @@ class Conflict:
 class Spot:
     """A place as the day needs it: its name, its sky and horizon, and when one may be there.
 
-    ``sky`` is None where nobody said where it is.
+    ``sky`` is None where nobody said where it is, ``weather`` where nobody said it or it does not
+    get there.
     """
 
     name: str
     sky: Sky | None
     horizon: Horizon
     open: tuple[Stretch, ...] = ()
+    weather: Weather | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -339,6 +343,53 @@ def _closed(plan: DayPlan, block: Block, keeps: Stretch) -> Iterator[Conflict]:
     )  # fmt: skip
 
 
+# Hours for better weather are looked for in such steps.
+WEATHER_STEP_MIN = 20.0
+
+
+def weather_against(plan: DayPlan) -> Iterator[Conflict]:
+    """Setups for which the weather of their hour is no use, and when it is."""
+    for block in plan.timed:
+        weather, takes = plan.spots[block.place].weather, block.takes
+        if weather is None or takes is None or block.exposed is None:
+            continue
+        spell = weather.spell(takes)
+        found = [] if spell is None else [
+            one for one in advice(block.exposed, spell) if one.verdict is Verdict.COME_BACK
+        ]  # fmt: skip
+        if spell is None or not found:
+            continue
+        first = found[0]
+        better = _better_hour(plan, block, weather)
+        moves = () if better is None else (
+            Move(block.key, f"Move it to {plan.clock(better)}", rolls=better),
+        )  # fmt: skip
+        after = "" if better else ". No hour of its light on this day is better"
+        yield Conflict(
+            first.id, (block.key,), f"{first.what}: {block.name}",
+            f"{first.why} ({spell.source.value}){after}", first.number, first.unit, moves,
+            grave=False,
+        )  # fmt: skip
+
+
+def _better_hour(plan: DayPlan, block: Block, weather: Weather) -> datetime | None:
+    """The nearest start within its light and the day's hours with known weather of use for it."""
+    assert block.rolls is not None
+    assert block.exposed is not None
+    lasts, step = timedelta(minutes=block.shoot_min), timedelta(minutes=WEATHER_STEP_MIN)
+    starts = []
+    for window in block.windows:
+        at = _up_to_minute(max(window.starts, plan.hours.starts))
+        while at + lasts <= window.ends and at + block.stays <= plan.hours.ends:
+            spell = weather.spell(Stretch(at, at + lasts))
+            if spell is not None and not sends_home(block.exposed, spell):
+                starts.append(at)
+            at += step
+    rolls = block.rolls
+    return min(starts, key=lambda at: abs((at - rolls).total_seconds()), default=None)
+
+
 CHECKS: tuple[Callable[[DayPlan], Iterator[Conflict]], ...] = (
     outside_window, at_once, no_time_for_the_way, outside_hours, sun_in_lens, moon_unwanted,
+    weather_against,
 )  # fmt: skip

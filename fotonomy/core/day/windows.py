@@ -137,6 +137,8 @@ def _side(wish: Wish, sky: Sky) -> Samples:
 def _overcast(light: PlaceLight) -> Samples:
     if light.oktas is None:
         raise CannotSayError("the weather: type or import it first")
-    return np.broadcast_to(
-        np.asarray(light.oktas, dtype=float) - OVERCAST_FROM_OKTAS, (light.sky.count,)
-    )  # fmt: skip
+    cloud = np.broadcast_to(np.asarray(light.oktas, dtype=float), (light.sky.count,))
+    if np.isnan(cloud).all():
+        raise CannotSayError("the weather: type or import it first")
+    # What is not known is no overcast that anybody could plan on.
+    return np.asarray(np.nan_to_num(cloud, nan=0.0) - OVERCAST_FROM_OKTAS)

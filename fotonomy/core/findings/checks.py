@@ -20,6 +20,7 @@ from fotonomy.core.findings import (
     run_picture,
     shutter,
     support,
+    weather,
     white_balance,
 )
 from fotonomy.core.findings.finding import Finding, Fix, Severity
@@ -32,7 +33,7 @@ COMMON: tuple[Check, ...] = tuple(
     check
     for topic in (
         shutter, gear, exposure, level, motion, support, focus, noise, white_balance,
-        neutral_density, clip, recording,
+        neutral_density, clip, recording, weather,
     )
     for check in topic.CHECKS
 )  # fmt: skip
@@ -64,6 +65,7 @@ RUINS = (
      "profile."),
     ("clip.not_slow", "clip.sped_up", "clip.slowed", "flicker.", "motion.", "support.",
      "run.", "trail."),
+    ("weather.",),
     ("focus.", "noise.", "iso.", "level.", "white.", "clip."),
 )  # fmt: skip
 

@@ -169,7 +169,8 @@ class PlaceLight:
     """Estimates light at one place.
 
     ``own_ev100`` is what its lamps give at night (None: none), ``oktas`` the cloud expected
-    (None: not known, then the sky is taken as clear), a number or one a sample.
+    (None: not known, then the sky is taken as clear), a number or one a sample, NaN where it is
+    not known.
     ``readings`` bend the estimate: the one nearest in the sun's height counts. One taken while the
     sky gave most of the light moves the sky's part, one taken by the place's lamps moves theirs.
     """
@@ -208,7 +209,7 @@ class PlaceLight:
         )  # fmt: skip
 
     def _cloud(self) -> Any:
-        return 0.0 if self.oktas is None else self.oktas
+        return 0.0 if self.oktas is None else np.nan_to_num(self.oktas, nan=0.0)
 
     @property
     def _own_lx(self) -> float:
@@ -229,9 +230,10 @@ class PlaceLight:
 
     def _cloud_at(self, when: datetime) -> Any:
         """Oktas of a moment; those of the nearest end for one outside the sky."""
-        if not np.ndim(self.oktas):
-            return self._cloud()
-        return np.interp(self.sky.position(when), np.arange(len(self.oktas)), self.oktas)
+        cloud = self._cloud()
+        if not np.ndim(cloud):
+            return cloud
+        return np.interp(self.sky.position(when), np.arange(len(cloud)), cloud)
 
 
 def _nearest(known: list[tuple[float, float]], sun_deg: Any, usual: float) -> Any:

@@ -25,6 +25,7 @@ from fotonomy.core.spec.readings import MOST_READINGS, USUAL, Reading
 from fotonomy.core.spec.readings import check as check_readings
 from fotonomy.core.spec.schedule import Schedule, ShotSize
 from fotonomy.core.spec.stills import Files, Run
+from fotonomy.core.weather.report import Weather
 
 
 class Kind(StrEnum):
@@ -115,7 +116,8 @@ class Setup:
     pictures want beyond that, ``devices`` what hangs on the camera, ``bag_devices`` what
     else of the kind is at hand, ``starts`` the planned start
     on the place's clock (with its time zone), ``site`` where that is, and ``daylight`` the light of
-    that place and day, if known. ``looks_deg`` is the azimuth the camera looks at, from true north.
+    that place and day, if known, ``weather`` that of the day where it reaches the setup.
+    ``looks_deg`` is the azimuth the camera looks at, from true north.
 
     Raises RuleError naming the field for a number no scene or camera has; a choice the
     gear lacks is not an error but a finding of the plan.
@@ -171,6 +173,7 @@ class Setup:
     starts: datetime | None = None
     site: Site | None = None
     daylight: PlaceLight | None = field(default=None, compare=False, repr=False)
+    weather: Weather | None = field(default=None, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         check_bounds(self)

@@ -6,6 +6,7 @@ from itertools import pairwise
 
 from django.urls import reverse
 
+from fotonomy.core.day.advice import Verdict, advice
 from fotonomy.core.day.almanac import Almanac, Mark, almanac, day_of
 from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.conflicts import Conflict, Move, conflicts, minutes_text
@@ -19,9 +20,11 @@ from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
+from fotonomy.days.presenters.weather import source_words, spell_words
 from fotonomy.figures.day.compass import CompassView, compass
 from fotonomy.figures.day.hours import BlockMark, HoursView, RowMark, WayMark, hours
 from fotonomy.figures.svg import PHONE_PX, Size
+from fotonomy.shoots.mapping import weather_of
 from fotonomy.shoots.models import Place
 from fotonomy.shoots.presenters.layout import Screen
 
@@ -73,6 +76,14 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True)
+class AdviceView:
+    """What the weather asks for, in a sentence; ``good`` where it is welcome."""
+
+    words: str
+    good: bool
+
+
+@dataclass(frozen=True, slots=True)
 class InHand:
     """The setup in hand: when and where it is, its light, and what may be changed."""
 
@@ -87,6 +98,8 @@ class InHand:
     wants: str
     windows: tuple[str, ...]
     cannot_say: str
+    weather: str
+    advice: tuple[AdviceView, ...]
     light: tuple[str, ...]
     side: str
     side_good: bool
@@ -147,7 +160,7 @@ def day_view(planned: PlannedDay, screen: Screen, chosen: int | None, now: datet
         title=f"{planned.day}", facts=_facts(planned, book),
         drawing=hours(view, size),
         compass=_compass(light, place.land, day, in_hand, planned) if light else "",
-        chosen=_in_hand(planned, in_hand, light) if in_hand else None,
+        chosen=_in_hand(planned, in_hand, light, now) if in_hand else None,
         lines=tuple(_line(planned, b, found, in_hand) for b in plan.timed),
         unplaced=tuple(_line(planned, b, found, in_hand) for b in plan.blocks if b.rolls is None),
         fits=_fits(plan.blocks, grave), spare=_spare(planned),
@@ -218,7 +231,7 @@ def _hours(
             ways.append(WayMark(start, arrives.starts, one.place, other.place, need > gap + 0.5))
     return HoursView(
         first, last, planned.midnight, plan.hours, planned.lights[place.pk], place.land,
-        tuple(rows), tuple(ways), now, str(place),
+        tuple(rows), tuple(ways), now, str(place), weather_of(place, planned.day),
     )  # fmt: skip
 
 
@@ -323,13 +336,14 @@ def _line(
     )  # fmt: skip
 
 
-def _in_hand(planned: PlannedDay, block: Block, light: PlaceLight | None) -> InHand:
+def _in_hand(planned: PlannedDay, block: Block, light: PlaceLight | None, now: datetime) -> InHand:
     row, spec, takes = planned.rows[block.key], planned.specs[block.key], block.takes
     look = None
     if light is not None and takes is not None and light.sky.covers(takes.starts):
         land = row.place.land
         look = look_at(light.sky, land, takes.starts, block.looks_deg, block.field)
     side, good, flare = _side(planned, block, look)
+    weather, advised = _weather(planned, block, now)
     return InHand(
         key=block.key, name=block.name, bench=row.get_absolute_url(),
         hour=_clock(planned, takes.starts) if takes else "",
@@ -338,11 +352,32 @@ def _in_hand(planned: PlannedDay, block: Block, light: PlaceLight | None) -> InH
         wants=block.wish,
         windows=_windows(planned, block),
         cannot_say=block.cannot_say,
+        weather=weather, advice=advised,
         light=_light_words(planned, block, light, ev100_of(spec.light)),
         side=side, side_good=good, flare=flare, looks=_looks(block, look),
         starts=clock_minutes(takes.starts, planned.midnight) if takes else None,
         lamps=spec.lamps,
     )  # fmt: skip
+
+
+def _weather(
+    planned: PlannedDay, block: Block, now: datetime
+) -> tuple[str, tuple[AdviceView, ...]]:
+    """The weather of a setup's minutes with its source, and what it asks for."""
+    spot = planned.plan.spots[block.place]
+    if spot.weather is None or block.takes is None or block.exposed is None:
+        return "", ()
+    spell = spot.weather.spell(block.takes)
+    if spell is None:
+        return "", ()
+    source = source_words(spot.weather.nearest(block.takes.starts), now)
+    found = []
+    for one in advice(block.exposed, spell):
+        first = "" if one.verdict is Verdict.MIND else f"{one.verdict.value}. "
+        found.append(
+            AdviceView(f"{first}{one.what}: {one.remedy}", one.verdict is Verdict.KEEP)
+        )  # fmt: skip
+    return f"weather ({source}): {spell_words(spell)}", tuple(found)
 
 
 def _windows(planned: PlannedDay, block: Block) -> tuple[str, ...]:

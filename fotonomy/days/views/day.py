@@ -5,6 +5,7 @@ from django.contrib.auth.decorators import login_required
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
@@ -152,6 +153,9 @@ def day_step(request: HttpRequest, shoot_id: int, day_id: int, way: str) -> Http
             messages.success(request, f"{'Redone' if forward else 'Undone'}: {taken.step.label}.")
     if request.POST.get("to") == "places":
         return redirect("places", shoot.pk)
+    if request.POST.get("to") == "weather":
+        place = whole_number(request.POST.get("place", "")) or ""
+        return redirect(f"{reverse('weather', args=[shoot.pk, day_id])}?place={place}")
     shoot = own_shoot(request, shoot_id)
     day = shoot.days_by_id.get(day_id) or shoot.first_day
     if not wants_fragment(request):

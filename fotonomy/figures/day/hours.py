@@ -9,6 +9,7 @@ from fotonomy.core.parsing.schedule import compass_point
 from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import NIGHT_EV, PlaceLight, sky_light
 from fotonomy.core.sky.track import Sky, Stretch
+from fotonomy.core.weather.report import Weather
 from fotonomy.figures.svg import Drawing, Scale, Size, shortened
 
 # Heights in px of the parts, on a desk; a phone's type is larger and so are its rows.
@@ -19,6 +20,8 @@ EV_LOW, EV_HIGH = NIGHT_EV, 16.0
 SAMPLE_MIN = 4
 # Under the rows, for the hour of now; and the most that each curve grows by.
 FOOT, MOST_SPARE = 22.0, 70.0
+# The strip of cloud and rain, and what stands under it.
+CLOUD, CLOUD_WORDS = 20.0, 18.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +80,7 @@ class HoursView:
     ways: tuple[WayMark, ...] = ()
     now: datetime | None = None
     place: str = ""
+    weather: Weather | None = None
 
 
 @dataclass(slots=True)
@@ -112,8 +116,11 @@ def hours(view: HoursView, size: Size) -> str:
     elif size.height:
         # What the window has to spare goes to the two curves.
         spare = (size.height - BAND - TICKS - sky - lit - rows - FOOT) / 2
+        if view.weather is not None:
+            spare -= (CLOUD + CLOUD_WORDS) / 2
         sky, lit = (part + min(max(spare, 0.0), MOST_SPARE) for part in (sky, lit))
-    top = BAND + TICKS + sky + lit
+    strip = 0.0 if view.weather is None else CLOUD + CLOUD_WORDS
+    top = BAND + TICKS + sky + lit + strip
     drawing = Drawing(
         size.width, top + rows + FOOT, "The hours of the day", _described(view), size.text_px,
         holds_links=True,
@@ -124,6 +131,8 @@ def hours(view: HoursView, size: Size) -> str:
         _band(hand, view.light.sky)
         _sun_and_moon(hand, view.light.sky, BAND + TICKS, sky)
         _light(hand, view.light, BAND + TICKS + sky, lit)
+    if view.weather is not None:
+        _weather(hand, view.weather, BAND + TICKS + sky + lit)
     y = top
     middles = {}
     for row, found, height in zip(view.rows, lanes, heights, strict=True):
@@ -307,6 +316,38 @@ def _light(hand: _Hand, light: PlaceLight, top: float, height_px: float) -> None
     drawing.offer_within(
         xs[middle], clear[middle] - 6, "clear to overcast", "sun-word", hand.left, hand.right
     )
+
+
+def _weather(hand: _Hand, weather: Weather, top: float) -> None:
+    """Cloud as a strip as high as it covers, the chance of rain as bars in it, degrees below."""
+    drawing, view = hand.drawing, hand.view
+    drawing.label(2, top + 13, "Cloud, rain" if hand.left > 80 else "Cloud", "row-name")
+    first, last = view.starts.timestamp(), view.ends.timestamp()
+    seconds = np.arange(first, last + 1, 1800.0)
+    foot = top + CLOUD
+    wide = hand.x(1800.0) - hand.x(0.0)
+    cloud = weather.values("oktas", seconds)
+    for at, oktas in zip(seconds, cloud, strict=True):
+        if oktas > 0:
+            high = CLOUD * float(oktas) / 8
+            left = max(hand.x(float(at)) - wide / 2, hand.left)
+            right = min(hand.x(float(at)) + wide / 2, hand.right)
+            drawing.rect(left, foot - high, right - left, high, "cloud-bar")
+    drawing.line(hand.left, foot, hand.right, foot, "faint")
+    for one in weather.reports:
+        if not view.starts <= one.at <= view.ends:
+            continue
+        x = hand.at(one.at)
+        if one.rain_percent:
+            high = CLOUD * one.rain_percent / 100
+            drawing.rect(x - 2.5, foot - high, 5, high, "rain-bar")
+        said = (
+            [] if one.temperature_c is None else [f"{round(one.temperature_c)}°".replace("-", "−")]
+        )
+        if one.rain_percent is not None and one.rain_percent >= 20:
+            said.append(f"{round(one.rain_percent)} %")
+        if said:
+            drawing.offer_within(x, foot + 14, " ".join(said), "tick", hand.left, drawing.width)
 
 
 def _lanes(blocks: tuple[BlockMark, ...]) -> dict[int, int]:

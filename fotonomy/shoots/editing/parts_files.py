@@ -11,9 +11,13 @@ from django import forms
 from django.forms.models import model_to_dict
 
 from fotonomy.core.constants import EV_RANGE
+from fotonomy.core.errors import RuleError
+from fotonomy.core.weather.report import Weather
 from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.weather_files import report_from_data
 from fotonomy.shoots.editing.places import DayForm, PlaceForm, SceneForm, format_horizon
-from fotonomy.shoots.models import Day, LightReading, Place, Scene, Setup, Shoot, Way
+from fotonomy.shoots.mapping import hours_of
+from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Scene, Setup, Shoot, Way
 
 LONGEST_WAY_MIN = 24 * 60.0
 _SETUP_PARTS = ("place", "day", "scene")
@@ -25,6 +29,13 @@ class WayForm(forms.Form):
     start = forms.IntegerField(min_value=0)
     end = forms.IntegerField(min_value=0)
     minutes = forms.FloatField(min_value=0, max_value=LONGEST_WAY_MIN)
+
+
+class WeatherForm(forms.Form):
+    """Whose weather it is, by their numbers."""
+
+    place = forms.IntegerField(min_value=0)
+    day = forms.IntegerField(min_value=0)
 
 
 class ReadingForm(forms.Form):
@@ -77,6 +88,7 @@ def parts_to_data(shoot: Shoot) -> Parts:
     places, days = list(shoot.places.all()), list(shoot.days.all())
     scenes = list(shoot.scenes.all())
     number = {place.pk: at for at, place in enumerate(places)}
+    day_number = {day.pk: at for at, day in enumerate(days)}
     data = {
         "places": [
             {
@@ -94,6 +106,13 @@ def parts_to_data(shoot: Shoot) -> Parts:
         ],
         "days": [_plain(DayForm, day) for day in days],
         "scenes": [_plain(SceneForm, scene) for scene in scenes],
+        "weather": [
+            {
+                "place": number[row.place_id], "day": day_number[row.day_id],
+                "hours": list(row.hours.values()),
+            }
+            for row in shoot.weathers.all()
+        ],
     }  # fmt: skip
     return Parts({"place": places, "day": days, "scene": scenes}, data)
 
@@ -124,8 +143,28 @@ def parts_from_data(shoot: Shoot, given: dict[str, Any], at: str) -> Parts:
         Way.objects.get_or_create(
             shoot=shoot, start=start, end=end, defaults={"minutes": data["minutes"]}
         )
+    for k, one in enumerate(_list(given.get("weather", []), f"{at}.weather")):
+        _put_weather(shoot, rows, one, f"{at}.weather[{k}]")
     shoot.forget_parts()
     return Parts(rows, {})
+
+
+def _put_weather(shoot: Shoot, rows: dict[str, list[Any]], given: dict[str, Any], at: str) -> None:
+    """The weather of a day at a place, by their numbers, held to the same rules as typed."""
+    numbers = _checked(WeatherForm(given), at)
+    place, day = numbers["place"], numbers["day"]
+    if place >= len(rows["place"]) or day >= len(rows["day"]):
+        raise ExchangeError(at, "names no place and day")
+    hours = _list(given.get("hours", []), f"{at}.hours")
+    reports = [report_from_data(one, f"{at}.hours[{n}]") for n, one in enumerate(hours)]
+    try:
+        known = Weather(tuple(sorted(reports, key=lambda one: one.at)))
+    except RuleError as error:
+        raise ExchangeError(f"{at}.hours", error.rule) from error
+    DayWeather.objects.update_or_create(
+        shoot=shoot, place=rows["place"][place], day=rows["day"][day],
+        defaults={"hours": hours_of(known)},
+    )  # fmt: skip
 
 
 def _list(given: Any, at: str) -> list[dict[str, Any]]:

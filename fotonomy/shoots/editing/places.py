@@ -108,9 +108,10 @@ class PlaceForm(WhereForm, ModelForm):
         model = Place
         fields = [
             "name", "latitude_deg", "longitude_deg", "height_m", "time_zone", "mains_hz",
-            "own_ev100", "horizon", "opens", "closes", "permission", "cautions", "notes",
+            "own_ev100", "roofed", "horizon", "opens", "closes", "permission", "cautions", "notes",
         ]  # fmt: skip
         help_texts = {
+            "roofed": "rain, dew and wind do not reach it",
             "permission": "who gave it, and its number",
             "cautions": "such as tide, traffic, a drop",
         }

@@ -1,7 +1,16 @@
 """Rows of shoots: a shoot, its places and days, its setups, and the log of what was changed."""
 
 from fotonomy.shoots.models.change import Change
-from fotonomy.shoots.models.day import MAINS_HZ, Day, LightReading, Place, Scene, Way, horizon_of
+from fotonomy.shoots.models.day import (
+    MAINS_HZ,
+    Day,
+    DayWeather,
+    LightReading,
+    Place,
+    Scene,
+    Way,
+    horizon_of,
+)
 from fotonomy.shoots.models.setup import Setup, setup_name
 from fotonomy.shoots.models.shoot import Actor, Shoot, schools
 
@@ -10,6 +19,7 @@ __all__ = [
     "Actor",
     "Change",
     "Day",
+    "DayWeather",
     "LightReading",
     "Place",
     "Scene",

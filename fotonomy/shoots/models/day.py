@@ -33,6 +33,8 @@ class Place(models.Model):
     closes = models.TimeField("open until", null=True, blank=True)
     permission = models.CharField(max_length=200, blank=True)
     cautions = models.CharField(max_length=400, blank=True)
+    # Rain, dew and wind do not get there.
+    roofed = models.BooleanField("under a roof", default=False)
     notes = models.TextField(blank=True, max_length=4000)
 
     class Meta:
@@ -113,6 +115,25 @@ class Scene(models.Model):
 
     def __str__(self) -> str:
         return f"{self.code} {self.title}".strip()
+
+
+class DayWeather(models.Model):
+    """The weather of a day as somebody typed, imported or simulated it, seen from one place."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="weathers")
+    place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="weathers")
+    day = models.ForeignKey(Day, on_delete=models.CASCADE, related_name="weathers")
+    # Reports by their moment in UTC, as exchange/weather_files.py writes them.
+    hours = models.JSONField(default=dict, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["place", "day"], name="one_weather_a_place_and_day")
+        ]
+
+    def __str__(self) -> str:
+        return "weather"
 
 
 class LightReading(models.Model):

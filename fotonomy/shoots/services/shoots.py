@@ -106,6 +106,10 @@ def delete_part(row: Part) -> None:
         for way in Way.objects.filter(start=row) | Way.objects.filter(end=row):
             before[key_of(way)], after[key_of(way)] = part_snapshot(way), None
             way.delete()
+    if isinstance(row, Place | Day):
+        for weather in row.weathers.all():
+            before[key_of(weather)], after[key_of(weather)] = part_snapshot(weather), None
+            weather.delete()
     if isinstance(row, Scene):
         _moved(list(row.setups.all()), "scene", None, before, after)
     row.delete()

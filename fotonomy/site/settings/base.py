@@ -222,3 +222,7 @@ LOGGING = {
     },
     "root": {"handlers": ["console"], "level": "WARNING"},
 }
+
+# The weather service a day asks, as the dotted path of a class with what core/weather/report.py
+# calls a Provider. The one that ships invents its weather.
+WEATHER_PROVIDER = "fotonomy.standins.weather_service.SimulatedWeather"

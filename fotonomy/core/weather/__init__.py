@@ -1,0 +1,1 @@
+"""The weather of an hour, as far as a camera minds it."""

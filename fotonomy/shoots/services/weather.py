@@ -1,0 +1,72 @@
+"""The weather of a day: kept hour by hour, so that two people never lose each other's."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import UTC, datetime
+from typing import Any
+
+from django.db import transaction
+
+from fotonomy.core.errors import RuleError
+from fotonomy.core.weather.report import MOST_HOURS, VALUES, Report, Source, Weather
+from fotonomy.shoots import history
+from fotonomy.shoots.mapping import hours_of, reports_of
+from fotonomy.shoots.models import Day, DayWeather, Place
+from fotonomy.shoots.parts import key_of, part_snapshot
+from fotonomy.shoots.turns import in_turn
+
+
+@in_turn()
+@transaction.atomic
+def put_reports(
+    place: Place, day: Day, reports: tuple[Report, ...], label: str,
+    dropped: frozenset[Source] = frozenset(),
+) -> None:  # fmt: skip
+    """Keep reports, each whole, in place of those of their moments; one step to undo.
+
+    What comes from one of the ``dropped`` sources goes. Raises RuleError where there are too many.
+    """
+    row = _locked(place, day)
+    known = reports_of(row) or Weather(())
+    stays = tuple(one for one in known.reports if one.source not in dropped)
+    _save(row, Weather(stays).with_reports(reports), label)
+
+
+@in_turn()
+@transaction.atomic
+def change_hours(
+    place: Place, day: Day, typed: Mapping[datetime, Mapping[str, Any]], now: datetime, label: str
+) -> None:
+    """Change single values of hours as typed, None for one nobody knows; one step to undo.
+
+    Values that are not named stay, whoever put them there meanwhile. Raises RuleError.
+    """
+    row = _locked(place, day)
+    known = reports_of(row) or Weather(())
+    by_moment = {one.at: one for one in known.reports}
+    changed = []
+    for when, values in typed.items():
+        report = by_moment.get(when.astimezone(UTC)) or Report(
+            at=when, source=Source.TYPED, kept_at=now
+        )
+        given = {name: value for name, value in values.items() if name in VALUES}
+        changed.append(replace(report, source=Source.TYPED, kept_at=now, **given))
+    _save(row, known.with_reports(changed), label)
+
+
+def _locked(place: Place, day: Day) -> DayWeather:
+    """The row as it stands now, locked; a new one where there is none."""
+    rows = DayWeather.objects.select_for_update(of=("self",))
+    row = rows.filter(place=place, day=day).first()
+    return row or DayWeather(shoot=place.shoot, place=place, day=day)
+
+
+def _save(row: DayWeather, weather: Weather, label: str) -> None:
+    if len(weather.reports) > MOST_HOURS:
+        raise RuleError("hours", f"a day takes {MOST_HOURS} hours of weather", None)
+    before = None if row.pk is None else part_snapshot(row)
+    row.hours = hours_of(weather)
+    if before is None and not row.hours:
+        return
+    row.save()
+    history.record(row.shoot, label, {key_of(row): before}, {key_of(row): part_snapshot(row)})
