@@ -110,7 +110,7 @@ def page_ms() -> tuple[list[float], dict[int, int], list[float]]:
 
 def instance(seed: int) -> list[Any]:
     """Thirty setups over two days whose windows are narrow, made from a seed."""
-    from fotonomy.core.day.arrange import Task
+    from fotonomy.core.day.tasks import Task
 
     dice = random.Random(seed)
     tasks = []
@@ -131,7 +131,8 @@ def instance(seed: int) -> list[Any]:
 
 def arranged() -> Arranged:
     """The solver against the plain order over some instances."""
-    from fotonomy.core.day.arrange import arrange, fits, greedy
+    from fotonomy.core.day.arrange import arrange
+    from fotonomy.core.day.tasks import fits, greedy
 
     def way(start: int, end: int) -> float:
         return 0.0 if start == end else 10.0 + 5 * abs(start - end)
@@ -159,7 +160,8 @@ from datetime import time as clock
 import numpy
 if {loaded}:
     from fotonomy.sky.ephemeris import sky_of_day
-    from fotonomy.core.day.arrange import Task, arrange
+    from fotonomy.core.day.arrange import arrange
+    from fotonomy.core.day.tasks import Task
     sky_of_day(-43.12, 147.05, 0, datetime(2027, 6, 5, tzinfo=UTC), 48)
     task = Task(key=1, name="", place=0, body="", lens="", prepare_min=1, shoot_min=1, stays_min=1,
                 allowed=((0, 9),))

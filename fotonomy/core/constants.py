@@ -58,3 +58,6 @@ CYCLE_MARGIN_S = 0.2
 BATTERY_USED_SHARE = 0.9
 # Somebody presses so long after the moment began. Common practice, no source.
 REACTION_S = 0.25
+
+# Takes of a setup that cards and batteries are reckoned for: common practice, no source.
+USUAL_TAKES = 3

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from math import ceil, floor
 
-from fotonomy.core.day.arrange import Arrangement, Task, Way
+from fotonomy.core.day.arrange import Arrangement
 from fotonomy.core.day.blocks import STAYS_MIN, Block
-from fotonomy.core.day.conflicts import minutes_text
+from fotonomy.core.day.day_plan import minutes_text
+from fotonomy.core.day.tasks import Task, Way
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.days.planning import PlannedDay, block_of, planned_day
@@ -57,7 +58,7 @@ def to_arrange(shoot: Shoot, days: Sequence[Day]) -> ToArrange:
 
 
 def _task(block: Block, planned: tuple[PlannedDay, ...], own: PlannedDay, zero: datetime) -> Task:
-    schedule = block.schedule
+    schedule, taken = block.schedule, block.supplies
     shoot = max(1, round(block.shoot_min))
     stays = min(shoot, round(STAYS_MIN)) if schedule.unattended else shoot
     prepare = round(block.prepare_min)
@@ -81,6 +82,8 @@ def _task(block: Block, planned: tuple[PlannedDay, ...], own: PlannedDay, zero: 
         prepare_min=prepare, shoot_min=shoot, stays_min=stays, allowed=_merged(allowed),
         fixed=fixed, priority=schedule.priority, alongside=schedule.alongside,
         no_room="" if allowed else _no_room(block, shoot, longest),
+        batteries=frozenset(cell.name for cell in taken.cells) if taken else frozenset(),
+        charge_share=taken.charge_share if taken else 0.0,
     )  # fmt: skip
 
 

@@ -8,9 +8,10 @@ from zoneinfo import ZoneInfo
 
 from django.db.models import prefetch_related_objects
 
+from fotonomy.core.analysis.supplies import supplies_of
 from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.blocks import Block, moment_of, shoot_minutes, working_hours
-from fotonomy.core.day.conflicts import DayPlan, Spot
+from fotonomy.core.day.day_plan import DayPlan, Spot
 from fotonomy.core.day.direction import FieldOfView
 from fotonomy.core.day.ways import way_minutes
 from fotonomy.core.day.windows import CannotSayError, Wish, windows
@@ -151,7 +152,7 @@ def block_of(row: Setup, spec: core.Setup, light: PlaceLight | None) -> Block:
         shoot_min=shoot_minutes(spec.kind, schedule, spec.run.event_s), schedule=schedule,
         windows=found, cannot_say=cannot, looks_deg=spec.looks_deg, field=field_of(spec),
         wish=_wish_words(spec), stars=spec.records_stills and spec.run.declination_deg is not None,
-        exposed=Exposed.of(spec),
+        exposed=Exposed.of(spec), supplies=supplies_of(spec),
     )  # fmt: skip
 
 

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fotonomy.core.day.arrange import Progress, Task, arrange, fits, gap_min, greedy
+from fotonomy.core.day.arrange import Progress, arrange
+from fotonomy.core.day.tasks import Task, fits, gap_min, greedy
 
 
 def way(start: int, end: int) -> float:

@@ -7,7 +7,8 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from fotonomy.core.day.blocks import Block, moment_of, shoot_minutes, working_hours
-from fotonomy.core.day.conflicts import DayPlan, Spot, conflicts, minutes_text
+from fotonomy.core.day.conflicts import conflicts
+from fotonomy.core.day.day_plan import DayPlan, Spot, minutes_text
 from fotonomy.core.day.direction import FieldOfView
 from fotonomy.core.day.look import look_at
 from fotonomy.core.day.ways import distance_m, way_minutes

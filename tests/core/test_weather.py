@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.day.advice import Exposed, Verdict, advice, sends_home
-from fotonomy.core.day.conflicts import DayPlan, Spot, conflicts
+from fotonomy.core.day.conflicts import conflicts
+from fotonomy.core.day.day_plan import DayPlan, Spot
 from fotonomy.core.day.windows import CannotSayError, Wish, windows
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Heater

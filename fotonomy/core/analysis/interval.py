@@ -113,24 +113,47 @@ def three_of(setup: Setup) -> Three:
     return Three(event, interval, setup.wanted_screen_s, frames)
 
 
+@dataclass(frozen=True, slots=True)
+class Timing:
+    """A run in time: its cycle, what the remote does, and how long it lasts and works, in s."""
+
+    cycle: Cycle
+    intervalometer: Intervalometer
+    write_s: float
+    lasts_s: float
+    busy_s: float
+
+    def power(self, setup: Setup) -> Power | None:
+        """Energy of the run against its batteries; None where the body's power is unknown."""
+        air_c = setup.run.temperature_c
+        return power_of(setup.body, setup.devices, air_c, self.lasts_s, self.busy_s)
+
+
+def timing_of(setup: Setup, clip: Clip) -> Timing:
+    """How an interval run goes in time."""
+    run, interval, write_s = setup.run, 1 / setup.frame_rate, write_s_of(setup)
+    laid_out = cycle(
+        interval_s=interval, exposure_s=setup.time_s, self_timer_s=run.self_timer_s,
+        noise_frame=noise_frame(setup), write_s=write_s,
+    )  # fmt: skip
+    intervalometer = intervalometer_for(
+        remote_of(setup), frames=clip.record_frames, interval_s=interval,
+        exposure_s=setup.time_s, delay_s=run.start_after_s,
+        bulb=setup.time_s > setup.body.slowest_s * 1.001,
+    )  # fmt: skip
+    deaf = laid_out.deaf_s + write_s
+    busy = clip.record_frames * min(deaf, intervalometer.step_s)
+    return Timing(laid_out, intervalometer, write_s, intervalometer.last_s + deaf, busy)
+
+
 def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
     """Everything an interval run comes to."""
     run, interval = setup.run, 1 / setup.frame_rate
-    frames, write_s = clip.record_frames, write_s_of(setup)
-    dark = noise_frame(setup)
-    laid_out = cycle(
-        interval_s=interval, exposure_s=setup.time_s, self_timer_s=run.self_timer_s,
-        noise_frame=dark, write_s=write_s,
-    )  # fmt: skip
-    remote = remote_of(setup)
-    intervalometer = intervalometer_for(
-        remote, frames=frames, interval_s=interval, exposure_s=setup.time_s,
-        delay_s=run.start_after_s, bulb=setup.time_s > setup.body.slowest_s * 1.001,
-    )  # fmt: skip
+    timed = timing_of(setup, clip)
+    laid_out, intervalometer, write_s = timed.cycle, timed.intervalometer, timed.write_s
+    frames, remote, lasts = clip.record_frames, remote_of(setup), timed.lasts_s
     card = card_of(setup)
     size = frames * file_mb(setup.body, run.files) / 1000
-    lasts = intervalometer.last_s + laid_out.deaf_s + write_s
-    busy = frames * min(laid_out.deaf_s + write_s, intervalometer.step_s)
     ends, shift = _on_the_clock(setup, lasts)
     changing = len({point.ev100 for point in run.light_curve}) > 1
     return IntervalRun(
@@ -146,7 +169,7 @@ def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
         size_gb=size,
         card=card,
         fitting_frames=int(1000 * card.size_gb / file_mb(setup.body, run.files) + 1e-9),
-        power=power_of(setup.body, setup.devices, run.temperature_c, lasts, busy),
+        power=timed.power(setup),
         stars=_stars(setup, clip, model),
         strikes=None
         if run.passes_s is None

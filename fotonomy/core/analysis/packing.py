@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from math import ceil
 
+from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.filters import Glass, Mount, StepRing
 
@@ -56,7 +57,7 @@ def _energy_wh(analysis: Analysis, power_w: float) -> float:
     return power_w * analysis.clip.record_s / 3600
 
 
-def camera_loads(planned: Iterable[Analysis], takes: int = 3) -> tuple[CameraLoad, ...]:
+def camera_loads(planned: Iterable[Analysis], takes: int = c.USUAL_TAKES) -> tuple[CameraLoad, ...]:
     """Recording time, cards and energy by body, ``takes`` of every setup.
 
     Three takes a setup is common practice, no source; interval runs are taken once.

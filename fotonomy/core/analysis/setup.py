@@ -112,7 +112,8 @@ def data_rate_mb_s(setup: Setup) -> float:
     return nearest.mb_s
 
 
-def _clip(setup: Setup) -> Clip:
+def clip_of(setup: Setup) -> Clip:
+    """One take of a setup, from the camera to the screen."""
     still_mb, card_gb = file_mb(setup.body, setup.run.files), card_of(setup).size_gb
     if setup.single_frame:
         return single_frame_clip(
@@ -282,7 +283,7 @@ def analyse(setup: Setup) -> Analysis:
     budget = light_budget(setup)
     made = own_rack(setup)
     capture = None if setup.single_frame else rate_fps(setup.frame_rate)
-    moved, clip = _motion(setup, setup.mover, capture), _clip(setup)
+    moved, clip = _motion(setup, setup.mover, capture), clip_of(setup)
     landed = level(
         setup.recorded_profile, setup.readings, budget.exposure_stops, budget.target_stops,
         setup.intent.exposing,

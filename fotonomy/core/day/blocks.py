@@ -7,6 +7,7 @@ from math import ceil
 
 from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.direction import FieldOfView
+from fotonomy.core.day.supplies import Supplies
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Schedule
 from fotonomy.core.spec.setup import Kind
@@ -72,7 +73,7 @@ class Block:
     ``rolls`` is its first take in UTC, None where no hour is planned. ``windows`` are the hours of
     its light, ``cannot_say`` why they are not known. ``looks_deg`` and ``field`` are what the
     camera sees, where that was said. ``wish`` is the light wanted in words, with its number,
-    ``exposed`` what of it the weather gets at.
+    ``exposed`` what of it the weather gets at, ``supplies`` what it takes of cards and batteries.
     """
 
     key: int
@@ -92,6 +93,7 @@ class Block:
     stars: bool = False
     wish: str = ""
     exposed: Exposed | None = None
+    supplies: Supplies | None = None
 
     @cached_property
     def takes(self) -> Stretch | None:

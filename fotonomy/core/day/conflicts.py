@@ -1,85 +1,29 @@
 """What does not fit on a day: why, by how much, and what would do."""
 
-from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
 from datetime import datetime, timedelta
 from itertools import pairwise
 
 import numpy as np
 
-from fotonomy.core.day.advice import Verdict, advice, sends_home
 from fotonomy.core.day.blocks import Block
+from fotonomy.core.day.day_plan import (
+    Conflict,
+    DayPlan,
+    Move,
+    minutes_text,
+    span_words,
+    up_to_minute,
+)
+from fotonomy.core.day.day_supplies import batteries_run_down, cards_full
+from fotonomy.core.day.day_weather import weather_against
 from fotonomy.core.day.direction import beyond_picture
-from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import sun_is_up
 from fotonomy.core.sky.track import Samples, Sky, Stretch
 from fotonomy.core.spec.schedule import Wanted
-from fotonomy.core.weather.report import Weather
 
 # A moon this high and this much lit washes stars out: common practice, no source.
 MOON_BOTHERS_DEG, MOON_BOTHERS_LIT = 0.0, 0.15
-
-
-@dataclass(frozen=True, slots=True)
-class Move:
-    """A way out: a block at another moment, or with other minutes. ``words`` say so."""
-
-    key: int
-    words: str
-    rolls: datetime | None = None
-    shoot_min: float | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Conflict:
-    """Something of the day that does not fit: the blocks it is about, a number and ways out.
-
-    ``grave`` where the shot is lost; else it is a caution.
-    """
-
-    id: str
-    keys: tuple[int, ...]
-    what: str
-    why: str
-    number: float
-    unit: str
-    moves: tuple[Move, ...] = ()
-    grave: bool = True
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Spot:
-    """A place as the day needs it: its name, its sky and horizon, and when one may be there.
-
-    ``sky`` is None where nobody said where it is, ``weather`` where nobody said it or it does not
-    get there.
-    """
-
-    name: str
-    sky: Sky | None
-    horizon: Horizon
-    open: tuple[Stretch, ...] = ()
-    weather: Weather | None = None
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class DayPlan:
-    """One day: its blocks, the places by id, minutes of the way between two, and its hours.
-
-    ``clock`` writes a moment as the place's clock shows it.
-    """
-
-    blocks: tuple[Block, ...]
-    spots: Mapping[int, Spot]
-    way_min: Callable[[int, int], float]
-    hours: Stretch
-    clock: Callable[[datetime], str]
-
-    @property
-    def timed(self) -> tuple[Block, ...]:
-        """Blocks with an hour, the earliest first."""
-        found = [block for block in self.blocks if block.rolls is not None]
-        return tuple(sorted(found, key=lambda b: (b.rolls, b.key)))
 
 
 def conflicts(plan: DayPlan) -> tuple[Conflict, ...]:
@@ -89,19 +33,6 @@ def conflicts(plan: DayPlan) -> tuple[Conflict, ...]:
         found += check(plan)
     order = {block.key: at for at, block in enumerate(plan.timed)}
     return tuple(sorted(found, key=lambda one: (not one.grave, order.get(one.keys[0], len(order)))))
-
-
-def _clock(plan: DayPlan, stretch: Stretch) -> str:
-    return f"{plan.clock(stretch.starts)} to {plan.clock(stretch.ends)}"
-
-
-def minutes_text(minutes: float) -> str:
-    """Minutes as people say them: "5 min", "1 h 20 min"."""
-    whole = max(1, round(minutes))
-    hours, rest = divmod(whole, 60)
-    if not hours:
-        return f"{rest} min"
-    return f"{hours} h {rest} min" if rest else f"{hours} h"
 
 
 def outside_window(plan: DayPlan) -> Iterator[Conflict]:
@@ -129,7 +60,7 @@ def outside_window(plan: DayPlan) -> Iterator[Conflict]:
             continue
         yield Conflict(
             "window.outside", (block.key,), f"{block.name} is outside its light",
-            f"It wants {wish}, {_clock(plan, near)}; {minutes_text(short)} of its "
+            f"It wants {wish}, {span_words(plan, near)}; {minutes_text(short)} of its "
             f"{minutes_text(takes.minutes)} are outside", short, "min",
             tuple(_into(plan, block, near)),
         )  # fmt: skip
@@ -212,12 +143,7 @@ def _after(plan: DayPlan, block: Block, other: Block) -> datetime:
     keeps = block.occupies if block.body == other.body else block.keeps_crew
     assert keeps is not None
     way = plan.way_min(block.place, other.place)
-    return _up_to_minute(keeps.ends + timedelta(minutes=way + other.prepare_min))
-
-
-def _up_to_minute(when: datetime) -> datetime:
-    whole = when.replace(second=0, microsecond=0)
-    return whole if whole == when else whole + timedelta(minutes=1)
+    return up_to_minute(keeps.ends + timedelta(minutes=way + other.prepare_min))
 
 
 def no_time_for_the_way(plan: DayPlan) -> Iterator[Conflict]:
@@ -259,7 +185,7 @@ def sun_in_lens(plan: DayPlan) -> Iterator[Conflict]:
             continue
         yield Conflict(
             "sun.picture", (block.key,), f"The sun is in the picture of {block.name}",
-            f"From {_clock(plan, inside)} it stands inside the frame. Turn the camera, "
+            f"From {span_words(plan, inside)} it stands inside the frame. Turn the camera, "
             "or want the sun behind the subject", inside.minutes, "min", grave=False,
         )  # fmt: skip
 
@@ -292,8 +218,8 @@ def moon_unwanted(plan: DayPlan) -> Iterator[Conflict]:
         share = spot.sky.lit_at(shines.starts)
         yield Conflict(
             "moon", (block.key,), f"The moon shines on {block.name}",
-            f"From {_clock(plan, shines)} it is up, {round(100 * share)} % lit, and hides faint "
-            "stars. Ask for “dark without a moon” to see the hours without", shines.minutes,
+            f"From {span_words(plan, shines)} it is up, {round(100 * share)} % lit, and hides "
+            "faint stars. Ask for “dark without a moon” to see the hours without", shines.minutes,
             "min", grave=False,
         )  # fmt: skip
 
@@ -307,7 +233,7 @@ def outside_hours(plan: DayPlan) -> Iterator[Conflict]:
         early = (plan.hours.starts - keeps.starts).total_seconds() / 60
         late = (keeps.ends - plan.hours.ends).total_seconds() / 60
         if early >= 1:
-            start = _up_to_minute(plan.hours.starts + timedelta(minutes=block.prepare_min))
+            start = up_to_minute(plan.hours.starts + timedelta(minutes=block.prepare_min))
             yield Conflict(
                 "hours.call", (block.key,), f"{block.name} begins before the call",
                 f"Setting up starts {minutes_text(early)} before {plan.clock(plan.hours.starts)}",
@@ -335,7 +261,7 @@ def _closed(plan: DayPlan, block: Block, keeps: Stretch) -> Iterator[Conflict]:
     if not spot.open or any(one.holds(keeps) for one in spot.open):
         return
     inside = sum(part.minutes for one in spot.open if (part := one.common(keeps)) is not None)
-    hours = ", ".join(_clock(plan, one) for one in spot.open)
+    hours = ", ".join(span_words(plan, one) for one in spot.open)
     yield Conflict(
         "hours.closed", (block.key,), f"{spot.name} is closed for {block.name}",
         f"One may be there {hours}; {minutes_text(keeps.minutes - inside)} are outside",
@@ -343,53 +269,7 @@ def _closed(plan: DayPlan, block: Block, keeps: Stretch) -> Iterator[Conflict]:
     )  # fmt: skip
 
 
-# Hours for better weather are looked for in such steps.
-WEATHER_STEP_MIN = 20.0
-
-
-def weather_against(plan: DayPlan) -> Iterator[Conflict]:
-    """Setups for which the weather of their hour is no use, and when it is."""
-    for block in plan.timed:
-        weather, takes = plan.spots[block.place].weather, block.takes
-        if weather is None or takes is None or block.exposed is None:
-            continue
-        spell = weather.spell(takes)
-        found = [] if spell is None else [
-            one for one in advice(block.exposed, spell) if one.verdict is Verdict.COME_BACK
-        ]  # fmt: skip
-        if spell is None or not found:
-            continue
-        first = found[0]
-        better = _better_hour(plan, block, weather)
-        moves = () if better is None else (
-            Move(block.key, f"Move it to {plan.clock(better)}", rolls=better),
-        )  # fmt: skip
-        after = "" if better else ". No hour of its light on this day is better"
-        yield Conflict(
-            first.id, (block.key,), f"{first.what}: {block.name}",
-            f"{first.why} ({spell.source.value}){after}", first.number, first.unit, moves,
-            grave=False,
-        )  # fmt: skip
-
-
-def _better_hour(plan: DayPlan, block: Block, weather: Weather) -> datetime | None:
-    """The nearest start within its light and the day's hours with known weather of use for it."""
-    assert block.rolls is not None
-    assert block.exposed is not None
-    lasts, step = timedelta(minutes=block.shoot_min), timedelta(minutes=WEATHER_STEP_MIN)
-    starts = []
-    for window in block.windows:
-        at = _up_to_minute(max(window.starts, plan.hours.starts))
-        while at + lasts <= window.ends and at + block.stays <= plan.hours.ends:
-            spell = weather.spell(Stretch(at, at + lasts))
-            if spell is not None and not sends_home(block.exposed, spell):
-                starts.append(at)
-            at += step
-    rolls = block.rolls
-    return min(starts, key=lambda at: abs((at - rolls).total_seconds()), default=None)
-
-
 CHECKS: tuple[Callable[[DayPlan], Iterator[Conflict]], ...] = (
-    outside_window, at_once, no_time_for_the_way, outside_hours, sun_in_lens, moon_unwanted,
-    weather_against,
+    outside_window, at_once, no_time_for_the_way, outside_hours, batteries_run_down, cards_full,
+    sun_in_lens, moon_unwanted, weather_against,
 )  # fmt: skip

@@ -9,7 +9,8 @@ from django.urls import reverse
 from fotonomy.core.day.advice import Verdict, advice
 from fotonomy.core.day.almanac import Almanac, Mark, almanac, day_of
 from fotonomy.core.day.blocks import Block
-from fotonomy.core.day.conflicts import Conflict, Move, conflicts, minutes_text
+from fotonomy.core.day.conflicts import conflicts
+from fotonomy.core.day.day_plan import Conflict, Move, minutes_text
 from fotonomy.core.day.direction import LightFrom
 from fotonomy.core.day.look import Look, look_at
 from fotonomy.core.notation import writing as n

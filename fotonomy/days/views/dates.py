@@ -10,8 +10,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 
-from fotonomy.core.day.conflicts import minutes_text
 from fotonomy.core.day.dates import DateLight, SunPlace, next_date
+from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import parse_quantity, whole_number
 from fotonomy.core.parsing.schedule import compass_point
