@@ -8,7 +8,7 @@ from soak.door import Person
 # What is everybody's own, or nobody's yet: the door, one's account, one's kit and lists.
 OPEN_TO_ALL = frozenset({
     "home", "login", "logout", "sign-up", "password_change", "enter-demo", "choose-theme",
-    "shoot-list", "shoot-new", "kit", "gear-new", "kit-export", "kit-import",
+    "shoot-list", "shoot-new", "shoot-import", "kit", "gear-new", "kit-export", "kit-import",
     "curves", "published", "account", "health", "take-along",
     "password_reset", "password_reset_done", "password_reset_confirm", "password_reset_complete",
     # On the way in there is nobody yet, and the second factor is one's own.

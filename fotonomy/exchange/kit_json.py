@@ -67,9 +67,8 @@ def kit_to_data(kit: Kit) -> dict[str, Any]:
     return {"format": "fotonomy-kit", "version": VERSION, **to_data(kit, Kit)}
 
 
-def kit_schema() -> Schema:
-    """The schema of a kit file, made of the core's classes."""
-    schema = SchemaOf()
+def kit_properties(schema: SchemaOf) -> Schema:
+    """What a kit file holds, made of the core's classes."""
     named = {
         "type": "object", "additionalProperties": False, "required": ["name", "support"],
         "properties": {
@@ -79,9 +78,14 @@ def kit_schema() -> Schema:
     }  # fmt: skip
     own = ["supports"]
     rest = [f.name for f in fields(Kit) if f.name not in own]
-    properties = {
+    return {
         "format": {"const": "fotonomy-kit"}, "version": {"const": VERSION},
         **schema.object_of(Kit, rest)["properties"],
         "supports": {"type": "array", "maxItems": MANY.most, "items": named},
     }  # fmt: skip
-    return schema.file("A kit", properties, ("format", "version"))
+
+
+def kit_schema() -> Schema:
+    """The schema of a kit file."""
+    schema = SchemaOf()
+    return schema.file("A kit", kit_properties(schema), ("format", "version"))

@@ -27,10 +27,10 @@ def _refuse_constant(name: str) -> float:
     raise ExchangeError("the file", f"{name} is not a number JSON knows")
 
 
-def read_json(raw: bytes) -> Any:
+def read_json(raw: bytes, most: int = LARGEST_FILE_BYTES) -> Any:
     """A file's bytes as JSON data. Raises ExchangeError with the place of the fault."""
-    if len(raw) > LARGEST_FILE_BYTES:
-        raise ExchangeError("the file", f"is larger than {LARGEST_FILE_BYTES // 1024} kB")
+    if len(raw) > most:
+        raise ExchangeError("the file", f"is larger than {most // 1024} kB")
     try:
         data = json.loads(raw.decode("utf-8-sig"), parse_constant=_refuse_constant)
         # Half of a pair of surrogates is no character: nothing could be written with it.

@@ -102,10 +102,9 @@ def setup_to_data(held: SetupFile) -> dict[str, Any]:
     return data
 
 
-def setup_schema() -> Schema:
-    """The schema of a setup file, made of the spec."""
-    schema = SchemaOf()
-    properties = {
+def setup_properties(schema: SchemaOf) -> Schema:
+    """What a setup file holds, made of the spec."""
+    return {
         "format": {"const": "fotonomy-setup"},
         "version": {"const": VERSION},
         "planned_time": {"type": "string", "pattern": "^([01][0-9]|2[0-3]):[0-5][0-9]$"},
@@ -121,4 +120,10 @@ def setup_schema() -> Schema:
         "setup": schema.object_of(Setup, SHOT),
         "gear": schema.object_of(Setup, GEAR),
     }
+
+
+def setup_schema() -> Schema:
+    """The schema of a setup file."""
+    schema = SchemaOf()
+    properties = setup_properties(schema)
     return schema.file("A setup", properties, ("format", "version", "setup", "gear"))

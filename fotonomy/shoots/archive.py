@@ -14,21 +14,16 @@ from fotonomy.exchange.errors import DAMAGED_ZIP, ExchangeError
 from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, read_json, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
+from fotonomy.exchange.shoot_json import ShootFile, ShootSetup
 from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.kit.services import kit_of, take_in_kit
-from fotonomy.shoots.editing.forms import ShootNameForm
-from fotonomy.shoots.editing.parts_files import parts_from_data, parts_to_data
-from fotonomy.shoots.mapping import SCHOOLS, file_of, is_plannable, packed_kit, whole_rows
-from fotonomy.shoots.models import Actor, Shoot
-from fotonomy.shoots.services.packing import SORTS
-from fotonomy.shoots.services.quotas import room_for_shoot
-from fotonomy.shoots.services.setups import import_setup
+from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.shoot_data import shoot_from_data, shoot_to_data
 
 FORMAT, VERSION = "fotonomy-archive", 2
 KIT, CONTENTS = "kit.json", "archive.json"
 LARGEST_ARCHIVE_BYTES = 64 * 2**20
 MOST_FILES = 6000
-FIELDS = ("name", "project_fps", *SCHOOLS)
 # What version 1 knew of the one place and the one day of a shoot.
 _PLACE_BEFORE = {
     "place_name": "name", "latitude_deg": "latitude_deg", "longitude_deg": "longitude_deg",
@@ -65,24 +60,13 @@ def archive_of(owner: User) -> bytes:
 
 
 def _written(archive: zipfile.ZipFile, shoot: Shoot, folder: str) -> dict[str, Any]:
+    held = shoot_to_data(shoot)
     names: list[dict[str, Any]] = []
-    left_out, packed = [], packed_kit(shoot)
-    parts = parts_to_data(shoot)
-    for row in whole_rows(shoot):
-        row.shoot = shoot
-        if not is_plannable(row, packed):
-            left_out.append(str(row))
-            continue
+    for one in held.setups:
         name = f"{folder}/{len(names) + 1:04}.json"
-        archive.writestr(name, write_json(setup_to_data(file_of(row, packed))))
-        names.append({"file": name, **parts.stands(row)})
-    packs = {
-        field: sorted(getattr(shoot, field).values_list("name", flat=True)) for field, _, _ in SORTS
-    }
-    return {
-        **{name: getattr(shoot, name) for name in FIELDS}, **parts.data,
-        "packs": None if shoot.packs_all else packs, "setups": names, "left_out": left_out,
-    }  # fmt: skip
+        archive.writestr(name, write_json(setup_to_data(one.held)))
+        names.append({"file": name, **one.stands})
+    return {**held.head, "setups": names}
 
 
 @transaction.atomic
@@ -122,34 +106,16 @@ def _taken_in(archive: zipfile.ZipFile, owner: User, at: int, given: Any) -> int
         raise ExchangeError(place, "is no shoot")
     if "places" not in given:
         given = _from_one(given)
-    form = ShootNameForm({name: given[name] for name in FIELDS if given.get(name) is not None})
-    if not form.is_valid():
-        name, messages = next(iter(form.errors.items()))
-        raise ExchangeError(f"{place}.{name}", str(messages[0]))
-    room_for_shoot(owner)
-    form.instance.owner = owner
-    shoot: Shoot = form.save()
-    shoot.actor = Actor(owner)
-    parts = parts_from_data(shoot, given, place)
     names = given.get("setups")
     if not isinstance(names, list) or not all(_names_a_file(one) for one in names):
         raise ExchangeError(f"{place}.setups", "is no list of files")
+    setups = []
     for one in names:
-        name = one["file"]
         try:
-            row = import_setup(shoot, owner, read_setup(_file(archive, name)))
+            setups.append(ShootSetup(read_setup(_file(archive, one["file"])), one))
         except ExchangeError as error:
-            raise ExchangeError(f"{name}: {error.place}", error.problem) from error
-        parts.put(row, one)
-    packs = given.get("packs")
-    if isinstance(packs, dict):
-        shoot.packs_all = False
-        shoot.save(update_fields=["packs_all"])
-        for field, _, model in SORTS:
-            wanted = packs.get(field)
-            found = model.objects.filter(owner=owner)
-            if isinstance(wanted, list) and all(isinstance(name, str) for name in wanted):
-                getattr(shoot, field).set(found.filter(name__in=wanted))
+            raise ExchangeError(f"{one['file']}: {error.place}", error.problem) from error
+    shoot_from_data(owner, ShootFile(given, tuple(setups)), place)
     return len(names)
 
 

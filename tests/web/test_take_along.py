@@ -68,7 +68,7 @@ def test_an_archive_of_version_1_is_one_place_and_one_day(demo: Shoot) -> None:
     raw = archive_of(demo.owner)
     contents = as_text(raw)["archive.json"]
     shoot = contents["shoots"][0]
-    for name in ("places", "days", "scenes", "ways"):
+    for name in ("places", "days", "scenes", "ways", "weather"):
         del shoot[name]
     shoot |= {"date": "2026-08-09", "place_name": "Slip", "latitude_deg": 54.1,
               "longitude_deg": -3.2, "time_zone": "Europe/London", "mains_hz": 50,

@@ -1,5 +1,6 @@
 """What goes on paper: a line a setup, a card a setup, the packing list. Words and numbers only."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 
@@ -91,7 +92,25 @@ def paper_view(shoot: Shoot) -> PaperView:
             cards.append(_card(row, plan(spec_of(row, packed))))
         except UnplannableError as error:
             cards.append(_unplannable(row, f"cannot be planned: {error.field} {error.rule}"))
-    return PaperView(tuple(cards), left_out)
+    # A day's setups stand together, in the running order.
+    return PaperView(tuple(sorted(cards, key=lambda card: card.date)), left_out)
+
+
+SHEET_COLUMNS = (
+    "day", "hour", "setup", "title", "kind", "place", "camera", "lens", "rate", "shutter", "iris",
+    "ISO", "white", "glass", "must-fixes", "notes",
+)  # fmt: skip
+
+
+def call_sheet_rows(view: PaperView) -> Iterator[tuple[str, ...]]:
+    """The call sheet as rows of text under SHEET_COLUMNS."""
+    for card in view.cards:
+        musts = card.trouble or "; ".join(what for what, _ in card.musts)
+        yield (
+            card.date.isoformat(), card.hour, card.code, card.title, card.kind, card.place,
+            card.camera, card.lens, card.first, card.shutter, card.iris, card.iso, card.white,
+            card.glass, musts, card.notes,
+        )  # fmt: skip
 
 
 def _hour(row: Setup) -> str:

@@ -1,8 +1,10 @@
-"""Setup and plan files, in and out."""
+"""Files of shoots, setups and plans, in and out."""
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
@@ -12,17 +14,20 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.plan_json import plan_to_data
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
+from fotonomy.exchange.shoot_json import LARGEST_SHOOT_BYTES, read_shoot, shoot_to_json
 from fotonomy.kit.history import recorded
 from fotonomy.kit.owner import owner_of
-from fotonomy.kit.quotas import room_for_bytes
+from fotonomy.kit.quotas import QuotaError, room_for_bytes
 from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
 from fotonomy.shoots.services import setups as services
+from fotonomy.shoots.shoot_data import shoot_from_data, shoot_to_data
 from fotonomy.shoots.views.lookup import (
     back_to,
     gone_is_said,
     own_setup,
     own_shoot,
 )
+from fotonomy.site.long_work import one_at_a_time
 
 
 @login_required
@@ -70,3 +75,37 @@ def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
     row = own_setup(request, shoot_id, setup_id)
     name = slugify(f"{row} plan") or f"plan-{row.pk}"
     return _json(plan_to_data(plan(spec_of(row, packed_kit(row.shoot)))), name)
+
+
+@login_required
+@gone_is_said
+@one_at_a_time
+def shoot_export(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
+    """The whole shoot as one file: places, days, scenes, weather, setups with their gear."""
+    shoot = own_shoot(request, shoot_id)
+    name = slugify(shoot.name) or f"shoot-{shoot.pk}"
+    return _json(shoot_to_json(shoot_to_data(shoot)), f"{name}-shoot")
+
+
+@login_required
+@require_POST
+@one_at_a_time
+def shoot_import(request: HttpRequest) -> HttpResponseBase:
+    """A shoot file becomes a new shoot; a damaged one changes nothing."""
+    upload, owner = request.FILES.get("file"), owner_of(request)
+    if upload is None:
+        messages.error(request, "Choose a shoot file first.")
+        return redirect("shoot-list")
+    try:
+        given = read_shoot(upload.read(LARGEST_SHOOT_BYTES + 1))
+        with transaction.atomic(), recorded(owner, f"{upload.name} taken in"):
+            shoot = shoot_from_data(owner, given, "$")
+            room_for_bytes(owner)
+    except ExchangeError as error:
+        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        return redirect("shoot-list")
+    except QuotaError as error:
+        messages.error(request, f"{upload.name} was not taken in. {error}.")
+        return redirect("shoot-list")
+    messages.success(request, f"{shoot.name} taken in, with {len(given.setups)} setups.")
+    return redirect("shoot-list")

@@ -1,5 +1,6 @@
 """Paper to carry: call sheet, cards and packing list, to print from the browser or as PDF."""
 
+import csv
 from collections.abc import Callable
 
 from django.contrib import messages
@@ -12,7 +13,12 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.presenters.paper import packing_paper, paper_view
+from fotonomy.shoots.presenters.paper import (
+    SHEET_COLUMNS,
+    call_sheet_rows,
+    packing_paper,
+    paper_view,
+)
 from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.pdf import NoPdfError, pdf_of
@@ -63,3 +69,25 @@ def paper_pdf(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBa
     name = f"{slugify(shoot.name) or 'shoot'}-{which}.pdf"
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
+
+
+@login_required
+@require_GET
+@gone_is_said
+@one_at_a_time
+def call_sheet_csv(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
+    """The call sheet as CSV, a row a setup."""
+    shoot = own_shoot(request, shoot_id)
+    response = HttpResponse(content_type="text/csv; charset=utf-8")
+    writer = csv.writer(response)
+    writer.writerow(SHEET_COLUMNS)
+    writer.writerows(_plain(row) for row in call_sheet_rows(paper_view(shoot)))
+    name = f"{slugify(shoot.name) or 'shoot'}-call-sheet.csv"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+def _plain(row: tuple[str, ...]) -> list[str]:
+    """A row that no spreadsheet takes for a formula: such cells begin with an apostrophe."""
+    return [f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
+            for cell in row]  # fmt: skip
