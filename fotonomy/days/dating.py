@@ -2,12 +2,14 @@
 
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
+from functools import lru_cache
 from typing import Any
 
 from fotonomy.core.day.dates import DateLight, Sought, SunPlace, dates_of, met_at, ranked
-from fotonomy.core.day.windows import CannotSayError
-from fotonomy.core.sky.light import PlaceLight
-from fotonomy.core.sky.track import Sky
+from fotonomy.core.day.windows import CannotSayError, Wish, windows
+from fotonomy.core.sky.horizon import Horizon
+from fotonomy.core.sky.light import LightReading, PlaceLight
+from fotonomy.core.sky.track import Sky, Stretch
 from fotonomy.core.spec.setup import Site
 from fotonomy.days.planning import PlannedDay, wish_of
 from fotonomy.sky.ephemeris import sky_over
@@ -82,3 +84,52 @@ def first_of(text: str, usual: date) -> date:
         return date.fromisoformat(text)
     except ValueError:
         return usual - timedelta(days=usual.day - 1)
+
+
+# The next hours of a light are looked for so many days ahead at first, then over the whole year.
+SOON_DAYS = 45
+NEXT_STEP_S = 600.0
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """What decides when a light is next there."""
+
+    site: Site
+    height_m: float
+    starts: datetime
+    wish: Wish
+    land: Horizon
+    own_ev100: float | None
+    readings: tuple[LightReading, ...]
+
+
+def next_light(planned: PlannedDay, key: int) -> Stretch | None:
+    """When after this day and its night a setup's light is next there; None within a year.
+
+    Raises NoSkyError or CannotSayError where nobody can say.
+    """
+    row, spec = planned.rows[key], planned.specs[key]
+    site, light = row.place.site, planned.lights[row.place_id]
+    if site is None or light is None:
+        raise CannotSayError("where the place is")
+    starts = planned.midnight.astimezone(UTC) + timedelta(days=1, hours=12)
+    return _next_light(_Asked(
+        site, row.place.height_m, starts, wish_of(row, spec), row.place.land, row.place.own_ev100,
+        light.readings,
+    ))  # fmt: skip
+
+
+@lru_cache(maxsize=256)
+def _next_light(asked: _Asked) -> Stretch | None:
+    for days in (SOON_DAYS, DAYS):
+        sky = sky_over(
+            asked.site.latitude_deg, asked.site.longitude_deg, asked.height_m, asked.starts,
+            days * 1440, NEXT_STEP_S,
+        )  # fmt: skip
+        light = PlaceLight(sky, asked.own_ev100, None, asked.readings)
+        found = windows(asked.wish, light, asked.land)
+        first = next((one for one in found if one.minutes >= 1), None)
+        if first is not None:
+            return first
+    return None

@@ -2,7 +2,16 @@
 
 from django.urls import path
 
-from fotonomy.days.views import arrange, dates, day, files, outline, parts, weather
+from fotonomy.days.views import (
+    arrange,
+    dates,
+    day,
+    files,
+    horizon,
+    outline,
+    parts,
+    weather,
+)
 
 urlpatterns = [
     path("<int:shoot_id>/day/", day.days, name="days"),
@@ -36,6 +45,17 @@ urlpatterns = [
         name="weather-file",
     ),
     path("<int:shoot_id>/places/", parts.places, name="places"),
+    path("<int:shoot_id>/places/<int:place_id>/horizon/", horizon.horizon_page, name="horizon"),
+    path(
+        "<int:shoot_id>/places/<int:place_id>/horizon/import/",
+        horizon.horizon_import,
+        name="horizon-import",
+    ),
+    path(
+        "<int:shoot_id>/places/<int:place_id>/horizon/horizon.csv",
+        horizon.horizon_file,
+        name="horizon-file",
+    ),
     path("<int:shoot_id>/places/import/", files.places_import, name="places-import"),
     path("<int:shoot_id>/places/places.<slug:form>", files.places_file, name="places-file"),
     path("<int:shoot_id>/day/schedule.ics", files.schedule, name="schedule"),

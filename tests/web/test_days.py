@@ -1,9 +1,11 @@
 """The Day page and the places, days and scenes of a shoot, through the client."""
 
 import json
-from datetime import date, time
+from datetime import UTC, date, datetime, time, timedelta
+from math import pi
 from typing import Any
 
+import ephem
 import pytest
 from django.urls import reverse
 from lxml import html
@@ -564,3 +566,43 @@ def test_a_place_is_not_undone_from_under_its_setups(demo_client: Any, demo: Sho
     answer = demo_client.post(address, {"step": step.pk}, follow=True)
     assert "Setups stand there meanwhile: move them first" in answer.content.decode()
     assert ferry(demo).place == weir
+
+
+def test_a_light_that_the_day_has_none_of_says_when_it_is_next(
+    demo_client: Any, demo: Shoot
+) -> None:
+    mast = demo.setups.get(code="8A")
+    mast.schedule = {**mast.schedule, "wants": "moonlight"}
+    mast.save()
+    page = page_of(demo_client.get(f"{day_address(demo, 1)}?setup={mast.pk}"))
+    said = words(page, "//*[@class='in-hand']")
+    # By ephem: the first ten minutes after noon of the 7th with the sun under −18°, the moon over
+    # 10° and half lit.
+    mill = mast.place
+    at = ephem.Observer()
+    at.lat, at.lon, at.elevation = str(mill.latitude_deg), str(mill.longitude_deg), mill.height_m
+    at.pressure = 0
+    when = datetime(2027, 6, 7, 2, tzinfo=UTC)
+    while True:
+        at.date = ephem.Date(when.replace(tzinfo=None))
+        sun, moon = ephem.Sun(at), ephem.Moon(at)
+        high = 180 / pi * moon.alt >= 10 and 180 / pi * sun.alt <= -18
+        if high and moon.phase >= 50:
+            break
+        when += timedelta(minutes=10)
+    local = when.astimezone(mill.zone)
+    assert f"not on this day; next on {local:%A} {local.day} {local:%B %Y}" in said
+    clashes = words(page, "//*[@class='clashes']")
+    assert f"nothing of the day is that here; next on {local:%A}" in clashes
+
+
+def test_a_light_that_never_comes_is_said_so(demo_client: Any, demo: Shoot) -> None:
+    mast = demo.setups.get(code="8A")
+    mast.schedule = {**mast.schedule, "wants": "above", "wants_ev": 20}
+    mast.save()
+    page = page_of(demo_client.get(f"{day_address(demo, 1)}?setup={mast.pk}"))
+    assert "not on this day; nor on any within a year" in words(page, "//*[@class='in-hand']")
+    # The last day of the ephemeris knows no year after it.
+    demo.days.filter(pk=mast.day_id).update(date=date(2053, 9, 1))
+    answer = demo_client.get(f"{day_address(demo, 1)}?setup={mast.pk}")
+    assert "not on this day" in words(page_of(answer), "//*[@class='in-hand']")

@@ -13,12 +13,14 @@ from fotonomy.core.day.conflicts import conflicts
 from fotonomy.core.day.day_plan import Conflict, Move, minutes_text
 from fotonomy.core.day.direction import LightFrom
 from fotonomy.core.day.look import Look, look_at
+from fotonomy.core.day.windows import CannotSayError
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Wanted
+from fotonomy.days.dating import next_light
 from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
 from fotonomy.days.presenters.weather import source_words, spell_words
@@ -28,6 +30,7 @@ from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.shoots.mapping import weather_of
 from fotonomy.shoots.models import Place
 from fotonomy.shoots.presenters.layout import Screen
+from fotonomy.sky.ephemeris import NoSkyError
 
 ASIDE, EDGE, GAP = 222, 20, 16
 COMPASS_PX = 176
@@ -99,6 +102,7 @@ class InHand:
     wants: str
     windows: tuple[str, ...]
     cannot_say: str
+    again: str
     weather: str
     advice: tuple[AdviceView, ...]
     light: tuple[str, ...]
@@ -313,10 +317,25 @@ def _spare(planned: PlannedDay) -> str:
 
 
 def _conflict(planned: PlannedDay, one: Conflict) -> ConflictView:
+    why = one.why
+    if one.id == "window.none" and (again := _next_words(planned, one.keys[0])):
+        why = f"{why}; {again}"
     return ConflictView(
-        one.what, one.why, one.grave, one.keys[0],
+        one.what, why, one.grave, one.keys[0],
         tuple(_move(planned, move) for move in one.moves),
     )  # fmt: skip
+
+
+def _next_words(planned: PlannedDay, key: int) -> str:
+    """When a light that this day has none of is next there."""
+    try:
+        found = next_light(planned, key)
+    except (NoSkyError, CannotSayError):
+        return ""
+    if found is None:
+        return "nor on any within a year"
+    local = found.starts.astimezone(planned.zone)
+    return f"next on {local:%A} {local.day} {local:%B %Y}, {_span_text(planned, found)}"
 
 
 def _move(planned: PlannedDay, move: Move) -> MoveView:
@@ -352,13 +371,21 @@ def _in_hand(planned: PlannedDay, block: Block, light: PlaceLight | None, now: d
         minutes=f"{round(block.shoot_min)}", place=block.place, day=planned.day.pk,
         wants=block.wish,
         windows=_windows(planned, block),
-        cannot_say=block.cannot_say,
+        cannot_say=block.cannot_say, again=_again(planned, block),
         weather=weather, advice=advised,
         light=_light_words(planned, block, light, ev100_of(spec.light)),
         side=side, side_good=good, flare=flare, looks=_looks(block, look),
         starts=clock_minutes(takes.starts, planned.midnight) if takes else None,
         lamps=spec.lamps,
     )  # fmt: skip
+
+
+def _again(planned: PlannedDay, block: Block) -> str:
+    """When its light is next there, where this day has none of it."""
+    plain = block.schedule.wants in (Wanted.ANY, Wanted.FIXED)
+    if block.cannot_say or plain or _windows(planned, block):
+        return ""
+    return _next_words(planned, block.key)
 
 
 def _weather(
