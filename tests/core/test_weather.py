@@ -127,6 +127,10 @@ def test_a_spell_outside_what_is_known() -> None:
     before = NOON - timedelta(hours=9)
     assert known.spell(Stretch(before, before + timedelta(hours=1))) is None
     assert Weather(()).spell(Stretch(NOON, far)) is None
+    # A report speaks for three hours before it as well.
+    early = known.spell(Stretch(NOON - timedelta(hours=2), NOON - timedelta(hours=1)))
+    assert early is not None
+    assert early.oktas == 2
 
 
 def test_reports_are_held_to_their_rules() -> None:
@@ -164,6 +168,11 @@ DRONE = Exposed(kind=Kind.AERIAL, tripod=False, flies=True)
         (STARS, {"rain_percent": 4.9}, []),
         (STARS, {"rain_percent": 5.0}, [("weather.rain_alone", Verdict.MIND)]),
         (STARS, {"rain_percent": 30.0}, [("weather.rain_alone", Verdict.COME_BACK)]),
+        (Exposed(kind=Kind.INTERVAL, stars=True), {"rain_percent": 5.0},
+         [("weather.rain_alone", Verdict.MIND)]),
+        (Exposed(kind=Kind.INTERVAL), {"rain_percent": 5.0}, []),
+        # From 20 °C on batteries give all they have.
+        (Exposed(kind=Kind.INTERVAL, planned_c=30), {"lowest_c": 21.0}, []),
         (STARS, {"wind_m_s": 5.4}, []),
         (STARS, {"wind_m_s": 5.5}, [("weather.wind", Verdict.MIND)]),
         (STARS, {"wind_m_s": 10.8}, [("weather.wind_run", Verdict.COME_BACK)]),
@@ -209,6 +218,18 @@ def test_advice(exposed: Exposed, values: dict[str, float], said: Any) -> None:
         assert one.why
         assert one.remedy
         assert one.unit
+
+
+def test_what_of_a_setup_the_weather_gets_at() -> None:
+    plain = Exposed.of(setup())
+    assert (plain.stars, plain.alone, plain.flies, plain.planned_c) == (False, False, False, None)
+    assert Exposed.of(setup(schedule=Schedule(wants=Wanted.MOONLESS))).stars
+    assert Exposed.of(interval(run={"declination_deg": -30.0})).stars
+    run = Exposed.of(interval(run={"temperature_c": 4.0}, schedule=Schedule(unattended=True)))
+    assert (run.alone, run.planned_c, run.tripod, run.warmed) == (True, 4.0, True, False)
+    assert Exposed.of(setup(kind=Kind.AERIAL)).flies
+    assert Exposed.of(setup(support=Support.DRONE)).flies
+    assert not Exposed.of(setup(support=Support.HAND)).tripod
 
 
 def test_nothing_known_advises_nothing() -> None:
