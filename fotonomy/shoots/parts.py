@@ -10,12 +10,19 @@ from fotonomy.shoots.models import Day, DayWeather, Place, Scene, Shoot, Way
 PARTS: dict[str, type[models.Model]] = {
     "place": Place, "day": Day, "scene": Scene, "way": Way, "dayweather": DayWeather,
 }  # fmt: skip
+
+
+def keep_part(model: type[models.Model]) -> None:
+    """Let the history keep rows of another app: they belong to a shoot by their ``shoot``."""
+    PARTS[model.__name__.lower()] = model
+
+
 _KEPT_APART = ("id", "shoot_id")
 
 Part = Place | Day | Scene | Way | DayWeather
 
 
-def key_of(row: Part) -> str:
+def key_of(row: models.Model) -> str:
     """What the history calls a part: "place-3"."""
     return f"{type(row).__name__.lower()}-{row.pk}"
 
@@ -31,7 +38,7 @@ def columns_of(model: type[models.Model]) -> tuple[str, ...]:
     return tuple(name for name in names if name not in _KEPT_APART)
 
 
-def part_snapshot(row: Part) -> dict[str, Any]:
+def part_snapshot(row: models.Model) -> dict[str, Any]:
     """A part as JSON data."""
     return {name: _plain(getattr(row, name)) for name in columns_of(type(row))}
 

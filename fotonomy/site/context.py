@@ -5,7 +5,7 @@ from django.http import HttpRequest
 
 from fotonomy.shoots.presenters.layout import MEDIUM_TO, PHONE_TO
 
-THEMES = ("day", "night")
+THEMES = ("day", "night", "sun")
 THEME_COOKIE = "theme"
 
 
@@ -19,6 +19,7 @@ def page(request: HttpRequest) -> dict[str, object]:
     """Theme and what is switched on."""
     return {
         "theme": theme_of(request),
+        "themes": ("sun", "day", "night"),
         "on_days": any(part in request.path for part in ("/day/", "/places/", "/parts/")),
         "demo_mode": settings.DEMO_MODE,
         "sign_up_open": settings.SIGN_UP == "on",

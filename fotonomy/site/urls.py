@@ -53,6 +53,7 @@ urlpatterns = [
     path("theme/", views.choose_theme, name="choose-theme"),
     path("shoots/", include("fotonomy.shoots.urls")),
     path("shoots/", include("fotonomy.days.urls")),
+    path("shoots/", include("fotonomy.field.urls")),
     # Taking gear out reaches into the setups that use it.
     path("kit/<slug:sort>/<int:gear_id>/delete/", gear_views.gear_delete, name="gear-delete"),
     path("kit/", include("fotonomy.kit.urls")),

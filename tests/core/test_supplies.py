@@ -123,6 +123,9 @@ def test_supplies_of_a_film_by_hand() -> None:
     assert found.cells == (Cell("Cell", pytest.approx(40 * 0.95 * 0.9)),)
     assert (found.card, found.card_gb, found.own_card) == ("Card", 128, True)
     assert found.size_gb == pytest.approx(3 * analyse(spec).clip.size_mb / 1000)
+    # Takes longer than the time that was planned for them are on all the while.
+    long = supplies_of(replace(spec, wanted_screen_s=2000.0))
+    assert long.needs_wh == pytest.approx(10 * 3 * 2002 / 3600)
     plain = supplies_of(replace(spec, devices=()))
     assert (plain.card, plain.own_card, plain.cells) == (f"the card of {body.name}", False, ())
     assert supplies_of(replace(spec, body=replace(body, power_w=None))).needs_wh is None

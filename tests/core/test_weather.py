@@ -1,5 +1,6 @@
 """The weather: dew and wind against tables, hours between reports, advice by kind, findings."""
 
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -319,6 +320,20 @@ def test_come_back_when_the_wind_is_down() -> None:
     assert way.rolls == NOON + timedelta(hours=2, minutes=40)
     assert conflicts(day_with(weather_from(wind_m_s=2))) == ()
     assert conflicts(day_with(None)) == ()
+
+
+@pytest.mark.parametrize(
+    ("light_until", "wrap"), [(2.5, 8.0), (6.0, 2.5)], ids=["its light ends", "people go home"]
+)
+def test_a_better_hour_lies_in_its_light_and_in_the_day(light_until: float, wrap: float) -> None:
+    calms = Weather((report(0, wind_m_s=12), report(2, wind_m_s=10), report(4, wind_m_s=2)))
+    plan = day_with(calms)
+    (one,) = plan.blocks
+    until = NOON + timedelta(hours=light_until)
+    one = replace(one, windows=(Stretch(NOON - timedelta(hours=6), until),))
+    hours = Stretch(plan.hours.starts, NOON + timedelta(hours=wrap))
+    (found,) = conflicts(replace(plan, blocks=(one,), hours=hours))
+    assert found.moves == ()
 
 
 def test_no_hour_of_the_day_is_better() -> None:

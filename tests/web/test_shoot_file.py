@@ -110,6 +110,7 @@ def changed(data: dict[str, Any], path: str, value: Any) -> dict[str, Any]:
      ("setups.3.setup.setup.iso", -5, "$.setups[3].setup.setup.iso"),
      ("setups.3.setup.gear.body", {}, "$.setups[3].setup.gear.body"),
      ("setups.3.place", "mill", "$.setups[3].place"), ("setups.3.day", True, "$.setups[3].day"),
+     ("setups.3.scene", -1, "$.setups[3].scene"),
      ("setups.3.hue", 1, "$.setups[3].hue"), ("project_fps", 1e9, "project_fps"),
      ("look", "dreamy", "look"), ("packs", 5, "$.packs")],
 )  # fmt: skip
@@ -232,6 +233,11 @@ def test_the_call_sheet_as_csv(demo_client: Any, demo: Shoot) -> None:
     assert row["iris"].startswith("f/")
     # A spreadsheet would take it for a formula.
     assert row["notes"] == '\'=SUM(A1), "dry"\nline'
+    # A setup of the second day that runs first stands with its day all the same.
+    demo.setups.filter(code="7A").update(position=0)
+    answer = demo_client.get(reverse("call-sheet-csv", args=[demo.pk]))
+    rows = list(csv.DictReader(StringIO(answer.content.decode())))
+    assert [row["day"] for row in rows] == ["2027-06-05"] * 10 + ["2027-06-06"] * 2
     paper = page_of(demo_client.get(reverse("paper", args=[demo.pk, "call-sheet"])))
     assert paper.xpath("//tr[@class='day']/th/text()") == [
         "Saturday 5 June 2027", "Sunday 6 June 2027",

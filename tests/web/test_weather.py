@@ -334,6 +334,12 @@ def test_a_forecast_by_hand() -> None:
     assert second.humidity_percent is None
 
 
+def test_a_humidity_that_is_said_goes_before_one_worked_out() -> None:
+    text = "time,temperature C,dew point C,humidity %\n2027-06-05 09:00,10,5,60\n"
+    (read,) = from_csv(text.encode(), timezone.get_fixed_timezone(600), NOW)
+    assert read.humidity_percent == 60
+
+
 @pytest.mark.parametrize(
     ("text", "said"),
     [("", "no heading"), ("time,cloud\n", "no heading"), ("cloud,rain\n1,2\n", "no column time"),

@@ -8,7 +8,7 @@ from typing import Any
 from django.db import transaction
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.weather.report import MOST_HOURS, VALUES, Report, Source, Weather
+from fotonomy.core.weather.report import MOST_HOURS, Report, Source, Weather
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import hours_of, reports_of
 from fotonomy.shoots.models import Day, DayWeather, Place
@@ -49,8 +49,7 @@ def change_hours(
         report = by_moment.get(when.astimezone(UTC)) or Report(
             at=when, source=Source.TYPED, kept_at=now
         )
-        given = {name: value for name, value in values.items() if name in VALUES}
-        changed.append(replace(report, source=Source.TYPED, kept_at=now, **given))
+        changed.append(replace(report, source=Source.TYPED, kept_at=now, **values))
     _save(row, known.with_reports(changed), label)
 
 

@@ -49,6 +49,7 @@ INSTALLED_APPS = [
     "fotonomy.kit",
     "fotonomy.shoots",
     "fotonomy.days",
+    "fotonomy.field",
     "fotonomy.demo",
     "django.contrib.admin",
 ]

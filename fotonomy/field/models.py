@@ -1,0 +1,47 @@
+"""What was really shot."""
+
+from django.conf import settings
+from django.db import models
+
+from fotonomy.shoots.models import Shoot
+
+VERDICTS = [("good", "good"), ("maybe", "maybe"), ("no_good", "no good")]
+
+
+class Take(models.Model):
+    """One take of a setup, as somebody logged it at the spot."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="takes")
+    # Made where it was logged, so that what is sent twice is there once.
+    uid = models.CharField(max_length=36)
+    # Not a foreign key: a take outlives its setup, and belongs to it again once that is undone.
+    setup_key = models.PositiveBigIntegerField(db_index=True)
+    setup_name = models.CharField(max_length=100)
+    number = models.PositiveIntegerField()
+    verdict = models.CharField(max_length=8, choices=VERDICTS)
+    at = models.DateTimeField()
+    kept_at = models.DateTimeField()
+    # By how much the clock it was logged with was ahead, in seconds; ``at`` is put right.
+    clock_off_s = models.FloatField(default=0.0)
+    by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.SET_NULL, null=True, blank=True,
+        related_name="+",
+    )  # fmt: skip
+    by_name = models.CharField(max_length=80, blank=True)
+    # What was planned and what differed from it, as text by setting.
+    planned = models.JSONField(default=dict)
+    differed = models.JSONField(default=dict, blank=True)
+    why = models.JSONField(default=list, blank=True)
+    clip = models.CharField(max_length=40, blank=True)
+    card = models.CharField(max_length=40, blank=True)
+    length_s = models.FloatField(null=True, blank=True)
+    note = models.CharField(max_length=1000, blank=True)
+
+    class Meta:
+        ordering = ["at", "pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["shoot", "uid"], name="one_take_an_id_in_a_shoot")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.setup_name}, take {self.number}"

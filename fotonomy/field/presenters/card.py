@@ -1,0 +1,186 @@
+"""The card of a setup and the list of a day, for a phone at the spot."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from itertools import pairwise
+
+from django.urls import reverse
+
+from fotonomy.core.day.blocks import Block
+from fotonomy.core.day.day_plan import minutes_text
+from fotonomy.core.field.checklist import Check, checklist
+from fotonomy.core.findings.finding import Severity
+from fotonomy.core.plan import Plan, plan
+from fotonomy.core.readout import ReadoutItem
+from fotonomy.core.spec.schedule import Wanted
+from fotonomy.days.planning import PlannedDay
+from fotonomy.field.models import Take
+from fotonomy.shoots.models import Setup
+
+# So many cautions are said on a card; the bench has the rest.
+MOST_CAUTIONS = 3
+# The values that are set on the camera, in the order of the strip; zebras stand below.
+VALUES = 6
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A finding on a card."""
+
+    what: str
+    why: str
+    fix: str
+
+
+@dataclass(frozen=True, slots=True)
+class Neighbour:
+    """The setup before or after."""
+
+    code: str
+    address: str
+
+
+@dataclass(frozen=True, slots=True)
+class CardView:
+    """All that is needed at the spot for one setup."""
+
+    key: int
+    code: str
+    name: str
+    place: str
+    hour: str
+    window: str
+    leave: str
+    late: bool
+    values: tuple[ReadoutItem, ...]
+    zebras: tuple[ReadoutItem, ...]
+    checks: tuple[Check, ...]
+    musts: tuple[Told, ...]
+    cautions: tuple[Told, ...]
+    safety: tuple[str, ...]
+    place_cautions: str
+    notes: str
+    before: Neighbour | None
+    after: Neighbour | None
+    takes: int
+    good: int
+
+
+@dataclass(frozen=True, slots=True)
+class DayLine:
+    """A setup in the list of a day."""
+
+    name: str
+    hour: str
+    place: str
+    address: str
+    takes: int
+    good: int
+    bad: str
+
+
+def order_of(planned: PlannedDay) -> list[Block]:
+    """The setups of a day by their hours, those without one last."""
+    timed = planned.plan.timed
+    return [*timed, *(block for block in planned.plan.blocks if block.rolls is None)]
+
+
+def counted(takes: list[Take]) -> dict[int, tuple[int, int]]:
+    """How many takes of each setup there are, and how many are good."""
+    found: dict[int, tuple[int, int]] = {}
+    for take in takes:
+        count, good = found.get(take.setup_key, (0, 0))
+        found[take.setup_key] = count + 1, good + (take.verdict == "good")
+    return found
+
+
+def day_lines(planned: PlannedDay, takes: list[Take]) -> list[DayLine]:
+    """The list of the day with what is done."""
+    counts = counted(takes)
+    lines = []
+    for block in order_of(planned):
+        count, good = counts.get(block.key, (0, 0))
+        lines.append(DayLine(
+            block.name, planned.plan.clock(block.rolls) if block.rolls else "",
+            planned.plan.spots[block.place].name, _address(planned, block.key), count, good, "",
+        ))  # fmt: skip
+    for key, why in planned.broken.items():
+        row = planned.rows[key]
+        lines.append(DayLine(str(row), "", str(row.place), row.get_absolute_url(), 0, 0, why))
+    return lines
+
+
+def _address(planned: PlannedDay, key: int) -> str:
+    return reverse("field-card", args=[planned.shoot.pk, key])
+
+
+def card_view(planned: PlannedDay, key: int, takes: list[Take], now: datetime) -> CardView:
+    """The card of a setup of a day. LookupError where it is not among them."""
+    order = order_of(planned)
+    at = next(k for k, block in enumerate(order) if block.key == key)
+    block, row = order[at], planned.rows[key]
+    made = plan(planned.specs[key])
+    found = [(f.severity, Told(f.what, f.why, f.fixes[0].label if f.fixes else ""))
+             for f in made.findings]  # fmt: skip
+    count, good = counted(takes).get(key, (0, 0))
+    leave, late = _leave(planned, block, now)
+    return CardView(
+        key=key, code=row.code, name=str(row), place=str(row.place),
+        hour=planned.plan.clock(block.rolls) if block.rolls else "",
+        window=_window(planned, block), leave=leave, late=late,
+        values=made.readout[:VALUES],
+        zebras=() if made.analysis.setup.records_stills else made.readout[VALUES:],
+        checks=checklist(made.analysis),
+        musts=tuple(one for severity, one in found if severity is Severity.STOP),
+        cautions=tuple(one for severity, one in found if severity is Severity.CAUTION)[
+            :MOST_CAUTIONS
+        ],
+        safety=made.cautions, place_cautions=row.place.cautions, notes=row.notes,
+        before=_neighbour(planned, order, at - 1), after=_neighbour(planned, order, at + 1),
+        takes=count, good=good,
+    )  # fmt: skip
+
+
+def _neighbour(planned: PlannedDay, order: list[Block], at: int) -> Neighbour | None:
+    if not 0 <= at < len(order):
+        return None
+    row: Setup = planned.rows[order[at].key]
+    return Neighbour(row.code or "other", _address(planned, order[at].key))
+
+
+def _window(planned: PlannedDay, block: Block) -> str:
+    """When its light is there, the window about its hour or the next one."""
+    if block.schedule.wants is Wanted.ANY or not block.windows:
+        return ""
+    takes = block.takes
+    near = block.windows[0] if takes is None else min(
+        block.windows,
+        key=lambda one: 0.0 if one.meets(takes) else abs(
+            (one.starts - takes.starts).total_seconds()
+        ),
+    )  # fmt: skip
+    clock = planned.plan.clock
+    return f"{block.wish} {clock(near.starts)} to {clock(near.ends)}"
+
+
+def _leave(planned: PlannedDay, block: Block, now: datetime) -> tuple[str, bool]:
+    """When one has to leave for the next setup, and whether that is past."""
+    timed = planned.plan.timed
+    for one, other in pairwise(timed):
+        if one.key != block.key or other.occupies is None:
+            continue
+        way = planned.plan.way_min(one.place, other.place)
+        leaves = other.occupies.starts - timedelta(minutes=way)
+        code = planned.rows[other.key].code or other.name
+        if way < 1:
+            return f"{code} begins here at {planned.plan.clock(leaves)}", now > leaves
+        return (
+            f"leave for {code} at {planned.plan.clock(leaves)}, {minutes_text(way)} away",
+            now > leaves,
+        )
+    return "", False
+
+
+def plan_of(planned: PlannedDay, key: int) -> Plan:
+    """The plan of one setup of the day."""
+    return plan(planned.specs[key])

@@ -1,0 +1,236 @@
+"""A take as it is logged and listed, and what remains of a day."""
+
+from dataclasses import dataclass
+
+from fotonomy.core import constants as c
+from fotonomy.core.analysis.setup import data_rate_mb_s
+from fotonomy.core.day.day_plan import minutes_text
+from fotonomy.core.day.outline import Coverage, coverage
+from fotonomy.core.exposure.scales import Option
+from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.settings import format_setting
+from fotonomy.core.parsing.table import by_name
+from fotonomy.core.plan import Plan
+from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.core.stills.energy import draw_of
+from fotonomy.days.planning import PlannedDay
+from fotonomy.field.models import Take
+from fotonomy.field.presenters.card import counted, order_of
+from fotonomy.shoots.models import Scene, Shoot
+
+# What one may have set otherwise than planned, in the order of the strip.
+SET = ("frame_rate", "shutter", "iris", "iso", "nd_density", "white_k")
+REASONS = (
+    "cloud", "soft", "shake", "flare", "strobed", "too noisy", "clipped", "someone in frame",
+)  # fmt: skip
+# So many values of a scale stand on either side of the planned one.
+NEAR = 9
+
+
+@dataclass(frozen=True, slots=True)
+class SetField:
+    """A setting of a take: its label, the planned value as text, and values to step through."""
+
+    name: str
+    label: str
+    planned: str
+    text: str
+    steps: tuple[str, ...]
+    error: str
+
+
+def planned_texts(spec: Spec) -> dict[str, str]:
+    """What was planned, as text by setting; it is kept with each take."""
+    return {name: _text(spec, name) for name in SET}
+
+
+def _text(spec: Spec, name: str) -> str:
+    if name == "white_k":
+        return f"{n.format_number(spec.white_k, 0)} K"
+    return format_setting(spec, name)
+
+
+def set_fields(
+    made: Plan, differed: dict[str, str], errors: dict[str, str]
+) -> tuple[SetField, ...]:
+    """The settings of a take, as planned where they did not differ."""
+    spec = made.analysis.setup
+    fields = []
+    for name in SET:
+        planned = _text(spec, name)
+        offer = made.analysis.offers.get(name)
+        steps = _near(spec, name, offer.options if offer else (), planned)
+        fields.append(SetField(
+            name, by_name()[name].label, planned, differed.get(name, planned), steps,
+            errors.get(name, ""),
+        ))  # fmt: skip
+    return tuple(fields)
+
+
+def _near(spec: Spec, name: str, options: tuple[Option, ...], planned: str) -> tuple[str, ...]:
+    """Marks of a scale about the planned value."""
+    if name == "white_k":
+        marks = {*range(2500, 10_001, 100), round(spec.white_k)}
+        texts = [f"{kelvin} K" for kelvin in sorted(marks)]
+    else:
+        texts = [one.text for one in options]
+    at = texts.index(planned) if planned in texts else None
+    if at is None:
+        return tuple(texts[: 2 * NEAR])
+    return tuple(texts[max(0, at - NEAR) : at + NEAR + 1])
+
+
+@dataclass(frozen=True, slots=True)
+class TakeLine:
+    """A take in a list."""
+
+    key: int
+    name: str
+    clock: str
+    verdict: str
+    mark: str
+    differed: str
+    why: str
+    more: str
+    by: str
+
+
+_MARKS = {"good": "●", "maybe": "◐", "no_good": "✕"}
+
+
+def take_lines(shoot: Shoot, takes: list[Take]) -> list[TakeLine]:
+    """Takes as a list, the last first."""
+    zone = shoot.main_place.zone
+    lines = []
+    for take in reversed(takes):
+        differed = ", ".join(
+            f"{by_name()[name].label} {text} instead of {take.planned.get(name, '?')}"
+            for name, text in take.differed.items() if name in by_name()
+        )  # fmt: skip
+        more = [take.clip, take.card, n.format_duration(take.length_s) if take.length_s else "",
+                take.note]  # fmt: skip
+        lines.append(TakeLine(
+            take.pk, str(take), f"{take.at.astimezone(zone):%a %H:%M}",
+            take.get_verdict_display(), _MARKS[take.verdict], differed, ", ".join(take.why),
+            " · ".join(one for one in more if one), take.by_name,
+        ))  # fmt: skip
+    return lines
+
+
+@dataclass(frozen=True, slots=True)
+class SceneLeft:
+    """How a scene is covered: each size with how many setups are planned, shot, and good."""
+
+    name: str
+    sizes: tuple[tuple[str, int, int, int], ...]
+    misses: str
+
+
+@dataclass(frozen=True, slots=True)
+class Remains:
+    """What is left of a day: setups, scenes, cards, batteries."""
+
+    undone: tuple[tuple[str, str, str], ...]
+    scenes: tuple[SceneLeft, ...]
+    supplies: tuple[str, ...]
+    done: int
+    total: int
+
+
+def remains_of(planned: PlannedDay, takes: list[Take]) -> Remains:
+    """What is not done yet, scene by scene, and what cards and batteries have left."""
+    counts = counted(takes)
+    undone, done = [], 0
+    for block in order_of(planned):
+        _, good = counts.get(block.key, (0, 0))
+        if good:
+            done += 1
+            continue
+        hour = planned.plan.clock(block.rolls) if block.rolls else "no hour"
+        count = counts.get(block.key, (0, 0))[0]
+        said = f"{count} takes, none good" if count else "not shot"
+        undone.append((block.name, hour, said))
+    return Remains(
+        tuple(undone), tuple(_scenes(planned.shoot, counts)),
+        tuple(supplies_left(planned, takes)), done, len(planned.plan.blocks),
+    )  # fmt: skip
+
+
+def _scenes(shoot: Shoot, counts: dict[int, tuple[int, int]]) -> list[SceneLeft]:
+    found = []
+    scenes: list[Scene] = list(shoot.scenes.prefetch_related("setups"))
+    for scene in scenes:
+        rows = list(scene.setups.all())
+        covered: Coverage = coverage([ShotSize(row.shot_size) for row in rows])
+        sizes = []
+        for size, count in covered.counts:
+            own = [row.pk for row in rows if row.shot_size == size.value]
+            shot = sum(counts.get(key, (0, 0))[0] > 0 for key in own)
+            good = sum(counts.get(key, (0, 0))[1] > 0 for key in own)
+            sizes.append((size.label, count, shot, good))
+        found.append(SceneLeft(str(scene), tuple(sizes), covered.misses))
+    return found
+
+
+def gone_on_cards(planned: PlannedDay, takes: list[Take]) -> dict[str, float]:
+    """GB that were logged on each card: by the length of a take, or as a planned one fills."""
+    gone: dict[str, float] = {}
+    blocks = {block.key: block for block in planned.plan.blocks}
+    for take in takes:
+        spec, block = planned.specs.get(take.setup_key), blocks.get(take.setup_key)
+        if spec is None or block is None or block.supplies is None:
+            continue
+        if take.length_s is not None and not spec.records_stills:
+            size = data_rate_mb_s(spec) / 8 * take.length_s / 1000
+        else:
+            size = block.supplies.size_gb / _takes_of(spec)
+        card = take.card or block.supplies.card
+        gone[card] = gone.get(card, 0.0) + size
+    return gone
+
+
+def _takes_of(spec: Spec) -> int:
+    return 1 if spec.kind is Kind.INTERVAL else c.USUAL_TAKES
+
+
+def supplies_left(planned: PlannedDay, takes: list[Take]) -> list[str]:
+    """What cards and batteries have left; cards begin empty and batteries full."""
+    sizes = {b.supplies.card: b.supplies.card_gb for b in planned.plan.blocks if b.supplies}
+    said = []
+    for card, gb in gone_on_cards(planned, takes).items():
+        if card in sizes:
+            left = n.format_number(max(0.0, sizes[card] - gb), 0)
+            said.append(f"{card}: {left} GB left of {sizes[card]:g}")
+        else:
+            said.append(f"{card}: {n.format_number(gb)} GB logged on it")
+    counts = counted(takes)
+    drawn: dict[str, float] = {}
+    for block in planned.plan.blocks:
+        supplies, taken = block.supplies, counts.get(block.key, (0, 0))[0]
+        if supplies is None or not taken:
+            continue
+        share = min(1.0, taken / _takes_of(planned.specs[block.key])) * supplies.charge_share
+        for cell in supplies.cells:
+            drawn[cell.name] = drawn.get(cell.name, 0.0) + share
+    said += [f"{name}: about {round(100 * max(0.0, 1 - share))} % left, if not charged since"
+             for name, share in drawn.items()]  # fmt: skip
+    return said
+
+
+def left_for(planned: PlannedDay, key: int, takes: list[Take]) -> list[str]:
+    """What the card and the battery of one setup have left, in minutes at its rate."""
+    spec = planned.specs[key]
+    supplies = next(b.supplies for b in planned.plan.blocks if b.key == key)
+    if supplies is None or spec.records_stills:
+        return []
+    left = max(0.0, supplies.card_gb - gone_on_cards(planned, takes).get(supplies.card, 0.0))
+    minutes = left * 1000 / (data_rate_mb_s(spec) / 8) / 60
+    said = [f"{supplies.card}: {n.format_number(left, 0)} GB left, "
+            f"{minutes_text(minutes)} at this rate"]  # fmt: skip
+    draw = draw_of(spec.body, spec.devices)
+    if draw is not None and supplies.cells:
+        hours = supplies.full_wh / (draw.busy_w + draw.heater_w)
+        said.append(f"{supplies.cells[0].name}: full it records for {minutes_text(60 * hours)}")
+    return said

@@ -1,0 +1,68 @@
+"""The list of a day and the card of a setup."""
+
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+
+from fotonomy.days.planning import PlannedDay, planned_day, zone_of
+from fotonomy.field.presenters.card import card_view, day_lines
+from fotonomy.shoots.mapping import UnplannableError
+from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.views.lookup import gone_is_said, own_shoot, unplannable
+
+
+def day_with(shoot: Shoot, setup_id: int) -> PlannedDay:
+    """The planned day that a setup stands on. Raises Setup.DoesNotExist."""
+    row = shoot.setups.get(pk=setup_id)
+    return planned_day(shoot, shoot.days_by_id[row.day_id])
+
+
+@login_required
+@gone_is_said
+def field(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """The day at hand: today's by the clock of the place, else the next, else the first."""
+    shoot = own_shoot(request, shoot_id)
+    today = timezone.localdate(timezone=zone_of(shoot))
+    days = list(shoot.days_by_id.values())
+    at_hand = next((day for day in days if day.date >= today), days[0])
+    return redirect("field-day", shoot.pk, at_hand.pk)
+
+
+@login_required
+@gone_is_said
+def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
+    """The setups of a day with what is done."""
+    shoot = own_shoot(request, shoot_id)
+    day = get_object_or_404(shoot.days, pk=day_id)
+    planned = planned_day(shoot, day)
+    context = {
+        "shoot": shoot, "day": day, "days": list(shoot.days_by_id.values()),
+        "lines": day_lines(planned, list(shoot.takes.all())),
+    }  # fmt: skip
+    return render(request, "field/day.html", context)
+
+
+@login_required
+@gone_is_said
+def card(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """What to set, what to do before pressing, and what time there is."""
+    shoot = own_shoot(request, shoot_id)
+    planned = day_with(shoot, setup_id)
+    if setup_id in planned.broken:
+        return _broken(request, shoot, setup_id, planned)
+    view = card_view(planned, setup_id, list(shoot.takes.all()), timezone.now())
+    context = {"shoot": shoot, "day": planned.day, "v": view, "big": request.GET.get("big") == "1"}
+    return render(request, "field/big.html" if context["big"] else "field/card.html", context)
+
+
+def _broken(request: HttpRequest, shoot: Shoot, setup_id: int, planned: PlannedDay) -> HttpResponse:
+    field_name, _, rule = planned.broken[setup_id].partition(" ")
+    return unplannable(request, shoot, str(setup_id), UnplannableError(field_name, rule))
+
+
+def setup_of(planned: PlannedDay, setup_id: int) -> Setup:
+    """The row of a setup of a planned day."""
+    row: Setup = planned.rows[setup_id]
+    row.shoot = planned.shoot
+    return row

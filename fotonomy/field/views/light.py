@@ -1,0 +1,129 @@
+"""The light is not as planned: what it reads now, and what to do about it."""
+
+from dataclasses import replace
+from datetime import UTC, datetime
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils import timezone
+
+from fotonomy.core.day.again import light_again
+from fotonomy.core.errors import RuleError
+from fotonomy.core.field.relight import Relit, read_light, relit
+from fotonomy.core.notation import writing as n
+from fotonomy.core.photometry.exposure_value import ev100_of
+from fotonomy.core.photometry.named_light import NAMED_LIGHTS
+from fotonomy.core.sky.light import LightReading
+from fotonomy.days.planning import PlannedDay
+from fotonomy.field.presenters.card import card_view, order_of
+from fotonomy.field.services import put_light
+from fotonomy.field.views.card import day_with, setup_of
+from fotonomy.shoots.editing.forms import sentence
+from fotonomy.shoots.mapping import UnplannableError
+from fotonomy.shoots.views.lookup import gone_is_said, made_before, own_shoot
+
+# What is offered as a press, in stops from the planned light, as people say them.
+STEPS = tuple(
+    (text, text.replace(" 1/3", "⅓").replace("1/3", "⅓").replace("2/3", "⅔"))
+    for text in ("−3", "−2", "−1 1/3", "−1", "−2/3", "−1/3", "+1/3", "+2/3", "+1", "+1 1/3", "+2",
+                 "+3")
+)  # fmt: skip
+# What a step is called in words of light, for those who have no meter.
+NAMES = tuple(light.name for light in NAMED_LIGHTS)
+
+
+@login_required
+@gone_is_said
+def light(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """GET shows the ways for what was read, POST takes one of them."""
+    shoot = own_shoot(request, shoot_id)
+    planned = day_with(shoot, setup_id)
+    if setup_id in planned.broken:
+        raise UnplannableError("setup", planned.broken[setup_id])
+    sent: Any = request.POST if request.method == "POST" else request.GET
+    text = str(sent.get("read", "")).strip()[:80]
+    found, error = None, ""
+    if text:
+        try:
+            found = relit(planned.specs[setup_id], read_light(planned.specs[setup_id], text))
+        except RuleError as wrong:
+            error = sentence(wrong.rule)
+    if request.method == "POST" and found is not None:
+        return _taken(request, planned, setup_id, found, str(sent.get("way", "")))
+    context = {
+        "shoot": shoot, "day": planned.day, "read": text, "error": error, "steps": STEPS,
+        "names": NAMES, "found": found, "others": len(_later_here(planned, setup_id)),
+        "again": _again(planned, setup_id, found) if found is not None else "",
+        "said": _said(found) if found is not None else "",
+        "v": card_view(planned, setup_id, list(shoot.takes.all()), timezone.now()),
+    }  # fmt: skip
+    return render(request, "field/light.html", context, status=422 if error else 200)
+
+
+def _said(found: Relit) -> str:
+    moved = found.moved_stops
+    side = "more" if moved > 0 else "less"
+    planned, now = (n.format_number(ev, 1) for ev in (found.planned_ev100, found.ev100))
+    if abs(moved) < 0.05:
+        return f"Planned EV {planned}, as it reads now"
+    return f"Planned EV {planned}, now {now}: {n.format_stops(abs(moved))} {side}"
+
+
+def _later_here(planned: PlannedDay, setup_id: int) -> tuple[int, ...]:
+    """Setups at the same place after this one, lit by the same sky."""
+    order = [block for block in order_of(planned) if block.rolls is not None]
+    at = next((k for k, block in enumerate(order) if block.key == setup_id), None)
+    if at is None:
+        return ()
+    return tuple(
+        block.key for block in order[at + 1 :]
+        if block.place == order[at].place and not planned.specs[block.key].lamps
+    )  # fmt: skip
+
+
+def _again(planned: PlannedDay, setup_id: int, found: Relit) -> str:
+    """When the planned light is there again today, by the estimate bent through what was read."""
+    row = planned.rows[setup_id]
+    known = planned.lights[row.place_id]
+    now = _moment(planned)
+    if known is None or found.fits or not known.sky.covers(now) or planned.specs[setup_id].lamps:
+        return ""
+    reading = LightReading.under(known.sky, now, found.ev100)
+    bent = replace(known, readings=(*known.readings, reading))
+    until = max(planned.plan.hours.ends, now)
+    window = light_again(bent, found.planned_ev100, now, until)
+    if window is None:
+        return "Today it does not come back to the planned light within the working hours"
+    clock = planned.plan.clock
+    return f"Come back {clock(window.starts)} to {clock(window.ends)}: the planned light by then"
+
+
+def _moment(planned: PlannedDay) -> datetime:
+    """Now, on the day itself; before and after it the hour of the setup counts as now."""
+    return timezone.now().astimezone(UTC)
+
+
+def _taken(
+    request: HttpRequest, planned: PlannedDay, setup_id: int, found: Relit, words: str
+) -> HttpResponse:
+    """Take a way by its words, or only the light where none is named."""
+    row = setup_of(planned, setup_id)
+    if made_before(request, planned.shoot):
+        return redirect("field-card", planned.shoot.pk, setup_id)
+    way = next((one for one in found.ways if one.words == words), None)
+    if words and way is None:
+        messages.error(request, "That way is not there any more: the plan was changed meanwhile.")
+        return redirect("field-light", planned.shoot.pk, setup_id)
+    others = _later_here(planned, setup_id) if request.POST.get("others") == "1" else ()
+    _, moved = put_light(
+        row, found.ev100, way.changes if way else (), timezone.now(), others
+    )  # fmt: skip
+    said = way.words if way else f"EV {n.format_number(ev100_of(planned.specs[setup_id].light), 1)}"
+    told = f"{row.code or row}: {said if way else 'the light is kept, the settings stay'}."
+    if moved:
+        told += f" The light of {moved} later here moves with it."
+    messages.success(request, told)
+    return redirect("field-card", planned.shoot.pk, setup_id)

@@ -1,0 +1,278 @@
+"""Takes logged, listed, changed and dropped; what remains of a day."""
+
+import csv
+import re
+import uuid
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.utils.dateparse import parse_datetime
+from django.utils.text import slugify
+from django.views.decorators.http import require_POST
+
+from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.reading import whole_number
+from fotonomy.core.parsing.table import by_name
+from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.days.planning import planned_day
+from fotonomy.field.models import VERDICTS, Take
+from fotonomy.field.presenters.card import card_view, plan_of
+from fotonomy.field.presenters.takes import (
+    REASONS,
+    SET,
+    left_for,
+    planned_texts,
+    remains_of,
+    set_fields,
+    take_lines,
+)
+from fotonomy.field.services import TakeEntry, change_take, drop_take, log_take
+from fotonomy.field.views.card import day_with
+from fotonomy.shoots import history
+from fotonomy.shoots.editing.forms import sentence
+from fotonomy.shoots.mapping import UnplannableError
+from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.views.lookup import gone_is_said, history_state, made_before, own_shoot
+
+_LENGTH = re.compile(r"(?:(\d{1,2}):)?(\d{1,3}):(\d{2})|(\d+(?:[.,]\d+)?)\s*(s|min)?")
+_COUNTED = re.compile(r"(.*?)(\d+)(\D*)")
+
+
+def read_length(text: str) -> float | None:
+    """Seconds from "0:14", "1:02:10", "14", "3 min"; None where nothing was typed."""
+    said = text.strip().lower()
+    if not said:
+        return None
+    found = _LENGTH.fullmatch(said)
+    if found is None or (found[3] is not None and int(found[3]) > 59):
+        raise RuleError("length", "a length such as 0:14, 1:02:10 or 14 s", text)
+    if found[4] is not None:
+        return float(found[4].replace(",", ".")) * (60 if found[5] == "min" else 1)
+    return 3600.0 * int(found[1] or 0) + 60.0 * int(found[2]) + int(found[3])
+
+
+def next_clip(takes: list[Take]) -> str:
+    """The name of the clip after the last one that was named: its number counts on."""
+    last = next((take.clip for take in reversed(takes) if take.clip), "")
+    found = _COUNTED.fullmatch(last)
+    if found is None:
+        return ""
+    return f"{found[1]}{int(found[2]) + 1:0{len(found[2])}}{found[3]}"
+
+
+def _differed(spec: Spec, sent: Any, errors: dict[str, str]) -> dict[str, str]:
+    """Settings that were set otherwise, as text; what cannot be read beside its field."""
+    planned, found = planned_texts(spec), {}
+    for name in SET:
+        text = str(sent.get(name, planned[name])).strip()[:40]
+        if text == planned[name] or not text:
+            continue
+        try:
+            by_name()[name].read(spec, text)
+            found[name] = text
+        except RuleError as error:
+            errors[name] = sentence(error.rule)
+    return found
+
+
+def _why(sent: Any) -> tuple[str, ...]:
+    own = [one.strip() for one in str(sent.get("own", "")).split(",") if one.strip()]
+    return tuple(dict.fromkeys([*(one[:24] for one in sent.getlist("why")), *own]))
+
+
+@login_required
+@gone_is_said
+def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """GET shows what is logged with two presses, POST keeps a take."""
+    shoot = own_shoot(request, shoot_id)
+    planned = day_with(shoot, setup_id)
+    if setup_id in planned.broken:
+        raise UnplannableError("setup", planned.broken[setup_id])
+    spec, errors = planned.specs[setup_id], dict[str, str]()
+    takes = list(shoot.takes.all())
+    differed: dict[str, str] = {}
+    if request.method == "POST":
+        sent = request.POST
+        differed = _differed(spec, sent, errors)
+        try:
+            length = read_length(sent.get("length", ""))
+        except RuleError as error:
+            errors["length"] = sentence(error.rule)
+            length = None
+        if not errors:
+            try:
+                entry = _entry(sent, spec, differed, length)
+                made = log_take(shoot, setup_id, str(planned.rows[setup_id]), entry)
+                messages.success(request, f"{made} kept: {made.get_verdict_display()}.")
+                return redirect("field-card", shoot.pk, setup_id)
+            except RuleError as error:
+                errors[error.field] = sentence(error.rule)
+    sent = request.POST
+    own = [one for one in takes if one.setup_key == setup_id]
+    made_plan = plan_of(planned, setup_id)
+    typed = {name: str(sent[name]) for name in SET if name in sent} if errors else {}
+    context = {
+        "shoot": shoot, "day": planned.day, "errors": errors, "verdicts": VERDICTS,
+        "v": card_view(planned, setup_id, takes, timezone.now()),
+        "fields": set_fields(made_plan, typed or differed, errors), "reasons": REASONS,
+        "chosen": _why(sent) if errors else (), "verdict": sent.get("verdict", "good"),
+        "uid": sent.get("uid") or str(uuid.uuid4()), "number": len(own) + 1,
+        "clip": sent.get("clip", next_clip(takes)),
+        "card": sent.get("card", next((t.card for t in reversed(takes) if t.card), "")),
+        "length": sent.get("length", ""), "note": sent.get("note", ""),
+        "left": left_for(planned, setup_id, takes), "lines": take_lines(shoot, own),
+    }  # fmt: skip
+    return render(request, "field/take.html", context, status=422 if errors else 200)
+
+
+def _entry(sent: Any, spec: Spec, differed: dict[str, str], length: float | None) -> TakeEntry:
+    at, sent_at = (parse_moment(sent.get(name, "")) for name in ("at", "sent_at"))
+    return TakeEntry(
+        uid=str(sent.get("uid", ""))[:36], verdict=str(sent.get("verdict", "")),
+        at=at or timezone.now(), sent_at=sent_at if at is not None else None,
+        planned=planned_texts(spec), differed=differed, why=_why(sent),
+        clip=str(sent.get("clip", "")).strip(), card=str(sent.get("card", "")).strip(),
+        length_s=length, note=str(sent.get("note", "")).strip(),
+    )  # fmt: skip
+
+
+def parse_moment(text: str) -> Any:
+    """A moment with its zone as a script sends it; None for anything else."""
+    try:
+        found = parse_datetime(str(text)[:40])
+    except ValueError:
+        return None
+    return found if found is not None and found.tzinfo is not None else None
+
+
+def _own_take(request: HttpRequest, shoot_id: int, take_id: int) -> tuple[Shoot, Take]:
+    shoot = own_shoot(request, shoot_id)
+    row = get_object_or_404(Take, shoot=shoot, pk=take_id)
+    row.shoot = shoot
+    return shoot, row
+
+
+@login_required
+@gone_is_said
+def take_edit(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """Change a take afterwards."""
+    shoot, row = _own_take(request, shoot_id, take_id)
+    errors: dict[str, str] = {}
+    if request.method == "POST":
+        sent = request.POST
+        given: dict[str, Any] = {
+            name: str(sent[name]).strip() for name in ("clip", "card", "note") if name in sent
+        }
+        if "verdict" in sent:
+            given["verdict"] = sent["verdict"]
+        if "own" in sent or "why" in sent:
+            given["why"] = list(_why(sent))
+        try:
+            if "length" in sent:
+                given["length_s"] = read_length(sent["length"])
+            change_take(row, given)
+            messages.success(request, f"{row} changed.")
+            return redirect("field-remains", shoot.pk, _day_of(shoot, row))
+        except RuleError as error:
+            errors[error.field] = sentence(error.rule)
+    context = {
+        "shoot": shoot, "take": row, "errors": errors, "verdicts": VERDICTS, "reasons": REASONS,
+        "own": ", ".join(one for one in row.why if one not in REASONS), "typed": request.POST,
+        "line": take_lines(shoot, [row])[0], "length": _length_text(row.length_s),
+    }  # fmt: skip
+    return render(request, "field/take_edit.html", context, status=422 if errors else 200)
+
+
+def _length_text(seconds: float | None) -> str:
+    if seconds is None:
+        return ""
+    whole = round(seconds)
+    hours, rest = divmod(whole, 3600)
+    minutes, secs = divmod(rest, 60)
+    return f"{hours}:{minutes:02}:{secs:02}" if hours else f"{minutes}:{secs:02}"
+
+
+def _day_of(shoot: Shoot, row: Take) -> int:
+    """The day of a take's setup; the first where that is gone."""
+    key = shoot.setups.filter(pk=row.setup_key).values_list("day_id", flat=True).first()
+    return int(key or shoot.first_day.pk)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def take_delete(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """Drop a take; undo brings it back."""
+    shoot, row = _own_take(request, shoot_id, take_id)
+    day = _day_of(shoot, row)
+    if not made_before(request, shoot):
+        name = str(row)
+        drop_take(row)
+        messages.success(request, f"{name} deleted; undo brings it back.")
+    return redirect("field-remains", shoot.pk, day)
+
+
+@login_required
+@gone_is_said
+def remains(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
+    """What is not done yet of a day, its coverage, supplies, and every take so far."""
+    shoot = own_shoot(request, shoot_id)
+    day = get_object_or_404(shoot.days, pk=day_id)
+    planned = planned_day(shoot, day)
+    takes = list(shoot.takes.all())
+    context = {
+        "shoot": shoot, "day": day, "r": remains_of(planned, takes),
+        "lines": take_lines(shoot, takes), **history_state(shoot),
+    }  # fmt: skip
+    return render(request, "field/remains.html", context)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def field_step(request: HttpRequest, shoot_id: int, way: str) -> HttpResponse:
+    """Take a step back, or do it again, without leaving the field pages."""
+    shoot = own_shoot(request, shoot_id)
+    if not made_before(request, shoot):
+        step = whole_number(request.POST.get("step", ""))
+        try:
+            made = history.redo(shoot, step) if way == "redo" else history.undo(shoot, step)
+        except history.CannotUndoError as error:
+            messages.error(request, f"{error}.")
+            made = None
+        if made is not None:
+            said = "Redone" if way == "redo" else "Undone"
+            messages.success(request, f"{said}: {made.step.label}.")
+    day = whole_number(request.POST.get("day", ""))
+    known = shoot.days_by_id.get(day or 0) or shoot.first_day
+    return redirect("field-remains", shoot.pk, known.pk)
+
+
+@login_required
+@gone_is_said
+def takes_csv(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Every take as CSV."""
+    shoot = own_shoot(request, shoot_id)
+    answer = HttpResponse(content_type="text/csv; charset=utf-8")
+    writer = csv.writer(answer)
+    writer.writerow((
+        "at", "setup", "take", "verdict", *(f"planned {name}" for name in SET),
+        *(f"set {name}" for name in SET), "why", "clip", "card", "length s", "note", "by",
+    ))  # fmt: skip
+    zone = shoot.main_place.zone
+    for one in shoot.takes.all():
+        cells = [
+            one.at.astimezone(zone).isoformat(timespec="seconds"), one.setup_name, one.number,
+            one.get_verdict_display(), *(one.planned.get(name, "") for name in SET),
+            *(one.differed.get(name, one.planned.get(name, "")) for name in SET),
+            ", ".join(one.why), one.clip, one.card,
+            "" if one.length_s is None else f"{one.length_s:g}", one.note, one.by_name,
+        ]  # fmt: skip
+        writer.writerow([f"'{cell}" if str(cell)[:1] in ("=", "+", "-", "@") else cell
+                         for cell in cells])  # fmt: skip
+    answer["Content-Disposition"] = f'attachment; filename="{slugify(shoot.name)}-takes.csv"'
+    return answer
