@@ -16,7 +16,7 @@ OPEN_TO_ALL = frozenset({
     # Each has a history of their own: tests/web/test_kit_history.py.
     "kit-undo", "kit-redo",
     # Everybody's to read; a first hour of one's own: tests/web/test_first_hour.py.
-    "guide", "words", "word", "start", "start-step", "start-empty", "take-demo",
+    "guide", "words", "word", "field-worker", "manifest", "start", "start-step", "start-empty", "take-demo",
 })  # fmt: skip
 # What is sent with a press: enough to change something, were it let through.
 PRESS = {"iris": "f/8", "sure": "1", "to": "up", "name": "mine"}

@@ -38,3 +38,7 @@ cp "$from/@fontsource-variable/spline-sans-mono/LICENSE" "$out/spline-sans-mono.
    "$here/bulma.scss" "$work/bulma.css"
 cp "$here/purge.mjs" "$work/"
 node "$work/purge.mjs" "$work/bulma.css" "$out/bulma.css" "$here/.."
+cp "$here/workbox.mjs" "$work/"
+"$from/.bin/esbuild" "$work/workbox.mjs" --bundle --minify --format=iife --global-name=workbox \
+    --define:process.env.NODE_ENV='"production"' --outfile="$out/workbox.min.js" --log-level=error
+cp "$from/workbox-core/LICENSE" "$out/workbox.LICENSE"

@@ -2,11 +2,14 @@
 
 from django.urls import path
 
-from fotonomy.field.views import card, light, takes
+from fotonomy.field.views import card, light, offline, takes
 
 urlpatterns = [
     path("<int:shoot_id>/field/", card.field, name="field"),
     path("<int:shoot_id>/field/day/<int:day_id>/", card.field_day, name="field-day"),
+    path("<int:shoot_id>/field/day/<int:day_id>/ahead.json", offline.ahead, name="field-ahead"),
+    path("<int:shoot_id>/field/news/", offline.news, name="field-news"),
+    path("<int:shoot_id>/field/send/", offline.send, name="field-send"),
     path("<int:shoot_id>/field/left/<int:day_id>/", takes.remains, name="field-remains"),
     path("<int:shoot_id>/field/takes.csv", takes.takes_csv, name="takes-csv"),
     path("<int:shoot_id>/field/takes/<int:take_id>/", takes.take_edit, name="take-edit"),

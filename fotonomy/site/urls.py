@@ -3,6 +3,7 @@
 from django.contrib.auth import views as auth
 from django.urls import include, path
 
+from fotonomy.field.views import offline
 from fotonomy.shoots.views import gear as gear_views
 from fotonomy.site import doors, help, requests, views
 from fotonomy.site.staff import staff
@@ -12,6 +13,9 @@ handler500 = requests.server_error
 urlpatterns = [
     path("health/", requests.health, name="health"),
     path("", views.home, name="home"),
+    # At the root: a worker serves what lies below its own address.
+    path("field-worker.js", offline.worker, name="field-worker"),
+    path("manifest.webmanifest", offline.manifest, name="manifest"),
     path("log-in/", doors.LogIn.as_view(), name="login"),
     path("log-in/code/", doors.second_step, name="second-step"),
     path("log-out/", auth.LogoutView.as_view(), name="logout"),

@@ -7,13 +7,15 @@ from functools import lru_cache
 from math import inf, log2
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.analysis.setup import Analysis, analyse, focus_of, noise_in
 from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import parse_light
 from fotonomy.core.notation.spoken import said_distance
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
+from fotonomy.core.plan import readout_of
 from fotonomy.core.planner.relaxation import changes_to, words_of
 from fotonomy.core.planner.search import Search
 from fotonomy.core.spec.changes import Change, applied
@@ -35,7 +37,8 @@ SHALLOW = 0.2
 class Way:
     """What to set in other light: in words, what it keeps and what it costs.
 
-    ``left_stops`` is what is missing still (negative: too dark), ``best`` the planner's own.
+    ``left_stops`` is what is missing still (negative: too dark), ``best`` the planner's own,
+    ``shown`` what the strip reads otherwise then, by label.
     """
 
     words: str
@@ -44,6 +47,7 @@ class Way:
     left_stops: float
     best: bool = False
     moves_held: bool = False
+    shown: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,20 +71,33 @@ class Relit:
         return self.ev100 - self.planned_ev100
 
 
-def relit(setup: Setup, ev100: float) -> Relit:
-    """A setup in other light. ``ev100`` is held to what a scene can have."""
+@lru_cache(maxsize=128)
+def worked_out_ahead(setup: Setup) -> tuple[Relit, ...]:
+    """The setup in every light from six stops under the planned to four over, in thirds."""
+    planned, before = ev100_of(setup.light), analyse(setup)
+    return tuple(
+        relit(setup, planned + third / 3, before)
+        for third in range(LOWEST_THIRDS, HIGHEST_THIRDS + 1)
+    )
+
+
+def relit(setup: Setup, ev100: float, before: Analysis | None = None) -> Relit:
+    """A setup in other light. ``ev100`` is held to what a scene can have.
+
+    ``before`` is the analysis of the setup as planned, where somebody has it.
+    """
     planned = ev100_of(setup.light)
     low, high = c.EV_RANGE
     now = round(min(high, max(low, ev100)), 2)
     if abs(now - planned) < SAME_STOPS:
         return Relit(planned, now, True, ())
     lit = replace(setup, light=Ev100(now))
-    analysis = analyse(lit)
+    before = before or analyse(setup)
+    analysis = _as_set(before, lit)
     error = analysis.budget.error_stops
     if abs(error) <= c.TOLERABLE_WITHIN_STOPS:
         return Relit(planned, now, True, ())
-    before = analyse(setup)
-    ways = list(_ways(lit, analysis, before))
+    ways = list(_ways(analysis, before))
     good = [one for one in ways if abs(one.left_stops) <= c.TOLERABLE_WITHIN_STOPS + 0.01]
     if not good:
         left = min((one.left_stops for one in ways), key=abs, default=error)
@@ -88,19 +105,18 @@ def relit(setup: Setup, ev100: float) -> Relit:
     return Relit(planned, now, False, tuple(good[:MOST_WAYS]))
 
 
-def _ways(lit: Setup, analysis: Analysis, before: Analysis) -> Iterator[Way]:
+def _ways(analysis: Analysis, before: Analysis) -> Iterator[Way]:
     """What leaves the motion alone first, then what moves the fewest things; held ones last."""
     found: dict[str, Way] = {}
-    for words, changes, best, held in _offers(lit, analysis):
+    for words, changes, best, held in _offers(analysis):
         if words not in found:
-            found[words] = _way(lit, words, changes, before, best=best, held=held)
+            found[words] = _way(analysis, words, changes, before, best, held)
     yield from sorted(found.values(), key=_order)
 
 
-def _offers(
-    lit: Setup, analysis: Analysis
-) -> Iterator[tuple[str, tuple[Change, ...], bool, bool]]:  # fmt: skip
+def _offers(analysis: Analysis) -> Iterator[tuple[str, tuple[Change, ...], bool, bool]]:
     """The planner's best, single settings, and, where they are few, those that are held."""
+    lit = analysis.setup
     best = Search(lit).best()
     changes = () if best is None else changes_to(lit, best.setup)
     if best is not None and changes:
@@ -113,7 +129,7 @@ def _offers(
     held = lit.held & set(SETTINGS)
     if count >= FEW or not held:
         return
-    free = analyse(replace(lit, held=lit.held - held))
+    free = replace(analysis, setup=replace(lit, held=lit.held - held))
     for fix in fx.exposure_fixes(free, error, most=MOST_WAYS):
         if fix.changes:
             touched = any(one.setting in held for one in fix.changes)
@@ -126,16 +142,32 @@ def _order(way: Way) -> tuple[bool, bool, int]:
 
 
 def _way(
-    lit: Setup, words: str, changes: tuple[Change, ...], before: Analysis, *, best: bool = False,
-    held: bool = False,
+    analysis: Analysis, words: str, changes: tuple[Change, ...], before: Analysis, best: bool,
+    held: bool,
 ) -> Way:  # fmt: skip
-    made = _analysed(applied(lit, changes))
-    return Way(words, tuple(_costs(made, before)), changes, made.budget.error_stops, best, held)
+    lit = analysis.setup
+    made = _as_set(analysis, applied(lit, changes))
+    was = {item.label: item.value for item in readout_of(before)}
+    shown = tuple(
+        (item.label, item.value) for item in readout_of(made) if was.get(item.label) != item.value
+    )
+    error = made.budget.error_stops
+    return Way(words, tuple(_costs(made, before)), changes, error, best, held, shown)
 
 
-@lru_cache(maxsize=512)
-def _analysed(setup: Setup) -> Analysis:
-    return analyse(setup)
+def _as_set(analysis: Analysis, made: Setup) -> Analysis:
+    """The analysis of the same scene in other light or with other settings.
+
+    What they change of budget, noise and depth is worked out anew; where tones land is not.
+    """
+    if made.frame_rate != analysis.setup.frame_rate:
+        return analyse(made)
+    budget = light_budget(made)
+    stack = next((s for s in analysis.stacks if abs(s.density - made.nd_density) < 0.005), None)
+    return replace(
+        analysis, setup=made, budget=budget, noise=noise_in(made, budget), focus=focus_of(made),
+        stack=stack,
+    )  # fmt: skip
 
 
 def _costs(made: Analysis, before: Analysis) -> Iterator[str]:

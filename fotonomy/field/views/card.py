@@ -7,6 +7,7 @@ from django.utils import timezone
 
 from fotonomy.days.planning import PlannedDay, planned_day, zone_of
 from fotonomy.field.presenters.card import card_view, day_lines
+from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.views.lookup import gone_is_said, own_shoot, unplannable
@@ -38,7 +39,7 @@ def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     planned = planned_day(shoot, day)
     context = {
         "shoot": shoot, "day": day, "days": list(shoot.days_by_id.values()),
-        "lines": day_lines(planned, list(shoot.takes.all())),
+        "lines": day_lines(planned, list(shoot.takes.all())), "seen": history.latest(shoot),
     }  # fmt: skip
     return render(request, "field/day.html", context)
 
@@ -52,8 +53,11 @@ def card(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     if setup_id in planned.broken:
         return _broken(request, shoot, setup_id, planned)
     view = card_view(planned, setup_id, list(shoot.takes.all()), timezone.now())
-    context = {"shoot": shoot, "day": planned.day, "v": view, "big": request.GET.get("big") == "1"}
-    return render(request, "field/big.html" if context["big"] else "field/card.html", context)
+    context = {
+        "shoot": shoot, "day": planned.day, "v": view, "seen": history.latest(shoot),
+    }  # fmt: skip
+    big = request.GET.get("big") == "1"
+    return render(request, "field/big.html" if big else "field/card.html", context)
 
 
 def _broken(request: HttpRequest, shoot: Shoot, setup_id: int, planned: PlannedDay) -> HttpResponse:

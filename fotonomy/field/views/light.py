@@ -21,6 +21,7 @@ from fotonomy.days.planning import PlannedDay
 from fotonomy.field.presenters.card import card_view, order_of
 from fotonomy.field.services import put_light
 from fotonomy.field.views.card import day_with, setup_of
+from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.views.lookup import gone_is_said, made_before, own_shoot
@@ -57,7 +58,7 @@ def light(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         "shoot": shoot, "day": planned.day, "read": text, "error": error, "steps": STEPS,
         "names": NAMES, "found": found, "others": len(_later_here(planned, setup_id)),
         "again": _again(planned, setup_id, found) if found is not None else "",
-        "said": _said(found) if found is not None else "",
+        "seen": history.latest(shoot), "said": _said(found) if found is not None else "",
         "v": card_view(planned, setup_id, list(shoot.takes.all()), timezone.now()),
     }  # fmt: skip
     return render(request, "field/light.html", context, status=422 if error else 200)

@@ -171,6 +171,8 @@ CONTENT_SECURITY_POLICY = {
         "font-src": _SELF,
         "img-src": _SELF,
         "connect-src": _SELF,
+        "worker-src": _SELF,
+        "manifest-src": _SELF,
         "form-action": _SELF,
         "base-uri": ["'none'"],
         "frame-ancestors": ["'none'"],

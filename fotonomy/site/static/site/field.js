@@ -79,7 +79,7 @@
   watch.addEventListener("click", () => {
     if (started) {
       clearInterval(ticking);
-      form.elements.length.value = said();
+      form.elements.namedItem("length").value = said();
       stopped = started;
       started = null;
       watch.textContent = "Start the watch again";

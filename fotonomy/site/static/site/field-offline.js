@@ -1,0 +1,305 @@
+// Field pages without a network: days kept on this device, what waits here until it is sent, other
+// light looked up in what the server worked out ahead, and what others did meanwhile.
+(() => {
+  const body = document.body, one = (selector) => document.querySelector(selector);
+  const state = one("[data-state]");
+  const PATIENCE_MS = 2500, EVERY_MS = 5000, BATCH = 100;
+  let seen = Number(body.dataset.seen) || 0, token = "";
+
+  const say = (words, link) => {
+    state.textContent = words;
+    if (link) {
+      const go = document.createElement("a");
+      go.href = link.href;
+      go.textContent = link.words;
+      state.append(" ", go);
+    }
+    state.hidden = !words;
+  };
+  const soon = (address, options = {}) => {
+    const ends = new AbortController();
+    setTimeout(() => ends.abort(), options.patience || PATIENCE_MS);
+    return fetch(address, { ...options, signal: ends.signal, cache: "no-store" });
+  };
+
+  // What waits: takes and readings, each with an id made here. Nothing leaves before it is answered.
+  const store = idb.openDB("fotonomy-field", 1, {
+    upgrade: (base) => base.createObjectStore("waiting", { keyPath: "uid" }),
+  });
+  const waiting = async () => {
+    const all = await (await store).getAll("waiting");
+    return all.sort((first, second) => first.order - second.order);
+  };
+  const keep = async (entry) => {
+    await (await store).put("waiting", { ...entry, send: body.dataset.send, order: Date.now() });
+  };
+  const forget = async (uid) => (await store).delete("waiting", uid);
+  const shown = (setup) => `field-set-${setup}`;
+
+  const list = async () => {
+    const box = one("[data-waiting]"), all = await waiting();
+    if (!box) return all;
+    box.hidden = !all.length;
+    const lines = box.querySelector("ol") || document.createElement("ol");
+    box.querySelector("h2").after(lines);
+    lines.replaceChildren(
+      ...all.map((entry) => {
+        const line = document.createElement("li");
+        line.textContent = `${entry.name}: ${entry.kind === "take" ? entry.verdict.replace("_", " ") : entry.way || entry.read}`;
+        if (entry.refused) line.append(` (${entry.refused})`);
+        const drop = document.createElement("button");
+        drop.type = "button";
+        drop.className = "plain";
+        drop.textContent = "Drop";
+        drop.addEventListener("click", async () => {
+          await forget(entry.uid);
+          await list();
+        });
+        if (entry.refused) line.append(" ", drop);
+        return line;
+      }),
+    );
+    return all;
+  };
+
+  // True where the server answers, and somebody is signed in.
+  const asked = async () => {
+    const response = await soon(`${body.dataset.news}?since=${seen}`);
+    if (response.redirected || response.status === 403) return "signed out";
+    if (!response.ok) throw new Error(`${response.status}`);
+    const news = await response.json();
+    token = news.token;
+    const told = seen && news.newest > seen ? news.changes : [];
+    seen = news.newest;
+    return told;
+  };
+
+  let sending = null;
+  const send = () => (sending ??= trySend().finally(() => (sending = null)));
+  const trySend = async () => {
+    const mine = (await waiting()).filter((entry) => !entry.refused);
+    const groups = Map.groupBy ? Map.groupBy(mine, (entry) => entry.send) : new Map([[body.dataset.send, mine]]);
+    for (const [address, entries] of groups)
+      for (let at = 0; at < entries.length; at += BATCH) {
+        const part = entries.slice(at, at + BATCH);
+        const response = await soon(address, {
+          method: "POST",
+          patience: 20000,
+          headers: { "Content-Type": "application/json", "X-CSRFToken": token },
+          body: JSON.stringify({ sent_at: new Date().toISOString(), entries: part }),
+        });
+        if (response.redirected || !response.ok) throw new Error(`${response.status}`);
+        for (const result of (await response.json()).results) {
+          const entry = part.find(({ uid }) => uid === result.uid);
+          if (!entry) continue;
+          if (result.kept) {
+            await forget(entry.uid);
+            if (entry.kind === "light") localStorage.removeItem(shown(entry.setup));
+          } else await (await store).put("waiting", { ...entry, refused: result.words });
+        }
+      }
+  };
+
+  const age = () => {
+    const minutes = Math.round((Date.now() - new Date(body.dataset.made)) / 60000);
+    if (minutes < 2) return "";
+    return minutes < 120 ? `${minutes} min old` : `${Math.round(minutes / 60)} h old`;
+  };
+  const look = async () => {
+    const before = await list();
+    let told = [];
+    try {
+      told = await asked();
+      if (told === "signed out") {
+        const what = before.length ? `, ${before.length} waiting here, nothing is lost` : "";
+        say(`You are signed out${what}.`, {
+          href: `${body.dataset.logIn}?next=${location.pathname}`, words: "Log in",
+        });
+        return;
+      }
+      if (before.length) await send();
+    } catch {
+      const left = (await list()).length, old = age();
+      const what = left ? ` ${left} ${left === 1 ? "waits" : "wait"} on this device.` : "";
+      say(`No network.${old ? ` This plan is ${old}.` : ""}${what}`);
+      return;
+    }
+    const left = await list();
+    const refused = left.filter((entry) => entry.refused);
+    if (refused.length) say(`Not taken: ${refused[0].name}: ${refused[0].refused}`);
+    else if (told.length)
+      say(`Changed meanwhile: ${told.slice(-3).join("; ")}.`, { href: location.href, words: "Show it" });
+    else if (state.textContent.startsWith("No network")) say("");
+  };
+
+  // Values that were taken without a network stand on the card until they are sent.
+  const values = one(".values[data-setup]");
+  if (values) {
+    const taken = JSON.parse(localStorage.getItem(shown(values.dataset.setup)) || "null");
+    for (const [label, text] of Object.entries(taken || {})) {
+      const item = values.querySelector(`[data-item="${CSS.escape(label)}"]`);
+      if (!item) continue;
+      item.querySelector(".value").textContent = text;
+      item.querySelector(".detail").textContent = "taken here, not sent yet";
+    }
+  }
+
+  // A take: kept here first, then the form goes its usual way where the server answers.
+  const take = one("form[data-take]");
+  if (take) {
+    if ("errors" in take.dataset) forget(take.elements.namedItem("uid").value);
+    take.addEventListener("submit", async (event) => {
+      event.preventDefault();
+      const data = new FormData(take), planned = {}, differed = {};
+      for (const stepper of take.querySelectorAll(".stepper")) {
+        const input = stepper.querySelector("input");
+        planned[input.name] = stepper.dataset.planned;
+        if (input.value !== stepper.dataset.planned) differed[input.name] = input.value;
+      }
+      const own = String(data.get("own") || "").split(",").map((word) => word.trim()).filter(Boolean);
+      // A page that was kept has an old id: each take sent from it needs one of its own.
+      const uid = crypto.randomUUID();
+      take.elements.namedItem("uid").value = uid;
+      const entry = {
+        uid, kind: "take", setup: Number(take.dataset.take), name: take.dataset.name,
+        verdict: data.get("verdict"), at: data.get("at") || new Date().toISOString(), planned, differed,
+        why: [...data.getAll("why"), ...own], clip: data.get("clip"), card: data.get("card"),
+        length: data.get("length"), note: data.get("note"),
+      };
+      try {
+        await keep(entry);
+      } catch {
+        // No room on this device: then the form is sent as it is.
+        take.submit();
+        return;
+      }
+      try {
+        if ((await asked()) === "signed out") throw new Error("signed out");
+        take.submit();
+      } catch {
+        location.href = take.dataset.card;
+      }
+    });
+  }
+
+  // Other light, looked up: the server has worked out every third of a stop of every setup.
+  const light = one("[data-light]");
+  const ahead = async () => (await fetch(light.dataset.ahead)).json();
+  const stops = (text) => {
+    const found = /^([+\-−])\s*(\d+(?:[.,]\d+)?)?\s*(?:(\d)\/(\d))?$/.exec(text.trim());
+    if (!found || !(found[2] || found[3])) return null;
+    const size = Number((found[2] || "0").replace(",", ".")) + (found[3] ? found[3] / found[4] : 0);
+    return found[1] === "+" ? size : -size;
+  };
+  const read = (text, setup, names) => {
+    const moved = stops(text);
+    if (moved !== null) return setup.ev + moved;
+    const named = Object.entries(names).find(([name]) => name === text.trim().toLowerCase());
+    if (named) return named[1];
+    const ev = /^(?:ev\s*)?([-−]?\d+(?:[.,]\d+)?)(?:\s*ev)?$/i.exec(text.trim());
+    return ev ? Number(ev[1].replace("−", "-").replace(",", ".")) : null;
+  };
+  const element = (tag, words, kind) => {
+    const node = document.createElement(tag);
+    if (words) node.textContent = words;
+    if (kind) node.className = kind;
+    return node;
+  };
+  const takeWay = async (text, setup, way) => {
+    const key = Number(light.dataset.light);
+    await keep({
+      uid: crypto.randomUUID().slice(0, 32), kind: "light", setup: key, name: setup.name, read: text,
+      way: way ? way.words : "", at: new Date().toISOString(),
+    });
+    if (way) localStorage.setItem(shown(key), JSON.stringify(way.set));
+    location.href = light.dataset.card;
+  };
+  const lookUp = async (text) => {
+    const box = one("[data-found]");
+    box.replaceChildren();
+    let kept;
+    try {
+      kept = await ahead();
+    } catch {
+      box.append(element("p", "No network, and this day is not kept on this device.", "told must"));
+      return;
+    }
+    const setup = kept.setups[light.dataset.light];
+    const ev = setup ? read(text, setup, kept.names) : null;
+    if (ev === null) {
+      box.append(element("p", "Without a network: a change in stops, an EV, or a light by its name.", "field-error"));
+      return;
+    }
+    const step = setup.steps.reduce((best, other) => (Math.abs(other.ev - ev) < Math.abs(best.ev - ev) ? other : best));
+    box.append(element("p", `Planned EV ${setup.ev}, now ${step.ev}, looked up without a network`, "said"));
+    if (step.fits) box.append(element("p", "The planned settings still fit.", "told"));
+    if (step.left !== undefined) box.append(element("p", `Don’t shoot: no setting helps, ${step.left} stops at the nearest.`, "told must"));
+    const ways = element("ol", "", "ways");
+    for (const way of [...(step.ways || []), null]) {
+      const line = element("li"), words = element("div"), press = element("button", way ? "take" : "keep");
+      words.append(element("b", way ? way.words : "Only keep the reading"));
+      for (const cost of way?.costs || []) words.append(element("span", cost));
+      if (way && !way.costs.length) words.append(element("span", "◆ as planned otherwise", "good-word"));
+      if (way?.held) words.append(element("span", "▲ moves what you hold", "warn-word"));
+      press.type = "button";
+      press.addEventListener("click", () => takeWay(text, setup, way));
+      line.append(words, press);
+      ways.append(line);
+    }
+    box.append(ways);
+  };
+  if (light)
+    for (const form of document.querySelectorAll("form.reads"))
+      form.addEventListener("submit", async (event) => {
+        event.preventDefault();
+        const text = event.submitter?.value || form.elements.namedItem("read")?.value || "";
+        try {
+          if ((await asked()) === "signed out") throw new Error("signed out");
+          location.search = new URLSearchParams({ read: text });
+        } catch {
+          await lookUp(text);
+        }
+      });
+
+  // A day is kept by the worker, whole or not at all.
+  const ready = navigator.serviceWorker
+    ? navigator.serviceWorker.register(body.dataset.worker, { scope: "/" }).then(() => navigator.serviceWorker.ready).catch(() => null)
+    : Promise.resolve(null);
+  const day = one("[data-keep]");
+  if (day && navigator.serviceWorker) {
+    day.hidden = false;
+    const told = day.querySelector("[data-kept]"), key = `field-kept-${day.dataset.keep}`;
+    const kept = localStorage.getItem(key);
+    if (kept) told.textContent = `Kept at ${new Date(kept).toLocaleString()}`;
+    day.querySelector("button").addEventListener("click", async () => {
+      const worker = (await ready)?.active;
+      if (!worker) {
+        told.textContent = "This browser does not allow it here.";
+        return;
+      }
+      told.textContent = "Working the day out …";
+      let given;
+      try {
+        given = await (await fetch(day.dataset.keep, { cache: "no-store" })).json();
+      } catch {
+        told.textContent = "No network: try again where there is one.";
+        return;
+      }
+      const line = new MessageChannel();
+      line.port1.onmessage = ({ data }) => {
+        if (data.kept) told.textContent = `${data.kept} of ${data.of} pages`;
+        if (data.failed === "full") told.textContent = "No room on this device. What you log still goes out.";
+        else if (data.failed) told.textContent = "The network went away: nothing changed, try again.";
+        if (data.done) {
+          localStorage.setItem(key, new Date().toISOString());
+          told.textContent = `Kept at ${new Date().toLocaleString()}`;
+        }
+      };
+      worker.postMessage({ keep: given.keep }, [line.port2]);
+    });
+  }
+  one("[data-waiting] > button")?.addEventListener("click", look);
+  addEventListener("online", look);
+  setInterval(() => document.visibilityState === "visible" && look(), EVERY_MS);
+  look();
+})();

@@ -1,0 +1,161 @@
+"""Field pages in Chromium without a network: a day kept, takes that wait, other light looked up."""
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from fotonomy.field.models import Take
+from fotonomy.shoots.models import Setup
+from tests.browser.conftest import ARGUMENTS, CHROMIUM, enter_demo
+from tests.demo_copy import demo_again
+
+
+def day_of(page: Page) -> str:
+    row = Setup.objects.get(code="5A")
+    return f"/shoots/{row.shoot_id}/field/day/{row.day_id}/"
+
+
+def keep_the_day(page: Page) -> None:
+    page.goto(day_of(page))
+    page.get_by_role("button", name="Keep this day on this device").click()
+    expect(page.locator("[data-kept]")).to_contain_text("Kept at", timeout=60_000)
+
+
+def log_one(page: Page, verdict: str = "good") -> None:
+    page.get_by_role("link", name="Log a take").click()
+    page.get_by_label(verdict, exact=True).check()
+    page.get_by_role("button", name="Keep").click()
+    page.locator(".values").wait_for()
+
+
+@pytest.fixture
+def phone(new_page: Any, transactional_db: None) -> Page:
+    """A phone inside the demo with its first day kept."""
+    demo_again()
+    page: Page = new_page(390, 844, has_touch=True)
+    enter_demo(page)
+    keep_the_day(page)
+    return page
+
+
+def test_three_takes_without_a_network_are_there_once(phone: Page) -> None:
+    phone.context.set_offline(True)
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-state]")).to_contain_text("No network")
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    expect(phone.locator(".values")).to_contain_text("25 fps")
+    for verdict in ("good", "maybe", "no good"):
+        log_one(phone, verdict)
+    expect(phone.locator("[data-state]")).to_contain_text("3 wait on this device")
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-waiting] li")).to_have_count(3)
+    assert not Take.objects.exists()
+    phone.context.set_offline(False)
+    phone.get_by_role("button", name="Send now").click()
+    expect(phone.locator("[data-waiting]")).to_be_hidden()
+    takes = list(Take.objects.order_by("number"))
+    assert [(take.number, take.verdict) for take in takes] == [
+        (1, "good"),
+        (2, "maybe"),
+        (3, "no_good"),
+    ]
+    phone.reload()
+    expect(phone.locator(".day-list")).to_contain_text("1 good of 3")
+
+
+def test_other_light_is_looked_up_and_sent_later(phone: Page) -> None:
+    setup = Setup.objects.get(code="5A")
+    phone.goto(day_of(phone).replace(f"day/{setup.day_id}/", f"{setup.pk}/light/?read=-1"))
+    online = phone.locator(".ways li b").all_inner_texts()
+    phone.goto(day_of(phone))
+    phone.context.set_offline(True)
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    phone.get_by_role("link", name="Light differs").click()
+    phone.get_by_role("button", name="−1", exact=True).click()
+    expect(phone.locator("[data-found]")).to_contain_text("looked up without a network")
+    # The phone says what the planner says.
+    assert phone.locator("[data-found] li b").all_inner_texts() == online
+    way = phone.locator("[data-found] li", has=phone.locator("b", has_text="ISO")).first
+    iso = way.locator("b").inner_text()
+    way.get_by_role("button", name="take").click()
+    card = phone.locator('.values [data-item="ISO"]')
+    expect(card).to_contain_text(iso.removeprefix("ISO "))
+    expect(card).to_contain_text("not sent yet")
+    assert Setup.objects.get(code="5A").light == {"ev100": 11.6}
+    phone.context.set_offline(False)
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-waiting]")).to_be_hidden()
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    expect(phone.locator('.values [data-item="ISO"]')).not_to_contain_text("not sent yet")
+    fresh = Setup.objects.get(code="5A")
+    assert fresh.light == {"ev100": 10.6}
+    assert f"ISO {fresh.iso}" == iso
+
+
+def test_an_answer_that_gets_lost_makes_no_second_take(phone: Page) -> None:
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    # The server keeps it, but its answer never comes.
+    phone.route("**/field/send/", lambda route: (route.fetch(), route.abort()))
+    phone.context.set_offline(True)
+    log_one(phone)
+    phone.context.set_offline(False)
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-waiting] li")).to_have_count(1)
+    expect(phone.locator("[data-state]")).to_contain_text("No network")
+    assert Take.objects.count() == 1
+    phone.unroute("**/field/send/")
+    phone.get_by_role("button", name="Send now").click()
+    expect(phone.locator("[data-waiting]")).to_be_hidden()
+    assert Take.objects.count() == 1
+
+
+def test_signed_out_meanwhile_loses_nothing(phone: Page) -> None:
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    phone.context.set_offline(True)
+    log_one(phone)
+    phone.context.set_offline(False)
+    phone.context.clear_cookies(name="sessionid")
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-state]")).to_contain_text("1 waiting here, nothing is lost")
+    assert not Take.objects.exists()
+    phone.get_by_role("link", name="Log in").click()
+    phone.get_by_role("button", name="Enter the demo").click()
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-waiting]")).to_be_hidden()
+    assert Take.objects.count() == 1
+
+
+def test_a_killed_browser_still_has_what_waits(
+    chromium: Browser, live_server: Any, tmp_path: Path, transactional_db: None
+) -> None:
+    demo_again()
+
+    def opened() -> Any:
+        return chromium.browser_type.launch_persistent_context(
+            tmp_path / "profile", executable_path=CHROMIUM, args=ARGUMENTS,
+            base_url=live_server.url, viewport={"width": 390, "height": 844},
+        )  # fmt: skip
+
+    context = opened()
+    page = context.new_page()
+    enter_demo(page)
+    keep_the_day(page)
+    context.set_offline(True)
+    page.get_by_role("link", name="5A Launch, side pass").click()
+    for verdict in ("good", "maybe", "no good"):
+        log_one(page, verdict)
+    context.close()
+    assert not Take.objects.exists()
+    context = opened()
+    page = context.new_page()
+    page.goto(day_of(page))
+    # Cookies of a session end with the browser: then one signs in again, and it goes out.
+    if page.locator(".day-list").count() == 0 or page.locator("[data-state] a").count():
+        enter_demo(page)
+        page.goto(day_of(page))
+    expect(page.locator("[data-waiting]")).to_be_hidden(timeout=15_000)
+    context.close()
+    assert sorted(Take.objects.values_list("verdict", flat=True)) == ["good", "maybe", "no_good"]
+    assert Take.objects.count() == 3
