@@ -7,7 +7,7 @@ import tempfile
 from datetime import UTC, datetime
 from pathlib import Path
 
-from benchmarks import days, level, runs, search
+from benchmarks import days, field, level, runs, search
 from benchmarks import measures as m
 
 REPORT = Path(__file__).resolve().parent.parent / "docs" / "performance.md"
@@ -47,7 +47,9 @@ def main() -> int:
             browser = m.in_browser(address)
             sent = m.bytes_to_first_bench(address)
             dropped = days.drop_ms(address)
+            card = field.card(address)
         of_days = days.measure()
+        ahead = field.ahead()
         queries, grown = m.bench_growth()
         searched = search.measure()
         curves, monitor = level.curves(), level.monitor_ms()
@@ -85,6 +87,14 @@ def main() -> int:
          m.percentile(of_days.page_ms, 95) < 150),
         ("A setup moved on the day and redrawn, in Chromium", dropped, "p95 under 150 ms",
          m.percentile(dropped, 95) < 150),
+        ("A field card to its first words, on 400 kbit/s and a phone four times as slow", card.slow_ms,
+         "p95 under 1 s", m.percentile(card.slow_ms, 95) < 1000),
+        ("The same from the device, without a network", card.kept_ms, "p95 under 200 ms",
+         m.percentile(card.kept_ms, 95) < 200),
+        (f"{ahead.setups} setups worked out ahead for a phone", ahead.worked_out_ms, "p95 under 2 s",
+         m.percentile(ahead.worked_out_ms, 95) < 2000),
+        (f"{field.WAITING} takes that waited, sent at once", ahead.sent_ms, "p95 under 3 s",
+         m.percentile(ahead.sent_ms, 95) < 3000),
         ("A year of dates for one setup", of_days.year_ms, "p95 under 2 s",
          m.percentile(of_days.year_ms, 95) < 2000),
         ("Start of the server to its first page", starts, "under 3 s", max(starts) < 3000),
@@ -114,6 +124,10 @@ def main() -> int:
         f"{m.SIZES[0]} (limit: twice; {'met' if growth <= 2 else '**missed**'}).",
         f"- From the log-in to the first bench {sent / 1000:.0f} kB of content come over the line, compressed (limit: 220; "
         f"{'met' if sent < 220_000 else '**missed**'}).",
+        f"- A field card is {card.content_bytes / 1000:.0f} kB of content over the line, compressed and without the fonts, which stay on "
+        f"the device (limit: 60; {'met' if card.content_bytes < 60_000 else '**missed**'}); "
+        f"{ahead.setups} setups worked out ahead are {ahead.day_bytes / 1000:.0f} kB (limit: 300; "
+        f"{'met' if ahead.day_bytes < 300_000 else '**missed**'}).",
         f"- The search covers {combinations} combinations (six lenses, nine filters, every mark of "
         f"one body, all of it free). A plain Python loop over the same set took "
         f"{searched.plain_ms / 1000:.1f} s, {ratio:.0f} times the search, and found "

@@ -61,7 +61,7 @@ def nothing_fits(page: Page) -> None:
 
 
 def level_and_noise(page: Page) -> None:
-    """A scene of many tones: its level, the methods, the monitor; the words, and paper."""
+    """A scene of many tones: its level, the methods, the monitor, and paper."""
     bench(page, "7A Forge door", "level")
     shoot(page, "level")
     page.keyboard.press("x")
@@ -71,8 +71,6 @@ def level_and_noise(page: Page) -> None:
     page.get_by_role("link", name="All views").click()
     page.wait_for_load_state("networkidle")
     shoot(page, "monitor", whole=True)
-    page.goto("/guide/words/")
-    shoot(page, "words")
     bench(page, "4B Adze chips")
     page.locator(".files summary", has_text="Paper").click()
     page.get_by_role("link", name="Call sheet").click()
@@ -115,6 +113,23 @@ def days(page: Page) -> None:
     shoot(page, "year")
 
 
+def at_the_spot(browser: Browser, address: str) -> None:
+    """The card of a setup in full sun, and light that differs by night."""
+    page = enter(browser, address, 390, 844)
+    page.get_by_role("link", name="Field", exact=True).click()
+    page.get_by_role("button", name="sun", exact=True).click()
+    page.get_by_role("link", name="6A Ferry lights").click()
+    page.locator(".values").wait_for()
+    shoot(page, "field-card")
+    page = enter(browser, address, 390, 844, night=True)
+    page.get_by_role("link", name="Field", exact=True).click()
+    page.get_by_role("link", name="5A Launch").click()
+    page.get_by_role("link", name="Light differs").click()
+    page.get_by_role("button", name="−1", exact=True).click()
+    page.locator(".ways").wait_for()
+    shoot(page, "field-light")
+
+
 def main() -> None:
     """All pictures."""
     TARGET.mkdir(parents=True, exist_ok=True)
@@ -133,12 +148,6 @@ def main() -> None:
             shoot(page, "plans")
             bench(page, "4C Caulking iron", "focus")
             shoot(page, "bench-open")
-            bench(page, "4B Adze chips")
-            page.keyboard.press("v")
-            page.locator("#play[open] svg").wait_for()
-            shoot(page, "cadence")
-            page.keyboard.press("Escape")
-            page.locator("#play[open]").wait_for(state="detached")
             level_and_noise(page)
             runs(page)
             bench(page, "4B Adze chips")
@@ -159,6 +168,7 @@ def main() -> None:
             page = enter(browser, address, 390, 844)
             bench(page, "4B Adze chips")
             shoot(page, "phone", whole=True)
+            at_the_spot(browser, address)
         browser.close()
 
 

@@ -23,11 +23,10 @@ from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.shoots.mapping import (
+    PlaceAndDay,
     UnplannableError,
-    daylight_of,
     packed_kit,
     spec_of,
-    weather_of,
 )
 from fotonomy.shoots.models import Day, Place, Setup, Shoot
 
@@ -75,18 +74,19 @@ def planned_day(shoot: Shoot, day: Day) -> PlannedDay:
     places = {place.pk: place for place in shoot.places.prefetch_related("light_readings")}
     day.__dict__.pop("_prefetched_objects_cache", None)
     prefetch_related_objects([day], "weathers__place")
-    lights = {key: daylight_of(place, day) for key, place in places.items()}
+    there = {key: PlaceAndDay.of(place, day) for key, place in places.items()}
+    lights = {key: one.daylight for key, one in there.items()}
     specs, broken = {}, {}
     for key, row in rows.items():
         row.shoot, row.place, row.day = shoot, places[row.place_id], day
         try:
-            specs[key] = spec_of(row, packed)
+            specs[key] = spec_of(row, packed, there[row.place_id])
         except UnplannableError as error:
             broken[key] = f"{error.field} {error.rule}"
     blocks = tuple(
         block_of(rows[key], spec, lights[rows[key].place_id]) for key, spec in specs.items()
     )
-    spots = {key: _spot(place, day, lights[key]) for key, place in places.items()}
+    spots = {key: _spot(place, day, there[key]) for key, place in places.items()}
     zone = zone_of(shoot)
     plan = DayPlan(
         blocks, spots, _ways(shoot, places), working_hours(day.midnight(zone), day.call, day.wrap),
@@ -107,10 +107,9 @@ def _ways(shoot: Shoot, places: dict[int, Place]) -> Callable[[int, int], float]
     return minutes
 
 
-def _spot(place: Place, day: Day, light: PlaceLight | None) -> Spot:
-    weather = None if place.roofed else weather_of(place, day)
-    sky = light.sky if light else None
-    return Spot(str(place), sky, place.land, _open_hours(place, day), weather)
+def _spot(place: Place, day: Day, there: PlaceAndDay) -> Spot:
+    sky = there.daylight.sky if there.daylight else None
+    return Spot(str(place), sky, place.land, _open_hours(place, day), there.weather)
 
 
 def _open_hours(place: Place, day: Day) -> tuple[Stretch, ...]:

@@ -140,10 +140,28 @@ class UnplannableError(RuleError):
     """A stored setup breaks a rule: its own bench says which; the other pages go on."""
 
 
-def spec_of(row: Setup, packed: PackedKit) -> core.Setup:
-    """A row as the core plans it. Raises UnplannableError where what is stored breaks a rule."""
+@dataclass(frozen=True, eq=False)
+class PlaceAndDay:
+    """The light and the weather of a place on a day, worked out once for all setups there."""
+
+    daylight: PlaceLight | None
+    weather: Weather | None
+
+    @classmethod
+    def of(cls, place: Place, day: Day) -> "PlaceAndDay":
+        """Both as they stand; no weather gets under a roof."""
+        weather = weather_of(place, day)
+        light = daylight_of(place, day, weather)
+        return cls(light, None if place.roofed else weather)
+
+
+def spec_of(row: Setup, packed: PackedKit, there: PlaceAndDay | None = None) -> core.Setup:
+    """A row as the core plans it. Raises UnplannableError where what is stored breaks a rule.
+
+    ``there`` is the light of its place and day, where somebody has it.
+    """
     try:
-        return _spec_of(row, packed)
+        return _spec_of(row, packed, there or PlaceAndDay.of(row.place, row.day))
     except RuleError as error:
         raise UnplannableError(error.field, error.rule, error.value) from error
     except (ValueError, TypeError, LookupError, ArithmeticError, BaseValidationError) as error:
@@ -159,7 +177,7 @@ def is_plannable(row: Setup, packed: PackedKit) -> bool:
     return True
 
 
-def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
+def _spec_of(row: Setup, packed: PackedKit, there: PlaceAndDay) -> core.Setup:
     given = {
         name: from_data(getattr(row, name), _HINTS[name]) for name in COLUMNS if name != "intent"
     }
@@ -174,8 +192,8 @@ def _spec_of(row: Setup, packed: PackedKit) -> core.Setup:
         packed_devices=tuple(d for pk, d in packed.devices.items() if pk not in row.thing_ids),
         starts=starts_of(row),
         site=row.place.site,
-        daylight=daylight_of(row.place, row.day),
-        weather=None if row.place.roofed else weather_of(row.place, row.day),
+        daylight=there.daylight,
+        weather=there.weather,
         packed_lenses=() if "lens" in row.held else packed.lenses,
         profile=packed.spec(row.profile),
         glass=packed.nd,
@@ -212,8 +230,11 @@ def sky_of(place: Place, day: Day) -> Sky | None:
         return None
 
 
-def daylight_of(place: Place, day: Day) -> PlaceLight | None:
-    """The light of a place on a day of the shoot, bent by readings taken there; None as above."""
+def daylight_of(place: Place, day: Day, weather: Weather | None = None) -> PlaceLight | None:
+    """The light of a place on a day of the shoot, bent by readings taken there; None as above.
+
+    ``weather`` is that of the place and day, where somebody has it.
+    """
     sky = sky_of(place, day)
     if sky is None:
         return None
@@ -224,7 +245,7 @@ def daylight_of(place: Place, day: Day) -> PlaceLight | None:
         except NoSkyError:
             continue
         readings.append(found)
-    weather = weather_of(place, day)
+    weather = weather or weather_of(place, day)
     cloud = None if weather is None else weather.over(sky)
     return PlaceLight(sky, place.own_ev100, cloud, tuple(readings))
 

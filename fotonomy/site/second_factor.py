@@ -7,15 +7,15 @@ the way in, and no page but the one for the code knows of it.
 from base64 import b32encode
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from io import BytesIO
 
-import segno
 from django.contrib.auth.models import User
 from django.contrib.sessions.backends.base import SessionBase
 from django.db import transaction
 from django.utils import timezone
 from django_otp.plugins.otp_static.models import StaticDevice, StaticToken
 from django_otp.plugins.otp_totp.models import TOTPDevice
+
+from fotonomy.site.qr import qr_svg
 
 PAPER_CODES = 10
 # Somebody who gave the password has so long for the code, and so many tries.
@@ -49,15 +49,9 @@ def invited(user: User) -> Invited:
     device, _ = TOTPDevice.objects.get_or_create(
         user=user, confirmed=False, defaults={"name": "phone"}
     )
-    drawn = BytesIO()
-    segno.make(device.config_url, error="m").save(
-        drawn, kind="svg", scale=5, border=4, xmldecl=False, dark="#000", light="#fff",
-        omitsize=True, title="A drawing for the phone to read",
-    )  # fmt: skip
+    drawing = qr_svg(device.config_url, "A drawing for the phone to read")
     secret = b32encode(device.bin_key).decode()
-    return Invited(
-        drawn.getvalue().decode(), " ".join(secret[k : k + 4] for k in range(0, len(secret), 4))
-    )
+    return Invited(drawing, " ".join(secret[k : k + 4] for k in range(0, len(secret), 4)))
 
 
 def _typed(code: str) -> str:

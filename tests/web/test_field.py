@@ -1,18 +1,22 @@
 """The field pages through the client: cards, light that differs, takes, and what remains."""
 
 import csv
+import re
 import uuid
 from datetime import UTC, date, datetime, timedelta
 from io import StringIO
 from typing import Any
 
 import pytest
+import segno
 from django.contrib.auth.models import User
 from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
+from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.errors import RuleError
+from fotonomy.core.plan import plan
 from fotonomy.field.models import Take
 from fotonomy.field.services import MOST_WHY, TakeEntry, change_take, drop_take, log_take
 from fotonomy.field.views.takes import next_clip, read_length
@@ -77,6 +81,31 @@ def test_the_card_says_what_to_set_and_what_to_do(demo_client: Any, launch: Setu
     nav = page.xpath("//nav[@aria-label='Setups']//a/text()")
     assert nav == ["‹ 4C", "5B ›"]
     assert launch.place.cautions in said
+
+
+def test_a_run_says_when_it_ends(demo_client: Any, demo: Shoot) -> None:
+    stars = demo.setups.select_related("shoot", "place", "day").get(code="8A")
+    page = page_of(demo_client.get(at(stars)))
+    run = plan(spec_of(stars, packed_kit(demo))).analysis.run
+    assert isinstance(run, IntervalRun)
+    assert run.ends is not None
+    assert f"{run.frames} frames, until {run.ends:%H:%M}: " in words(page)
+    (ends,) = page.xpath("//span/@data-ends")
+    assert datetime.fromisoformat(ends) == run.ends
+
+
+def test_the_printed_card_opens_the_one_on_the_phone(demo_client: Any, launch: Setup) -> None:
+    answer = demo_client.get(reverse("paper", args=[launch.shoot_id, "cards"]))
+    drawings = re.findall(
+        r'<figure class="card-qr">\s*(<svg.*?</svg>)', answer.content.decode(), re.S
+    )
+    assert len(drawings) == 12
+    wanted = f"http://testserver{at(launch)}"
+    # Drawn again by the library alone, it is the same drawing.
+    drawing = next(one for one in drawings if "Opens 5A" in one)
+    alone = segno.make(wanted, error="m").svg_inline(scale=5, border=4)
+    squares, again = (re.findall(r' d="([^"]+)"', one)[-1] for one in (drawing, alone))
+    assert squares == again
 
 
 def test_leave_for_the_next_place_in_time(demo_client: Any, demo: Shoot) -> None:

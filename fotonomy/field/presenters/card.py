@@ -6,6 +6,7 @@ from itertools import pairwise
 
 from django.urls import reverse
 
+from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.field.checklist import Check, checklist
@@ -64,6 +65,8 @@ class CardView:
     after: Neighbour | None
     takes: int
     good: int
+    runs: str
+    ends: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,8 +140,23 @@ def card_view(planned: PlannedDay, key: int, takes: list[Take], now: datetime) -
         ],
         safety=made.cautions, place_cautions=row.place.cautions, notes=row.notes,
         before=_neighbour(planned, order, at - 1), after=_neighbour(planned, order, at + 1),
-        takes=count, good=good,
+        takes=count, good=good, runs=_runs(made), ends=_ends(made),
     )  # fmt: skip
+
+
+def _runs(made: Plan) -> str:
+    """What an interval run does by the clock."""
+    run = made.analysis.run
+    if not isinstance(run, IntervalRun) or run.ends is None:
+        return ""
+    by_hand = run.intervalometer.count is None
+    how = "stop it by hand" if by_hand else "it ends by itself"
+    return f"{run.frames} frames, until {run.ends:%H:%M}: {how}"
+
+
+def _ends(made: Plan) -> str:
+    run = made.analysis.run
+    return run.ends.isoformat() if isinstance(run, IntervalRun) and run.ends is not None else ""
 
 
 def _neighbour(planned: PlannedDay, order: list[Block], at: int) -> Neighbour | None:

@@ -22,6 +22,7 @@ MOST_SETUPS = 300
 class CardView:
     """One setup on paper. ``trouble`` says why it cannot be planned, "" where it can."""
 
+    key: int
     code: str
     title: str
     hour: str
@@ -132,7 +133,8 @@ def _card(row: Setup, planned: Plan) -> CardView:
     )
     found = [(f, (f.what, f.why)) for f in planned.findings]
     return CardView(
-        code=row.code, title=row.title or "Untitled", hour=_hour(row), date=row.day.date,
+        key=row.pk, code=row.code, title=row.title or "Untitled", hour=_hour(row),
+        date=row.day.date,
         place=row.place.name, kind=setup.kind.label,
         items=planned.readout, camera=f"{setup.body.name}, {setup.format.name}",
         lens=" at ".join(part for part in (setup.lens.name, span) if part),
@@ -148,7 +150,8 @@ def _card(row: Setup, planned: Plan) -> CardView:
 
 def _unplannable(row: Setup, trouble: str) -> CardView:
     return CardView(
-        code=row.code, title=row.title or "Untitled", hour=_hour(row), date=row.day.date,
+        key=row.pk, code=row.code, title=row.title or "Untitled", hour=_hour(row),
+        date=row.day.date,
         place=row.place.name, kind="", items=(),
         camera=row.body.name, lens=row.lens.name, glass="", carried="", focus="", light="", clip="",
         musts=(), cautions=(), notes=row.notes, trouble=trouble,

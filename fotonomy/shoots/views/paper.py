@@ -9,12 +9,15 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import redirect
 from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.presenters.paper import (
     SHEET_COLUMNS,
+    CardView,
+    PaperView,
     call_sheet_rows,
     packing_paper,
     paper_view,
@@ -22,6 +25,7 @@ from fotonomy.shoots.presenters.paper import (
 from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.pdf import NoPdfError, pdf_of
+from fotonomy.site.qr import qr_svg
 
 # Each paper: its name, and what its template takes.
 PAPERS: dict[str, tuple[str, Callable[[Shoot], object]]] = {
@@ -33,11 +37,31 @@ PAPERS: dict[str, tuple[str, Callable[[Shoot], object]]] = {
 
 def _markup(request: HttpRequest, shoot: Shoot, which: str, pdf: bool) -> str:
     name, made = PAPERS[which]
+    view = made(shoot)
     context = {
-        "shoot": shoot, "view": made(shoot), "which": which, "paper": name, "pdf": pdf,
+        "shoot": shoot, "view": view, "which": which, "paper": name, "pdf": pdf,
+        "cards": _with_codes(request, shoot, view, which),
         "papers": [(key, other) for key, (other, _) in PAPERS.items()],
     }  # fmt: skip
     return render_to_string(f"shoots/paper/{which.replace('-', '_')}.html", context, request)
+
+
+def _with_codes(
+    request: HttpRequest, shoot: Shoot, view: object, which: str
+) -> list[tuple[CardView, str]]:
+    """Cards with the drawing that opens each on a phone."""
+    if which != "cards" or not isinstance(view, PaperView):
+        return []
+    return [
+        (
+            card,
+            qr_svg(
+                request.build_absolute_uri(reverse("field-card", args=[shoot.pk, card.key])),
+                f"Opens {card.code or card.title} on a phone",
+            ),
+        )
+        for card in view.cards
+    ]
 
 
 @login_required

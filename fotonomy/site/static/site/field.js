@@ -45,6 +45,18 @@
     }
   }
 
+  // A run under way counts down to its last frame.
+  const ends = one("[data-ends]");
+  if (ends) {
+    const count = () => {
+      const left = Math.round((new Date(ends.dataset.ends) - new Date()) / 1000);
+      const hours = Math.floor(left / 3600), minutes = Math.floor((left % 3600) / 60);
+      ends.textContent = left > 0 && left < 86400 ? `· ${hours ? `${hours} h ` : ""}${minutes} min left` : "";
+    };
+    count();
+    setInterval(count, 15000);
+  }
+
   for (const stepper of document.querySelectorAll(".stepper")) {
     const steps = stepper.dataset.steps.split("|"), input = stepper.querySelector("input");
     const mark = () => stepper.classList.toggle("is-other", input.value !== stepper.dataset.planned);

@@ -1,0 +1,132 @@
+"""The field pages: a card on a slow line and from this device, a day worked out ahead, what waits."""
+
+import json
+import time
+import uuid
+from dataclasses import dataclass
+from typing import Any
+
+from benchmarks.measures import ARGUMENTS, CHROMIUM
+
+WAITING = 200
+# A bad line at the spot, and a phone four times as slow as this machine.
+SLOW_LINE = {
+    "offline": False, "latency": 40, "downloadThroughput": 400_000 / 8,
+    "uploadThroughput": 200_000 / 8,
+}  # fmt: skip
+SLOWER = 4
+# When the values of the card stood on the screen, from the start of the visit.
+VALUES_MS = """() => performance.getEntriesByType("paint")
+    .find(({ name }) => name === "first-contentful-paint")?.startTime ?? 1e6"""
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """What a card takes: bytes without the fonts, ms on a slow line, and ms from this device."""
+
+    content_bytes: int
+    slow_ms: list[float]
+    kept_ms: list[float]
+
+
+@dataclass(frozen=True, slots=True)
+class Ahead:
+    """All setups of the demo worked out ahead, in ms, and how large that is; and what waited."""
+
+    worked_out_ms: list[float]
+    day_bytes: int
+    setups: int
+    sent_ms: list[float]
+
+
+def card(address: str) -> Card:
+    """The card of a setup in Chromium."""
+    from playwright.sync_api import sync_playwright
+
+    sizes: dict[str, int] = {}
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        context = browser.new_context(base_url=address, viewport={"width": 390, "height": 844})
+        page = context.new_page()
+        page.goto("/log-in/")
+        page.get_by_role("button", name="Enter the demo").click()
+        page.get_by_role("link", name="Keel to Tide").first.click()
+        page.get_by_role("link", name="Field", exact=True).click()
+        page.get_by_role("link", name="5A Launch").click()
+        where = page.url
+        cookies = context.cookies()
+        slow = []
+        for turn in range(4):
+            fresh = browser.new_context(viewport={"width": 390, "height": 844})
+            fresh.add_cookies(cookies)
+            first = fresh.new_page()
+            line = fresh.new_cdp_session(first)
+            line.send("Network.enable")
+            line.send("Network.emulateNetworkConditions", SLOW_LINE)
+            line.send("Emulation.setCPUThrottlingRate", {"rate": SLOWER})
+
+            def finished(request: Any) -> None:
+                came = request.sizes()["responseBodySize"]
+                sizes[request.url] = max(sizes.get(request.url, 0), came)
+
+            if not turn:
+                first.on("requestfinished", finished)
+            first.goto(where, wait_until="load")
+            slow.append(float(first.evaluate(VALUES_MS)))
+            first.wait_for_timeout(300)
+            fresh.close()
+        page.get_by_role("link", name="the day", exact=True).click()
+        page.get_by_role("button", name="Keep this day on this device").click()
+        page.locator("[data-kept]", has_text="Kept at").wait_for(timeout=60_000)
+        context.set_offline(True)
+        kept = []
+        for _ in range(12):
+            page.goto(where)
+            kept.append(float(page.evaluate(VALUES_MS)))
+        browser.close()
+    content = sum(size for url, size in sizes.items() if not url.endswith(".woff2"))
+    return Card(content, slow, kept)
+
+
+def ahead() -> Ahead:
+    """Twelve setups worked out, and two hundred takes that waited sent at once."""
+    from django.test import Client
+    from django.urls import reverse
+    from django.utils import timezone
+
+    from fotonomy.core.field.relight import worked_out_ahead
+    from fotonomy.days.planning import planned_day
+    from fotonomy.field.models import Take
+    from fotonomy.field.presenters.ahead import ahead_of
+    from fotonomy.shoots.models import Shoot
+
+    shoot = Shoot.objects.get(name="Keel to Tide")
+    days = [planned_day(shoot, day) for day in shoot.days.all()]
+    taken, size = [], 0
+    for _ in range(5):
+        worked_out_ahead.cache_clear()
+        start = time.perf_counter()
+        found = [ahead_of(one, timezone.now()) for one in days]
+        taken.append(1000 * (time.perf_counter() - start))
+        size = sum(len(json.dumps(one)) for one in found)
+    client = Client()
+    client.force_login(shoot.owner)
+    key = shoot.setups.values_list("pk", flat=True)[0]
+    sent = []
+    for _ in range(3):
+        entries = [
+            {"uid": str(uuid.uuid4()), "kind": "take", "setup": key, "verdict": "good",
+             "at": timezone.now().isoformat()}
+            for _ in range(WAITING)
+        ]  # fmt: skip
+        start = time.perf_counter()
+        answer = client.post(
+            reverse("field-send", args=[shoot.pk]),
+            json.dumps({"sent_at": timezone.now().isoformat(), "entries": entries}),
+            content_type="application/json",
+        )
+        sent.append(1000 * (time.perf_counter() - start))
+        if sum(one["kept"] for one in answer.json()["results"]) != WAITING:
+            raise RuntimeError("not everything was kept")
+    Take.objects.all().delete()
+    return Ahead(taken, size, sum(len(one.specs) for one in days), sent)
