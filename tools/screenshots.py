@@ -116,12 +116,14 @@ def days(page: Page) -> None:
 def at_the_spot(browser: Browser, address: str) -> None:
     """The card of a setup in full sun, and light that differs by night."""
     page = enter(browser, address, 390, 844)
+    bench(page, "6A Ferry lights over the estuary")
     page.get_by_role("link", name="Field", exact=True).click()
     page.get_by_role("button", name="sun", exact=True).click()
     page.get_by_role("link", name="6A Ferry lights").click()
     page.locator(".values").wait_for()
     shoot(page, "field-card")
     page = enter(browser, address, 390, 844, night=True)
+    bench(page, "5A Launch, side pass")
     page.get_by_role("link", name="Field", exact=True).click()
     page.get_by_role("link", name="5A Launch").click()
     page.get_by_role("link", name="Light differs").click()

@@ -23,6 +23,8 @@ from fotonomy.core.field.relight import (
 from fotonomy.core.gear.accessories import Heater
 from fotonomy.core.gear.support import Support
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
+from fotonomy.core.planner.relaxation import changes_to
+from fotonomy.core.planner.search import Search
 from fotonomy.core.sky.light import LightReading, PlaceLight
 from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.intent import Switch
@@ -142,6 +144,19 @@ def test_where_no_setting_helps_it_says_so() -> None:
     assert found.hopeless
     assert found.left_stops < -TOLERABLE_WITHIN_STOPS
     assert not relit(setup(), 11).hopeless
+
+
+@pytest.mark.parametrize("made", [lit, interval, burst, long_exposure])
+def test_no_search_that_could_help_is_left_out(made: Any) -> None:
+    for held in (frozenset(FRAMING), frozenset({*FRAMING, "iris", "shutter"})):
+        spec = made(held=held)
+        base = ev100_of(spec.light)
+        for third in range(LOWEST_THIRDS, HIGHEST_THIRDS + 1, 3):
+            there = replace(spec, light=Ev100(max(-6.0, base + third / 3)))
+            best = Search(there).best()
+            found = relit(spec, base + third / 3)
+            if best is not None and changes_to(there, best.setup) and not found.fits:
+                assert any(way.best for way in found.ways)
 
 
 def test_light_beyond_any_scene_is_held_to_what_there_is() -> None:

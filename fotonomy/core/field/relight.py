@@ -18,8 +18,9 @@ from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.plan import readout_of
 from fotonomy.core.planner.relaxation import changes_to, words_of
 from fotonomy.core.planner.search import Search
+from fotonomy.core.readout import ReadoutItem
 from fotonomy.core.spec.changes import Change, applied
-from fotonomy.core.spec.setup import SETTINGS, Setup
+from fotonomy.core.spec.setup import FRAMING, SETTINGS, Setup
 from fotonomy.core.tone.signal_levels import percent_at
 
 # From the planned light, what is worked out ahead: thirds from six stops under to four over.
@@ -29,6 +30,8 @@ MOST_WAYS, FEW = 5, 3
 SAME_STOPS = 1 / 6
 # A smear or a depth that differs by less is not told.
 WORTH_TELLING = 0.1
+# Room left where it is asked whether a search could balance at all.
+REACH_ROOM_STOPS = 1.0
 # A depth under this share of the distance is told as such.
 SHALLOW = 0.2
 
@@ -71,20 +74,34 @@ class Relit:
         return self.ev100 - self.planned_ev100
 
 
+@dataclass(frozen=True, slots=True)
+class Planned:
+    """A setup as it was planned: its numbers, and the strip."""
+
+    analysis: Analysis
+    readout: tuple[ReadoutItem, ...]
+
+    @classmethod
+    def of(cls, setup: Setup) -> "Planned":
+        """Worked out once for many lights."""
+        analysis = analyse(setup)
+        return cls(analysis, readout_of(analysis))
+
+
 @lru_cache(maxsize=128)
 def worked_out_ahead(setup: Setup) -> tuple[Relit, ...]:
     """The setup in every light from six stops under the planned to four over, in thirds."""
-    planned, before = ev100_of(setup.light), analyse(setup)
+    planned, before = ev100_of(setup.light), Planned.of(setup)
     return tuple(
         relit(setup, planned + third / 3, before)
         for third in range(LOWEST_THIRDS, HIGHEST_THIRDS + 1)
     )
 
 
-def relit(setup: Setup, ev100: float, before: Analysis | None = None) -> Relit:
+def relit(setup: Setup, ev100: float, before: Planned | None = None) -> Relit:
     """A setup in other light. ``ev100`` is held to what a scene can have.
 
-    ``before`` is the analysis of the setup as planned, where somebody has it.
+    ``before`` is the setup as planned, where somebody has it.
     """
     planned = ev100_of(setup.light)
     low, high = c.EV_RANGE
@@ -92,8 +109,9 @@ def relit(setup: Setup, ev100: float, before: Analysis | None = None) -> Relit:
     if abs(now - planned) < SAME_STOPS:
         return Relit(planned, now, True, ())
     lit = replace(setup, light=Ev100(now))
-    before = before or analyse(setup)
-    analysis = _as_set(before, lit)
+    before = before or Planned.of(setup)
+    # The ways out go by the budget and the scales alone.
+    analysis = replace(before.analysis, setup=lit, budget=light_budget(lit))
     error = analysis.budget.error_stops
     if abs(error) <= c.TOLERABLE_WITHIN_STOPS:
         return Relit(planned, now, True, ())
@@ -105,7 +123,7 @@ def relit(setup: Setup, ev100: float, before: Analysis | None = None) -> Relit:
     return Relit(planned, now, False, tuple(good[:MOST_WAYS]))
 
 
-def _ways(analysis: Analysis, before: Analysis) -> Iterator[Way]:
+def _ways(analysis: Analysis, before: Planned) -> Iterator[Way]:
     """What leaves the motion alone first, then what moves the fewest things; held ones last."""
     found: dict[str, Way] = {}
     for words, changes, best, held in _offers(analysis):
@@ -117,7 +135,7 @@ def _ways(analysis: Analysis, before: Analysis) -> Iterator[Way]:
 def _offers(analysis: Analysis) -> Iterator[tuple[str, tuple[Change, ...], bool, bool]]:
     """The planner's best, single settings, and, where they are few, those that are held."""
     lit = analysis.setup
-    best = Search(lit).best()
+    best = Search(lit).best() if _within_reach(analysis) else None
     changes = () if best is None else changes_to(lit, best.setup)
     if best is not None and changes:
         yield words_of(lit, best.setup), changes, True, False
@@ -136,23 +154,43 @@ def _offers(analysis: Analysis) -> Iterator[tuple[str, tuple[Change, ...], bool,
             yield fix.label, fix.changes, False, touched
 
 
+def _within_reach(analysis: Analysis) -> bool:
+    """False where the free settings at their ends cannot balance it: no search is needed then.
+
+    Another lens or distance may: where they are free it is searched.
+    """
+    setup, error = analysis.setup, analysis.budget.error_stops
+    if not setup.held.issuperset(FRAMING):
+        return True
+    reach = 0.0
+    for name in SETTINGS:
+        options = analysis.offers[name].options
+        if name in setup.held or not options:
+            continue
+        present = fx.gain_stops(setup, name, getattr(setup, name))
+        ends = (fx.gain_of(setup, name, one) - present for one in (options[0], options[-1]))
+        reach += max(0.0, *(-gain if error > 0 else gain for gain in ends))
+    return abs(error) <= reach + REACH_ROOM_STOPS
+
+
 def _order(way: Way) -> tuple[bool, bool, int]:
     moves = {one.setting for one in way.changes}
     return bool(moves & {"shutter", "frame_rate"}), way.moves_held, len(way.changes)
 
 
 def _way(
-    analysis: Analysis, words: str, changes: tuple[Change, ...], before: Analysis, best: bool,
+    analysis: Analysis, words: str, changes: tuple[Change, ...], before: Planned, best: bool,
     held: bool,
 ) -> Way:  # fmt: skip
     lit = analysis.setup
     made = _as_set(analysis, applied(lit, changes))
-    was = {item.label: item.value for item in readout_of(before)}
     shown = tuple(
-        (item.label, item.value) for item in readout_of(made) if was.get(item.label) != item.value
+        (now.label, now.value)
+        for was, now in zip(before.readout, readout_of(made), strict=True)
+        if was.value != now.value
     )
     error = made.budget.error_stops
-    return Way(words, tuple(_costs(made, before)), changes, error, best, held, shown)
+    return Way(words, tuple(_costs(made, before.analysis)), changes, error, best, held, shown)
 
 
 def _as_set(analysis: Analysis, made: Setup) -> Analysis:
@@ -164,10 +202,10 @@ def _as_set(analysis: Analysis, made: Setup) -> Analysis:
         return analyse(made)
     budget = light_budget(made)
     stack = next((s for s in analysis.stacks if abs(s.density - made.nd_density) < 0.005), None)
+    focus = analysis.focus if made.iris == analysis.setup.iris else focus_of(made)
     return replace(
-        analysis, setup=made, budget=budget, noise=noise_in(made, budget), focus=focus_of(made),
-        stack=stack,
-    )  # fmt: skip
+        analysis, setup=made, budget=budget, noise=noise_in(made, budget), focus=focus, stack=stack
+    )
 
 
 def _costs(made: Analysis, before: Analysis) -> Iterator[str]:
