@@ -12,6 +12,7 @@ from fotonomy.core.sky.light import LightReading, PlaceLight
 from fotonomy.core.sky.track import Sky, Stretch
 from fotonomy.core.spec.setup import Site
 from fotonomy.days.planning import PlannedDay, wish_of
+from fotonomy.shoots.models import Place
 from fotonomy.sky.ephemeris import sky_over
 
 DAYS, STEP_S = 365, 300.0
@@ -31,11 +32,41 @@ class Found:
     good: Any
 
 
+Skies = dict[Site, Sky]
+
+
+def far_apart(planned: PlannedDay, keys: list[int]) -> dict[Site, Place]:
+    """Places of these setups that need a sky of their own, by where they are."""
+    found: dict[Site, Place] = {}
+    for block in planned.plan.blocks:
+        place = planned.rows[block.key].place
+        site = place.site
+        if block.key not in keys or site is None:
+            continue
+        if not any(_near(known, site) for known in found):
+            found[site] = place
+    return found
+
+
+def year_over(place: Place, site: Site, first: date) -> Sky:
+    """A year of sky over a place. Raises NoSkyError outside the ephemeris."""
+    starts = datetime.combine(first, time(0), place.zone).astimezone(UTC)
+    return sky_over(
+        site.latitude_deg, site.longitude_deg, place.height_m, starts, (DAYS + 2) * 1440, STEP_S
+    )
+
+
 def find_dates(
-    planned: PlannedDay, keys: list[int], first: date, sun: SunPlace | None = None
-) -> Found:
-    """A year from a date on for these setups of a day. Raises NoSkyError outside the ephemeris."""
-    skies: dict[Site, Sky] = {}
+    planned: PlannedDay, keys: list[int], first: date, sun: SunPlace | None = None,
+    skies: Skies | None = None,
+) -> Found:  # fmt: skip
+    """A year from a date on for these setups of a day. Raises NoSkyError outside the ephemeris.
+
+    ``skies`` are those over its far apart places, where somebody has them.
+    """
+    if skies is None:
+        skies = {site: year_over(place, site, first)
+                 for site, place in far_apart(planned, keys).items()}  # fmt: skip
     sought, left_out = [], []
     for block in planned.plan.blocks:
         if block.key not in keys:
@@ -45,13 +76,7 @@ def find_dates(
         if site is None:
             left_out.append((block.name, "where the place is"))
             continue
-        near = next((known for known in skies if _near(known, site)), site)
-        if near not in skies:
-            starts = datetime.combine(first, time(0), row.place.zone).astimezone(UTC)
-            skies[near] = sky_over(
-                site.latitude_deg, site.longitude_deg, row.place.height_m, starts,
-                (DAYS + 2) * 1440, STEP_S,
-            )  # fmt: skip
+        near = next(known for known in skies if _near(known, site))
         known = planned.lights[row.place_id]
         light = PlaceLight(skies[near], row.place.own_ev100, None, known.readings if known else ())
         one = Sought(

@@ -606,3 +606,27 @@ def test_a_light_that_never_comes_is_said_so(demo_client: Any, demo: Shoot) -> N
     demo.days.filter(pk=mast.day_id).update(date=date(2053, 9, 1))
     answer = demo_client.get(f"{day_address(demo, 1)}?setup={mast.pk}")
     assert "not on this day" in words(page_of(answer), "//*[@class='in-hand']")
+
+
+def test_a_year_of_places_far_apart_comes_place_by_place(demo_client: Any, demo: Shoot) -> None:
+    where = reverse("dates", args=[demo.pk, demo.first_day.pk])
+    plain = demo_client.get(where)
+    assert not plain.streaming
+    # Another town for the jetty: two years of sky to look through.
+    demo.places.filter(name="Outer jetty").update(latitude_deg=-41.0, name="Far <jetty>")
+    answer = demo_client.get(where)
+    assert answer.streaming
+    pieces = [piece.decode() for piece in answer.streaming_content]
+    assert "Find" not in pieces[0] or "<form" in pieces[0]
+    told = [piece for piece in pieces if piece.startswith('<p class="looking"')]
+    assert [one.partition(">")[2].partition("<")[0] for one in told] == [
+        "Tern Slip, mill: 1 of 2", "Far &lt;jetty&gt;: 2 of 2",
+    ]  # fmt: skip
+    page = html.fromstring("".join(pieces))
+    assert page.xpath("//table[@class='parts']//tbody/tr")
+    assert page.xpath("//main//figure")
+    # A year beyond the ephemeris is said, and the page is whole.
+    answer = demo_client.get(where, {"from": "2053-01-01"})
+    page = html.fromstring("".join(piece.decode() for piece in answer.streaming_content))
+    assert page.xpath("//p[@class='field-error']")
+    assert page.xpath("//main//form")

@@ -1,14 +1,18 @@
 """A better date: a year looked through, and the day moved to one of its dates."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.utils import timezone
+from django.utils.html import escape
 
 from fotonomy.core.day.dates import DateLight, SunPlace, next_date
 from fotonomy.core.day.day_plan import minutes_text
@@ -16,13 +20,22 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import parse_quantity, whole_number
 from fotonomy.core.parsing.schedule import compass_point
 from fotonomy.core.spec.schedule import Wanted
-from fotonomy.days.dating import DAYS, Found, find_dates, first_of
+from fotonomy.core.spec.setup import Site
+from fotonomy.days.dating import (
+    DAYS,
+    Found,
+    Skies,
+    far_apart,
+    find_dates,
+    first_of,
+    year_over,
+)
 from fotonomy.days.planning import PlannedDay, planned_day
 from fotonomy.figures.day.year import YearView, year
 from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm
-from fotonomy.shoots.models import Day, Shoot
+from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.services.shoots import change_part
 from fotonomy.shoots.views.lookup import gone_is_said, own_shoot, window_of
 from fotonomy.site.long_work import one_at_a_time
@@ -46,7 +59,7 @@ class DateLine:
 @login_required
 @gone_is_said
 @one_at_a_time
-def dates(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
+def dates(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponseBase:
     """GET looks a year through for one setup or all of the day; POST moves the day to a date."""
     shoot = own_shoot(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
@@ -59,22 +72,76 @@ def dates(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     errors: dict[str, str] = {}
     sun = _sun(request, planned, keys, errors)
     first = first_of(request.GET.get("from", ""), max(day.date, timezone.localdate()))
+    asked = _Asked(request, shoot, planned, keys, first, sun, errors)
+    places = far_apart(planned, keys)
+    if len(places) > 1 and not errors:
+        return StreamingHttpResponse(_streamed(asked, places))
     found: Found | None = None
     try:
         found = find_dates(planned, keys, first, sun)
     except NoSkyError as error:
         errors["from"] = sentence(error.rule)
-    context = {
-        "shoot": shoot, "day": day, "planned": planned, "first": first, "errors": errors,
-        "chosen": keys[0] if len(keys) == 1 else 0, "asked": request.GET,
-        "setups": [(block.key, block.name) for block in planned.plan.blocks],
-        "lines": _lines(planned, found) if found else [],
-        "left_out": found.left_out if found else (),
-        "drawing": _drawing(request, planned, found, first) if found and found.sky else "",
-        "next_date": _next(found) if found else None,
-        "none": found is not None and bool(found.sought) and not any(d.met for d in found.dates),
-    }  # fmt: skip
+    context = {**asked.context, **_came_to(asked, found)}
     return render(request, "days/dates.html", context, status=422 if errors else 200)
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """What is looked for, and for whom."""
+
+    request: HttpRequest
+    shoot: Shoot
+    planned: PlannedDay
+    keys: list[int]
+    first: date
+    sun: SunPlace | None
+    errors: dict[str, str]
+
+    @property
+    def context(self) -> dict[str, Any]:
+        """What the page takes beside what was found."""
+        return {
+            "shoot": self.shoot, "day": self.planned.day, "planned": self.planned,
+            "first": self.first, "errors": self.errors, "asked": self.request.GET,
+            "chosen": self.keys[0] if len(self.keys) == 1 else 0,
+            "setups": [(block.key, block.name) for block in self.planned.plan.blocks],
+        }  # fmt: skip
+
+
+def _came_to(asked: _Asked, found: Found | None) -> dict[str, Any]:
+    """What was found, as the page shows it."""
+    if found is None:
+        return {"lines": [], "left_out": (), "drawing": "", "next_date": None, "none": False}
+    drawing = _drawing(asked.request, asked.planned, found, asked.first) if found.sky else ""
+    return {
+        "lines": _lines(asked.planned, found), "left_out": found.left_out, "drawing": drawing,
+        "next_date": _next(found),
+        "none": bool(found.sought) and not any(one.met for one in found.dates),
+    }  # fmt: skip
+
+
+# Stands in the page where what is found comes to.
+_MARKER = "<!-- found -->"
+
+
+def _streamed(asked: _Asked, places: dict[Site, Place]) -> Iterator[str]:
+    """The page, a line for each place as its year is looked through, then what was found."""
+    context = {**asked.context, "marker": _MARKER}
+    page = render_to_string("days/dates.html", context, asked.request)
+    head, _, foot = page.partition(_MARKER)
+    yield head
+    skies: Skies = {}
+    try:
+        for at, (site, place) in enumerate(places.items(), 1):
+            yield f'<p class="looking" role="status">{escape(place)}: {at} of {len(places)}</p>'
+            skies[site] = year_over(place, site, asked.first)
+        found = find_dates(asked.planned, asked.keys, asked.first, asked.sun, skies)
+    except NoSkyError as error:
+        yield f'<p class="field-error">{escape(sentence(error.rule))}</p>{foot}'
+        return
+    came = {**asked.context, **_came_to(asked, found)}
+    yield render_to_string("days/_dates_found.html", came, asked.request)
+    yield foot
 
 
 def _sun(
