@@ -23,10 +23,6 @@ LONGEST_REPORT = 500
 CSV_HEADING = (
     "time", "cloud oktas", "rain %", "temperature C", "humidity %", "wind m/s", "gust m/s",
 )  # fmt: skip
-_TO_COLUMN = {
-    "oktas": "cloud oktas", "rain_percent": "rain %", "temperature_c": "temperature C",
-    "humidity_percent": "humidity %", "wind_m_s": "wind m/s", "gust_m_s": "gust m/s",
-}  # fmt: skip
 # Eighths of the sky by the words of a report; a range counts by its middle.
 _OKTAS = {
     "SKC": 0.0, "CLR": 0.0, "NSC": 0.0, "NCD": 0.0, "FEW": 1.5, "SCT": 3.5, "BKN": 6.0,

@@ -86,9 +86,7 @@ def log_take(shoot: Shoot, setup_key: int, setup_name: str, entry: TakeEntry) ->
     if shoot.takes.count() >= MOST_TAKES:
         raise RuleError("take", f"a shoot takes {MOST_TAKES} takes at most", None)
     now = timezone.now()
-    off = 0.0 if entry.sent_at is None else (entry.sent_at - now).total_seconds()
-    if abs(off) < CLOCK_RIGHT_S:
-        off = 0.0
+    off = clock_off_s(entry.sent_at, now)
     number = shoot.takes.filter(setup_key=setup_key).aggregate(at=Max("number"))["at"] or 0
     author = shoot.actor.author
     take = Take.objects.create(
@@ -102,6 +100,12 @@ def log_take(shoot: Shoot, setup_key: int, setup_name: str, entry: TakeEntry) ->
         shoot, f"{take} logged", {key_of(take): None}, {key_of(take): part_snapshot(take)}
     )
     return take
+
+
+def clock_off_s(sent_at: datetime | None, now: datetime) -> float:
+    """By how many seconds the clock that said ``sent_at`` is ahead; 0 where it is right."""
+    off = 0.0 if sent_at is None else (sent_at - now).total_seconds()
+    return off if abs(off) >= CLOCK_RIGHT_S else 0.0
 
 
 def _name_of(author: User | None) -> str:

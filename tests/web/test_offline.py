@@ -118,6 +118,19 @@ def test_a_phone_of_another_time_is_put_right(demo_client: Any, demo: Shoot, lau
     assert abs((Take.objects.get().at - shot).total_seconds()) < 3
 
 
+def test_a_reading_of_a_phone_of_another_time_is_put_right_too(
+    demo_client: Any, demo: Shoot, launch: Setup
+) -> None:
+    read, off = timezone.now() - timedelta(minutes=20), timedelta(hours=9)
+    post(
+        demo_client, demo,
+        {"uid": "d", "kind": "light", "setup": launch.pk, "read": "EV 9", "at": (read + off).isoformat()},
+        sent_at=(timezone.now() + off).isoformat(),
+    )  # fmt: skip
+    kept = LightReading.objects.get(place=launch.place, ev100=9.0)
+    assert abs((kept.at - read).total_seconds()) < 3
+
+
 def test_light_that_was_read_is_kept_once(demo_client: Any, demo: Shoot, launch: Setup) -> None:
     spec = spec_of(launch, packed_kit(demo))
     way = relit(spec, ev100_of(spec.light) - 1).ways[0]

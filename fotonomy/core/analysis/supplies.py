@@ -11,6 +11,11 @@ from fotonomy.core.stills.clip import Clip
 from fotonomy.core.stills.energy import cold_share, draw_of, supply_of
 
 
+def takes_of(setup: Setup) -> int:
+    """How many takes of a setup are reckoned: three (common practice), a run once."""
+    return 1 if setup.kind is Kind.INTERVAL else c.USUAL_TAKES
+
+
 def supplies_of(setup: Setup) -> Supplies:
     """What its takes fill of the card, and what it draws from setting up to the last of them.
 
@@ -18,7 +23,7 @@ def supplies_of(setup: Setup) -> Supplies:
     """
     clip, card = clip_of(setup), card_of(setup)
     own = any(isinstance(device, Card) for device in setup.devices)
-    takes = 1 if setup.kind is Kind.INTERVAL else c.USUAL_TAKES
+    takes = takes_of(setup)
     given = cold_share(setup.run.temperature_c) * c.BATTERY_USED_SHARE
     return Supplies(
         card=card.name if own else f"the card of {setup.body.name}", card_gb=card.size_gb,

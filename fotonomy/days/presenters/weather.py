@@ -8,7 +8,7 @@ from django.utils.timesince import timesince
 
 from fotonomy.core.notation import writing as n
 from fotonomy.core.weather.air import beaufort_words
-from fotonomy.core.weather.report import VALUES, Report, Source, Spell, Weather
+from fotonomy.core.weather.report import Report, Source, Spell, Weather
 from fotonomy.days.weathering import field_name, offered_hours, shown
 from fotonomy.shoots.models import Day, Place
 
@@ -102,8 +102,3 @@ def spell_words(spell: Spell) -> str:
         wind = n.format_number(spell.wind_m_s, 0)
         parts.append(f"wind {wind} m/s, {beaufort_words(spell.wind_m_s)}")
     return ", ".join(parts)
-
-
-def values_known(weather: Weather) -> bool:
-    """True where at least one value is."""
-    return any(getattr(one, name) is not None for one in weather.reports for name in VALUES)

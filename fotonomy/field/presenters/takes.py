@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import data_rate_mb_s
+from fotonomy.core.analysis.supplies import takes_of
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.day.outline import Coverage, coverage
 from fotonomy.core.exposure.scales import Option
@@ -12,7 +12,6 @@ from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.plan import Plan
 from fotonomy.core.spec.schedule import ShotSize
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.stills.energy import draw_of
 from fotonomy.days.planning import PlannedDay
@@ -185,14 +184,10 @@ def gone_on_cards(planned: PlannedDay, takes: list[Take]) -> dict[str, float]:
         if take.length_s is not None and not spec.records_stills:
             size = data_rate_mb_s(spec) / 8 * take.length_s / 1000
         else:
-            size = block.supplies.size_gb / _takes_of(spec)
+            size = block.supplies.size_gb / takes_of(spec)
         card = take.card or block.supplies.card
         gone[card] = gone.get(card, 0.0) + size
     return gone
-
-
-def _takes_of(spec: Spec) -> int:
-    return 1 if spec.kind is Kind.INTERVAL else c.USUAL_TAKES
 
 
 def supplies_left(planned: PlannedDay, takes: list[Take]) -> list[str]:
@@ -211,7 +206,7 @@ def supplies_left(planned: PlannedDay, takes: list[Take]) -> list[str]:
         supplies, taken = block.supplies, counts.get(block.key, (0, 0))[0]
         if supplies is None or not taken:
             continue
-        share = min(1.0, taken / _takes_of(planned.specs[block.key])) * supplies.charge_share
+        share = min(1.0, taken / takes_of(planned.specs[block.key])) * supplies.charge_share
         for cell in supplies.cells:
             drawn[cell.name] = drawn.get(cell.name, 0.0) + share
     said += [f"{name}: about {round(100 * max(0.0, 1 - share))} % left, if not charged since"

@@ -1,7 +1,7 @@
 """The light is not as planned: what it reads now, and what to do about it."""
 
 from dataclasses import replace
-from datetime import UTC, datetime
+from datetime import UTC
 from typing import Any
 
 from django.contrib import messages
@@ -86,10 +86,13 @@ def _later_here(planned: PlannedDay, setup_id: int) -> tuple[int, ...]:
 
 
 def _again(planned: PlannedDay, setup_id: int, found: Relit) -> str:
-    """When the planned light is there again today, by the estimate bent through what was read."""
+    """When the planned light is there again today, by the estimate bent through what was read.
+
+    Nothing on any other day: what is read now says nothing of its light.
+    """
     row = planned.rows[setup_id]
     known = planned.lights[row.place_id]
-    now = _moment(planned)
+    now = timezone.now().astimezone(UTC)
     if known is None or found.fits or not known.sky.covers(now) or planned.specs[setup_id].lamps:
         return ""
     reading = LightReading.under(known.sky, now, found.ev100)
@@ -100,11 +103,6 @@ def _again(planned: PlannedDay, setup_id: int, found: Relit) -> str:
         return "Today it does not come back to the planned light within the working hours"
     clock = planned.plan.clock
     return f"Come back {clock(window.starts)} to {clock(window.ends)}: the planned light by then"
-
-
-def _moment(planned: PlannedDay) -> datetime:
-    """Now, on the day itself; before and after it the hour of the setup counts as now."""
-    return timezone.now().astimezone(UTC)
 
 
 def _taken(

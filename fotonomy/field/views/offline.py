@@ -1,6 +1,7 @@
 """Field pages without a network: the worker, what it keeps, and what waited on a phone."""
 
 import json
+from datetime import timedelta
 from hashlib import sha256
 from pathlib import Path
 from typing import Any
@@ -19,7 +20,7 @@ from fotonomy.core.field.relight import read_light, relit
 from fotonomy.days.planning import planned_day
 from fotonomy.field.presenters.ahead import addresses_of, ahead_of
 from fotonomy.field.presenters.takes import SET
-from fotonomy.field.services import TakeEntry, log_take, put_light
+from fotonomy.field.services import TakeEntry, clock_off_s, log_take, put_light
 from fotonomy.field.views.takes import parse_moment, read_length
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
@@ -175,7 +176,7 @@ def _take(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
     return f"{log_take(shoot, key, name, entry)} kept"
 
 
-def _light(shoot: Shoot, given: dict[str, Any], _: Any) -> str:
+def _light(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
     """A reading, and a way by its words; once, however often it is sent."""
     uid = _text(given, "uid", 36)
     # The log knows each change by the name its window gave it: that is the phone's own id.
@@ -192,7 +193,9 @@ def _light(shoot: Shoot, given: dict[str, Any], _: Any) -> str:
     found = relit(spec, read_light(spec, _text(given, "read", 80)))
     words = _text(given, "way", 200)
     way = next((one for one in found.ways if one.words == words), None)
-    at = parse_moment(given.get("at", "")) or timezone.now()
+    now = timezone.now()
+    at = parse_moment(given.get("at", ""))
+    at = now if at is None else at - timedelta(seconds=clock_off_s(sent_at, now))
     put_light(row, found.ev100, way.changes if way else (), at)
     if words and way is None:
         return f"{row}: the reading is kept; “{words}” is not there any more, the plan was changed"

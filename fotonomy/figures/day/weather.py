@@ -5,14 +5,13 @@ from datetime import datetime, timedelta, tzinfo
 
 import numpy as np
 
+from fotonomy.core.day.advice import TRIPOD_M_S
 from fotonomy.core.weather.air import dew_point_c
 from fotonomy.core.weather.report import Weather
 from fotonomy.figures.svg import Drawing, Scale, Size
 
 LEFT, TICKS, STRIP, GAP = 46.0, 20.0, 92.0, 26.0
 STEP_S = 900.0
-# A wind that moves a light tripod is marked, in m/s.
-TRIPOD_M_S = 5.5
 
 
 @dataclass(frozen=True, slots=True, eq=False)
