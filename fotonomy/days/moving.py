@@ -19,7 +19,7 @@ from fotonomy.days.planning import zone_of
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.stills import sky_for
 from fotonomy.shoots.mapping import (
-    daylight_of,
+    PlaceAndDay,
     fresh_row,
     packed_kit,
     snapshot,
@@ -69,9 +69,10 @@ def move(row: Setup, asked: Move) -> Moved:
     """Move a setup; one step to undo. Raises RuleError naming the field, and Setup.DoesNotExist."""
     row = fresh_row(row)
     before, packed = snapshot(row), packed_kit(row.shoot)
-    was = spec_of(row, packed)
+    stood, there = (row.place_id, row.day_id), PlaceAndDay.of(row.place, row.day)
+    was = spec_of(row, packed, there)
     _put(row, asked)
-    spec = spec_of(row, packed)
+    spec = spec_of(row, packed, there if (row.place_id, row.day_id) == stood else None)
     words = ""
     if asked.shoot_min is not None:
         spec = replace(spec, schedule=replace(spec.schedule, shoot_min=asked.shoot_min))
@@ -161,7 +162,7 @@ def _relit(row: Setup, was: core.Setup, spec: core.Setup) -> tuple[core.Setup, s
 
     What was metered stays the measure: the estimate says by how much the light moves from it.
     """
-    light = daylight_of(row.place, row.day)
+    light = spec.daylight
     if light is None or spec.starts is None or not light.sky.covers(spec.starts):
         return spec, ""
     estimate = light.at(spec.starts)

@@ -101,6 +101,13 @@ def test_a_third_less_than_a_third_is_the_planned_light() -> None:
     assert not relit(spec, planned - 1).fits
 
 
+def test_a_plan_that_misses_on_purpose_stays_in_its_own_light() -> None:
+    bright = setup(light=Ev100(14.0))
+    assert analyse(bright).budget.error_stops > 2
+    assert relit(bright, 14.0).fits
+    assert not relit(bright, 14.4).fits
+
+
 @pytest.mark.parametrize("off", [-2.0, -1.0, 1.0, 2.0])
 def test_each_way_gives_back_the_planned_exposure(off: float) -> None:
     spec = lit(held=frozenset(FRAMING))

@@ -18,7 +18,7 @@ from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.errors import RuleError
 from fotonomy.core.plan import plan
 from fotonomy.field.models import Take
-from fotonomy.field.services import MOST_WHY, TakeEntry, change_take, drop_take, log_take
+from fotonomy.field.services import MOST_WHY, TakeEntry, change_take, drop_take, log_take, put_light
 from fotonomy.field.views.takes import next_clip, read_length
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
@@ -186,6 +186,17 @@ def test_the_same_for_the_next_setups_here(demo_client: Any, demo: Shoot, launch
     assert history.undo(demo) is not None
     ferry.refresh_from_db()
     assert ferry.light == {"ev100": 3.1}
+
+
+def test_what_lamps_light_keeps_its_light(demo: Shoot, launch: Setup) -> None:
+    gulls = demo.setups.get(code="5B")
+    before = gulls.light
+    Setup.objects.filter(pk=gulls.pk).update(mains_lamps=True)
+    ferry = demo.setups.get(code="6A")
+    _, moved = put_light(launch, 10.6, (), timezone.now(), (gulls.pk, ferry.pk, launch.pk))
+    gulls.refresh_from_db()
+    ferry.refresh_from_db()
+    assert (moved, gulls.light, ferry.light) == (1, before, {"ev100": 2.1})
 
 
 def test_only_the_reading_is_kept(demo_client: Any, launch: Setup) -> None:
