@@ -2,18 +2,22 @@
 
 from dataclasses import dataclass
 
-from fotonomy.core.analysis.setup import data_rate_mb_s
-from fotonomy.core.analysis.supplies import takes_of
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.day.outline import Coverage, coverage
 from fotonomy.core.exposure.scales import Option
+from fotonomy.core.field.left import (
+    LoggedTake,
+    charge_left,
+    gone_on_cards,
+    minutes_on_battery,
+    minutes_on_card,
+)
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.plan import Plan
 from fotonomy.core.spec.schedule import ShotSize
 from fotonomy.core.spec.setup import Setup as Spec
-from fotonomy.core.stills.energy import draw_of
 from fotonomy.days.planning import PlannedDay
 from fotonomy.field.models import Take
 from fotonomy.field.presenters.card import counted, order_of
@@ -173,44 +177,29 @@ def _scenes(shoot: Shoot, counts: dict[int, tuple[int, int]]) -> list[SceneLeft]
     return found
 
 
-def gone_on_cards(planned: PlannedDay, takes: list[Take]) -> dict[str, float]:
-    """GB that were logged on each card: by the length of a take, or as a planned one fills."""
-    gone: dict[str, float] = {}
+def _logged(planned: PlannedDay, takes: list[Take]) -> list[LoggedTake]:
+    """Takes of the day's setups as the core knows them."""
     blocks = {block.key: block for block in planned.plan.blocks}
+    found = []
     for take in takes:
         spec, block = planned.specs.get(take.setup_key), blocks.get(take.setup_key)
-        if spec is None or block is None or block.supplies is None:
-            continue
-        if take.length_s is not None and not spec.records_stills:
-            size = data_rate_mb_s(spec) / 8 * take.length_s / 1000
-        else:
-            size = block.supplies.size_gb / takes_of(spec)
-        card = take.card or block.supplies.card
-        gone[card] = gone.get(card, 0.0) + size
-    return gone
+        if spec is not None and block is not None and block.supplies is not None:
+            found.append(LoggedTake(spec, block.supplies, take.card, take.length_s))
+    return found
 
 
 def supplies_left(planned: PlannedDay, takes: list[Take]) -> list[str]:
-    """What cards and batteries have left; cards begin empty and batteries full."""
+    """What cards and batteries have left."""
     sizes = {b.supplies.card: b.supplies.card_gb for b in planned.plan.blocks if b.supplies}
-    said = []
-    for card, gb in gone_on_cards(planned, takes).items():
+    logged, said = _logged(planned, takes), []
+    for card, gb in gone_on_cards(logged).items():
         if card in sizes:
             left = n.format_number(max(0.0, sizes[card] - gb), 0)
             said.append(f"{card}: {left} GB left of {sizes[card]:g}")
         else:
             said.append(f"{card}: {n.format_number(gb)} GB logged on it")
-    counts = counted(takes)
-    drawn: dict[str, float] = {}
-    for block in planned.plan.blocks:
-        supplies, taken = block.supplies, counts.get(block.key, (0, 0))[0]
-        if supplies is None or not taken:
-            continue
-        share = min(1.0, taken / takes_of(planned.specs[block.key])) * supplies.charge_share
-        for cell in supplies.cells:
-            drawn[cell.name] = drawn.get(cell.name, 0.0) + share
-    said += [f"{name}: about {round(100 * max(0.0, 1 - share))} % left, if not charged since"
-             for name, share in drawn.items()]  # fmt: skip
+    for name, share in charge_left(logged).items():
+        said.append(f"{name}: about {round(100 * share)} % left, if not charged since")
     return said
 
 
@@ -220,12 +209,11 @@ def left_for(planned: PlannedDay, key: int, takes: list[Take]) -> list[str]:
     supplies = next(b.supplies for b in planned.plan.blocks if b.key == key)
     if supplies is None or spec.records_stills:
         return []
-    left = max(0.0, supplies.card_gb - gone_on_cards(planned, takes).get(supplies.card, 0.0))
-    minutes = left * 1000 / (data_rate_mb_s(spec) / 8) / 60
+    gone = gone_on_cards(_logged(planned, takes)).get(supplies.card, 0.0)
+    left = max(0.0, supplies.card_gb - gone)
     said = [f"{supplies.card}: {n.format_number(left, 0)} GB left, "
-            f"{minutes_text(minutes)} at this rate"]  # fmt: skip
-    draw = draw_of(spec.body, spec.devices)
-    if draw is not None and supplies.cells:
-        hours = supplies.full_wh / (draw.busy_w + draw.heater_w)
-        said.append(f"{supplies.cells[0].name}: full it records for {minutes_text(60 * hours)}")
+            f"{minutes_text(minutes_on_card(spec, left))} at this rate"]  # fmt: skip
+    full = minutes_on_battery(spec, supplies)
+    if full is not None:
+        said.append(f"{supplies.cells[0].name}: full it records for {minutes_text(full)}")
     return said
