@@ -358,6 +358,25 @@ def test_a_take_outlives_its_setup(demo_client: Any, demo: Shoot, launch: Setup)
     assert "1 take, 1 good" in words(page)
 
 
+def test_a_take_logged_while_its_setup_is_deleted_is_kept(
+    demo_client: Any, demo: Shoot, launch: Setup
+) -> None:
+    where = at(launch, "field-take")
+    sent = form_of(page_of(demo_client.get(where))) | {"clip": "C7", "iris": "f/8"}
+    key = launch.pk
+    delete_setup(launch)
+    answer = demo_client.post(where, sent, follow=True)
+    assert "kept. Its setup was deleted meanwhile" in words(page_of(answer), MESSAGES)
+    take = Take.objects.get()
+    assert (take.setup_key, take.setup_name, take.clip) == (key, "5A Launch, side pass", "C7")
+    assert take.planned["iris"] == "f/8"
+    # A wrong one says so; and a press too many makes no second.
+    answer = demo_client.post(where, {**sent, "uid": "x", "length": "soon"}, follow=True)
+    assert "Not kept" in words(page_of(answer), MESSAGES)
+    demo_client.post(where, sent)
+    assert Take.objects.count() == 1
+
+
 def test_what_remains(demo_client: Any, demo: Shoot, launch: Setup) -> None:
     logged(launch, length_s=60.0)
     day = launch.day_id

@@ -89,6 +89,8 @@ def _why(sent: Any) -> tuple[str, ...]:
 def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """GET shows what is logged with two presses, POST keeps a take."""
     shoot = own_shoot(request, shoot_id)
+    if request.method == "POST" and not shoot.setups.filter(pk=setup_id).exists():
+        return _kept_without(request, shoot, setup_id)
     planned = day_with(shoot, setup_id)
     if setup_id in planned.broken:
         raise UnplannableError("setup", planned.broken[setup_id])
@@ -105,7 +107,7 @@ def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
             length = None
         if not errors:
             try:
-                entry = _entry(sent, spec, differed, length)
+                entry = _entry(sent, planned_texts(spec), differed, length)
                 made = log_take(shoot, setup_id, str(planned.rows[setup_id]), entry)
                 messages.success(request, f"{made} kept: {made.get_verdict_display()}.")
                 return redirect("field-card", shoot.pk, setup_id)
@@ -130,12 +132,31 @@ def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     return render(request, "field/take.html", context, status=422 if errors else 200)
 
 
-def _entry(sent: Any, spec: Spec, differed: dict[str, str], length: float | None) -> TakeEntry:
+def _kept_without(request: HttpRequest, shoot: Shoot, setup_id: int) -> HttpResponse:
+    """A take whose setup was deleted while it was logged: kept as it was sent."""
+    sent = request.POST
+    try:
+        length = read_length(sent.get("length", ""))
+        # Without its plan nobody can say what of the settings differed: they are what was set.
+        texts = {name: str(sent[name]).strip()[:40] for name in SET if name in sent}
+        name = str(sent.get("name", "")).strip()[:100] or "Deleted setup"
+        made = log_take(shoot, setup_id, name, _entry(sent, texts, {}, length))
+        messages.success(
+            request, f"{made} kept. Its setup was deleted meanwhile; undo brings it back."
+        )
+    except RuleError as error:
+        messages.error(request, f"Not kept: {sentence(error.rule)}.")
+    return redirect("field-remains", shoot.pk, shoot.first_day.pk)
+
+
+def _entry(
+    sent: Any, planned: dict[str, str], differed: dict[str, str], length: float | None
+) -> TakeEntry:
     at, sent_at = (parse_moment(sent.get(name, "")) for name in ("at", "sent_at"))
     return TakeEntry(
         uid=str(sent.get("uid", ""))[:36], verdict=str(sent.get("verdict", "")),
         at=at or timezone.now(), sent_at=sent_at if at is not None else None,
-        planned=planned_texts(spec), differed=differed, why=_why(sent),
+        planned=planned, differed=differed, why=_why(sent),
         clip=str(sent.get("clip", "")).strip(), card=str(sent.get("card", "")).strip(),
         length_s=length, note=str(sent.get("note", "")).strip(),
     )  # fmt: skip
