@@ -1,7 +1,7 @@
 """The weather of a day as people give it: hours to fill in, a service asked, files taken in."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, time, timedelta
 from typing import Any
 
@@ -11,7 +11,7 @@ from django.utils.module_loading import import_string
 from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.weather import READ, format_value
 from fotonomy.core.sky.track import Stretch
-from fotonomy.core.weather.report import VALUES, Provider, Report, Source, Weather
+from fotonomy.core.weather.report import REACH_H, VALUES, Provider, Report, Source, Weather
 from fotonomy.shoots.mapping import reports_of
 from fotonomy.shoots.models import Day, Place
 from fotonomy.shoots.services.weather import change_hours, put_reports
@@ -114,17 +114,38 @@ def simulate(place: Place, day: Day, now: datetime) -> int:
         site.latitude_deg, site.longitude_deg, place.height_m,
         span.starts + timedelta(hours=BEFORE_H), AFTER_H, now,
     )  # fmt: skip
-    kept = _known_by_people(place, day)
-    near = timedelta(minutes=59)
-    free = tuple(one for one in made if all(abs(one.at - at) > near for at in kept))
+    kept = _given_by_people(place, day)
+    free = tuple(one for report in made if not (one := _beside(report, kept)).empty)
     put_reports(place, day, free, f"weather of {day} simulated", frozenset({Source.SIMULATED}))
     return len(free)
 
 
-def _known_by_people(place: Place, day: Day) -> list[datetime]:
+def _given_by_people(place: Place, day: Day) -> tuple[Report, ...]:
     row = place.weathers.filter(day=day).first()
     known = None if row is None else reports_of(row)
-    return [one.at for one in known.reports if one.source is not Source.SIMULATED] if known else []
+    found = known.reports if known else ()
+    return tuple(one for one in found if one.source is not Source.SIMULATED)
+
+
+def _beside(report: Report, given: tuple[Report, ...]) -> Report:
+    """A simulated hour without the values that somebody's own hour speaks for.
+
+    Invented air between two hours that were typed would go up and down between them.
+    """
+    apart = [(abs(one.at - report.at), one) for one in given]
+    if any(gap < timedelta(hours=1) for gap, _ in apart):
+        return _without(report, VALUES)
+    reach = timedelta(hours=REACH_H)
+    spoken = {
+        name for gap, one in apart if gap < reach
+        for name in VALUES if getattr(one, name) is not None
+    }  # fmt: skip
+    return _without(report, spoken)
+
+
+def _without(report: Report, names: Iterable[str]) -> Report:
+    unknown: dict[str, Any] = dict.fromkeys(names)
+    return replace(report, **unknown)
 
 
 def take_in(place: Place, days: list[Day], reports: tuple[Report, ...]) -> dict[Day, int]:

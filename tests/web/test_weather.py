@@ -14,7 +14,7 @@ from django.urls import reverse
 from django.utils import timezone
 from lxml import html
 
-from fotonomy.core.weather.report import Report, Source
+from fotonomy.core.weather.report import VALUES, Report, Source
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.weather_files import (
     from_csv,
@@ -161,6 +161,33 @@ def test_simulating_keeps_what_people_gave(demo_client: Any, demo: Shoot, row: D
     demo_client.post(reverse("weather-simulate", args=[demo.pk, row.day_id]))
     row.refresh_from_db()
     assert set(row.hours) == set(before)
+
+
+def test_simulated_air_does_not_go_up_and_down_between_typed_hours(
+    demo_client: Any, demo: Shoot
+) -> None:
+    second = list(demo.days.all())[1]
+    row = DayWeather.objects.get(day=second)
+    # At two in the night somebody knew the wind alone.
+    two = hour(row, "02:00").at
+    change_hours(
+        row.place, second, {two: {name: None for name in VALUES if name != "wind_m_s"}},
+        timezone.now(), "wind alone",
+    )  # fmt: skip
+    demo_client.post(reverse("weather-simulate", args=[demo.pk, second.pk]))
+    row.refresh_from_db()
+    known = reports_of(row)
+    assert known is not None
+    typed = [one for one in known.reports if one.source is Source.TYPED]
+    for one in known.reports:
+        near = [t for t in typed if abs(t.at - one.at) < timedelta(hours=3) and t is not one]
+        for name in VALUES if one.source is Source.SIMULATED else ():
+            if any(getattr(t, name) is not None for t in near):
+                assert getattr(one, name) is None
+    # Three is within reach of the wind at two, and of no air that was typed.
+    three = next(one for one in known.reports if one.at == two + timedelta(hours=1))
+    assert (three.wind_m_s, three.temperature_c is None) == (None, False)
+    assert hour(row, "02:00").wind_m_s == 1
 
 
 def test_a_place_without_degrees_cannot_be_simulated(client: Any, stranger: Any) -> None:
