@@ -6,31 +6,24 @@ from itertools import pairwise
 
 from django.urls import reverse
 
-from fotonomy.core.day.advice import Verdict, advice
 from fotonomy.core.day.almanac import Almanac, Mark, almanac, day_of
 from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.conflicts import conflicts
-from fotonomy.core.day.day_plan import Conflict, Move, minutes_text
-from fotonomy.core.day.direction import LightFrom
-from fotonomy.core.day.look import Look, look_at
-from fotonomy.core.day.windows import CannotSayError
-from fotonomy.core.notation import writing as n
-from fotonomy.core.photometry.exposure_value import ev100_of
+from fotonomy.core.day.day_plan import Conflict, Move, minutes_text, span_words
 from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Wanted
-from fotonomy.days.dating import next_light
 from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
-from fotonomy.days.presenters.weather import source_words, spell_words
+from fotonomy.days.presenters.in_hand import InHand, next_words
+from fotonomy.days.presenters.in_hand import in_hand as said_of
 from fotonomy.figures.day.compass import CompassView, compass
 from fotonomy.figures.day.hours import BlockMark, HoursView, RowMark, WayMark, hours
 from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.shoots.mapping import weather_of
 from fotonomy.shoots.models import Place
 from fotonomy.shoots.presenters.layout import Screen
-from fotonomy.sky.ephemeris import NoSkyError
 
 ASIDE, EDGE, GAP = 222, 20, 16
 COMPASS_PX = 176
@@ -77,41 +70,6 @@ class Line:
     chosen: bool
     address: str
     bench: str
-
-
-@dataclass(frozen=True, slots=True)
-class AdviceView:
-    """What the weather asks for, in a sentence; ``good`` where it is welcome."""
-
-    words: str
-    good: bool
-
-
-@dataclass(frozen=True, slots=True)
-class InHand:
-    """The setup in hand: when and where it is, its light, and what may be changed."""
-
-    key: int
-    name: str
-    bench: str
-    hour: str
-    prepare: str
-    minutes: str
-    place: int
-    day: int
-    wants: str
-    windows: tuple[str, ...]
-    cannot_say: str
-    again: str
-    weather: str
-    advice: tuple[AdviceView, ...]
-    light: tuple[str, ...]
-    side: str
-    side_good: bool
-    flare: str
-    looks: str
-    starts: float | None
-    lamps: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,7 +123,7 @@ def day_view(planned: PlannedDay, screen: Screen, chosen: int | None, now: datet
         title=f"{planned.day}", facts=_facts(planned, book),
         drawing=hours(view, size),
         compass=_compass(light, place.land, day, in_hand, planned) if light else "",
-        chosen=_in_hand(planned, in_hand, light, now) if in_hand else None,
+        chosen=said_of(planned, in_hand, light, now) if in_hand else None,
         lines=tuple(_line(planned, b, found, in_hand) for b in plan.timed),
         unplaced=tuple(_line(planned, b, found, in_hand) for b in plan.blocks if b.rolls is None),
         fits=_fits(plan.blocks, grave), spare=_spare(planned),
@@ -201,10 +159,6 @@ def _span(planned: PlannedDay) -> tuple[datetime, datetime]:
 
 def _clock(planned: PlannedDay, when: datetime) -> str:
     return planned.plan.clock(when)
-
-
-def _span_text(planned: PlannedDay, stretch: Stretch) -> str:
-    return f"{_clock(planned, stretch.starts)} to {_clock(planned, stretch.ends)}"
 
 
 def _address(planned: PlannedDay, key: int) -> str:
@@ -245,7 +199,9 @@ def _mark(planned: PlannedDay, block: Block, bad: bool, chosen: bool) -> BlockMa
     assert takes is not None
     assert occupies is not None
     spot = planned.plan.spots[block.place].name
-    said = f"{block.name}, {_span_text(planned, takes)}, {spot}{', does not fit' if bad else ''}"
+    said = (
+        f"{block.name}, {span_words(planned.plan, takes)}, {spot}{', does not fit' if bad else ''}"
+    )
     code = planned.rows[block.key].code or block.name[:6]
     return BlockMark(
         block.key, code, said, _address(planned, block.key), occupies.starts, takes, bad, chosen,
@@ -318,24 +274,12 @@ def _spare(planned: PlannedDay) -> str:
 
 def _conflict(planned: PlannedDay, one: Conflict) -> ConflictView:
     why = one.why
-    if one.id == "window.none" and (again := _next_words(planned, one.keys[0])):
+    if one.id == "window.none" and (again := next_words(planned, one.keys[0])):
         why = f"{why}; {again}"
     return ConflictView(
         one.what, why, one.grave, one.keys[0],
         tuple(_move(planned, move) for move in one.moves),
     )  # fmt: skip
-
-
-def _next_words(planned: PlannedDay, key: int) -> str:
-    """When a light that this day has none of is next there."""
-    try:
-        found = next_light(planned, key)
-    except (NoSkyError, CannotSayError):
-        return ""
-    if found is None:
-        return "nor on any within a year"
-    local = found.starts.astimezone(planned.zone)
-    return f"next on {local:%A} {local.day} {local:%B %Y}, {_span_text(planned, found)}"
 
 
 def _move(planned: PlannedDay, move: Move) -> MoveView:
@@ -356,117 +300,6 @@ def _line(
     )  # fmt: skip
 
 
-def _in_hand(planned: PlannedDay, block: Block, light: PlaceLight | None, now: datetime) -> InHand:
-    row, spec, takes = planned.rows[block.key], planned.specs[block.key], block.takes
-    look = None
-    if light is not None and takes is not None and light.sky.covers(takes.starts):
-        land = row.place.land
-        look = look_at(light.sky, land, takes.starts, block.looks_deg, block.field)
-    side, good, flare = _side(planned, block, look)
-    weather, advised = _weather(planned, block, now)
-    return InHand(
-        key=block.key, name=block.name, bench=row.get_absolute_url(),
-        hour=_clock(planned, takes.starts) if takes else "",
-        prepare=minutes_text(block.prepare_min) if block.prepare_min else "none",
-        minutes=f"{round(block.shoot_min)}", place=block.place, day=planned.day.pk,
-        wants=block.wish,
-        windows=_windows(planned, block),
-        cannot_say=block.cannot_say, again=_again(planned, block),
-        weather=weather, advice=advised,
-        light=_light_words(planned, block, light, ev100_of(spec.light)),
-        side=side, side_good=good, flare=flare, looks=_looks(block, look),
-        starts=clock_minutes(takes.starts, planned.midnight) if takes else None,
-        lamps=spec.lamps,
-    )  # fmt: skip
-
-
-def _again(planned: PlannedDay, block: Block) -> str:
-    """When its light is next there, where this day has none of it."""
-    plain = block.schedule.wants in (Wanted.ANY, Wanted.FIXED)
-    if block.cannot_say or plain or _windows(planned, block):
-        return ""
-    return _next_words(planned, block.key)
-
-
-def _weather(
-    planned: PlannedDay, block: Block, now: datetime
-) -> tuple[str, tuple[AdviceView, ...]]:
-    """The weather of a setup's minutes with its source, and what it asks for."""
-    spot = planned.plan.spots[block.place]
-    if spot.weather is None or block.takes is None or block.exposed is None:
-        return "", ()
-    spell = spot.weather.spell(block.takes)
-    if spell is None:
-        return "", ()
-    source = source_words(spot.weather.nearest(block.takes.starts), now)
-    found = []
-    for one in advice(block.exposed, spell):
-        first = "" if one.verdict is Verdict.MIND else f"{one.verdict.value}. "
-        found.append(
-            AdviceView(f"{first}{one.what}: {one.remedy}", one.verdict is Verdict.KEEP)
-        )  # fmt: skip
-    return f"weather ({source}): {spell_words(spell)}", tuple(found)
-
-
-def _windows(planned: PlannedDay, block: Block) -> tuple[str, ...]:
-    """The hours of its light that belong to this day and its night."""
-    if block.schedule.wants is Wanted.ANY:
-        return ()
-    night = Stretch(planned.midnight, max(planned.plan.hours.ends, day_of(planned.midnight).ends))
-    return tuple(_span_text(planned, w) for w in block.windows if w.meets(night))
-
-
-def _looks(block: Block, look: Look | None) -> str:
-    parts = []
-    if block.looks_deg is not None:
-        parts.append(f"camera looks {round(block.looks_deg)}°")
-    if look is not None:
-        sun = look.sun
-        where = f"{round(sun.azimuth_deg)}°, {round(sun.altitude_deg)}° high"
-        parts.append(f"sun {where}" if look.up else "the sun is down or behind the land")
-    return ", ".join(parts)
-
-
-def _side(planned: PlannedDay, block: Block, look: Look | None) -> tuple[str, bool, str]:
-    """The side the sun lights in words, whether it is the one wanted, and flare and shadows."""
-    if look is None or not look.up:
-        return "", True, ""
-    said, good = "", True
-    if look.angle is not None:
-        off = round(look.angle.off_deg)
-        said = look.angle.light.value
-        if look.angle.light in (LightFrom.BACK, LightFrom.THREE_QUARTER_BACK):
-            said += f", {off}° off the lens"
-        good = not look.angle.in_picture or block.schedule.wants is Wanted.SUN_BEHIND
-    words = []
-    if look.in_picture is not None:
-        words.append(f"sun in the picture {_span_text(planned, look.in_picture)}")
-    elif look.flares is not None:
-        words.append(f"flare from {_span_text(planned, look.flares)}; hood it")
-    if look.shadow_m is not None:
-        words.append(f"a person’s shadow is {n.format_number(look.shadow_m, 1)} m long")
-    return said, good, "; ".join(words)
-
-
-def _light_words(
-    planned: PlannedDay, block: Block, light: PlaceLight | None, present: float
-) -> tuple[str, ...]:
-    said = [f"planned for EV {n.format_number(present, 1)}"]
-    if light is None or block.takes is None or not light.sky.covers(block.takes.starts):
-        return tuple(said)
-    found = light.at(block.takes.starts)
-    said.append(
-        f"the sky gives EV {n.format_number(found.overcast_ev100, 1)} overcast to "
-        f"{n.format_number(found.clear_ev100, 1)} clear"
-    )
-    if found.by is not None and abs(found.bent_stops) >= 0.05:
-        said.append(
-            f"moved by {n.format_signed(found.bent_stops, 1)} stops: you metered "
-            f"{n.format_number(found.by.ev100, 1)} at {_clock(planned, found.by.at)}"
-        )
-    return tuple(said)
-
-
 # Of use to sailors.
 _LEFT_OUT = (Mark.NAUTICAL_DAWN, Mark.NAUTICAL_DUSK)
 
@@ -483,6 +316,6 @@ def _almanac_lines(planned: PlannedDay, book: Almanac | None) -> tuple[tuple[str
     for up in book.core_up:
         if up.meets(day) and up.starts >= day.starts:
             since = up.starts <= planned.midnight
-            said = f"until {_clock(planned, up.ends)}" if since else _span_text(planned, up)
+            said = f"until {_clock(planned, up.ends)}" if since else span_words(planned.plan, up)
             lines.append(("Milky Way’s core up", said))
     return tuple(lines)
