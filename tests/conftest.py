@@ -48,6 +48,12 @@ def adze(demo: Shoot) -> Setup:
 
 
 @pytest.fixture
+def launch(demo: Shoot) -> Setup:
+    """A setup of the demo under the open sky, with others after it at its place."""
+    return demo.setups.select_related("shoot", "place", "day").get(code="5A")
+
+
+@pytest.fixture
 def demo_client(client: Any, demo: Shoot) -> Any:
     """A client logged in as the demo person."""
     client.force_login(demo.owner)

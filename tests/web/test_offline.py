@@ -22,11 +22,6 @@ from fotonomy.shoots.models import LightReading, Setup, Shoot
 from fotonomy.shoots.services.setups import delete_setup
 
 
-@pytest.fixture
-def launch(demo: Shoot) -> Setup:
-    return demo.setups.select_related("shoot", "place", "day").get(code="5A")
-
-
 def post(client: Any, shoot: Shoot, *entries: Any, **more: Any) -> Any:
     data = {"sent_at": timezone.now().isoformat(), "entries": list(entries), **more}
     return client.post(
