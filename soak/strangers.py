@@ -16,7 +16,10 @@ OPEN_TO_ALL = frozenset({
     # Each has a history of their own: tests/web/test_kit_history.py.
     "kit-undo", "kit-redo",
     # Everybody's to read; a first hour of one's own: tests/web/test_first_hour.py.
-    "guide", "words", "word", "field-worker", "manifest", "start", "start-step", "start-empty", "take-demo",
+    "guide", "words", "word", "field-worker", "manifest",
+    # A link is its own key: tests/web/test_crew.py.
+    "join",
+    "start", "start-step", "start-empty", "take-demo",
 })  # fmt: skip
 # What is sent with a press: enough to change something, were it let through.
 PRESS = {"iris": "f/8", "sure": "1", "to": "up", "name": "mine"}
@@ -61,9 +64,11 @@ def address_of(name: str, row: Any) -> str:
     known = {"shoot_id": row.shoot_id, "setup_id": row.pk, "sort": "body", "gear_id": body.pk,
              "view": "zebras", "form": "csv", "which": "call-sheet", "day_id": row.day_id,
              "place_id": row.place_id, "part_id": row.place_id, "way": "undo",
-             "take_id": 1}  # fmt: skip
+             "take_id": 1, "link_id": 1, "which_id": 1}  # fmt: skip
     if name == "places-file":
         known["form"] = "gpx"
+    if name == "crew-withdraw":
+        known["sort"] = "link"
     if name.startswith("part-"):
         known["sort"] = "place"
     if name == "curve-export":

@@ -108,6 +108,11 @@ def clock_off_s(sent_at: datetime | None, now: datetime) -> float:
     return off if abs(off) >= CLOCK_RIGHT_S else 0.0
 
 
+def is_take(key: int | str) -> bool:
+    """True for what the log calls a take."""
+    return isinstance(key, str) and key.startswith(f"{Take.__name__.lower()}-")
+
+
 def _name_of(author: User | None) -> str:
     return "" if author is None else author.get_username()[:80]
 

@@ -16,7 +16,7 @@ from django.db.models.functions import Coalesce
 from fotonomy.core.errors import RuleError
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.field_paths import WHOLE, Snapshot, moved, value_at, with_values
-from fotonomy.shoots.mapping import PLAIN_COLUMNS, packed_kit, snapshot, spec_of, whole_rows
+from fotonomy.shoots.mapping import PACKED, PLAIN_COLUMNS, packed_kit, snapshot, spec_of, whole_rows
 from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.shoots.parts import drop_part, is_part, part_row, part_snapshot, put_part
 from fotonomy.shoots.turns import in_turn
@@ -29,10 +29,6 @@ _LAST_ACT = Coalesce("last_act", "pk")
 
 # Stands for the shoot's own packing where else an id of a setup stands.
 PACKING = 0
-_PACKED: dict[str, Any] = {
-    "bodies": Body, "lenses": Lens, "filters": Filter, "accessories": Accessory,
-}  # fmt: skip
-
 Snapshots = dict[str, Snapshot | None]
 # Id of a setup, or key of another part of the shoot.
 Key = int | str
@@ -248,7 +244,7 @@ def _apply_setups(
 def packing(shoot: Shoot) -> Snapshot:
     """What a shoot takes along, as JSON data: everything, or the things ticked."""
     found: Snapshot = {"packs_all": Shoot.objects.values_list("packs_all").get(pk=shoot.pk)[0]}
-    for name in _PACKED:
+    for name in PACKED:
         packed = getattr(shoot, name).order_by("pk").values_list("pk", flat=True)
         found[f"packed_{name}"] = list(packed)
     return found
@@ -265,7 +261,7 @@ def _pack(shoot: Shoot, data: Snapshot) -> None:
     """Take along what a snapshot says, as far as the kit still has it."""
     shoot.packs_all = bool(data["packs_all"])
     shoot.save(update_fields=["packs_all"])
-    for name, model in _PACKED.items():
+    for name, model in PACKED.items():
         own = model.objects.filter(owner=shoot.owner, pk__in=data[f"packed_{name}"])
         getattr(shoot, name).set(own)
 

@@ -27,7 +27,7 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import OwnSupport
 from fotonomy.exchange.setup_json import FilePlace, SetupFile
 from fotonomy.exchange.weather_files import report_from_data, report_to_data
-from fotonomy.kit.models import Accessory, Filter, Lens
+from fotonomy.kit.models import Accessory, Body, Filter, Lens
 from fotonomy.shoots.models import Day, DayWeather, Place, Setup, Shoot
 from fotonomy.sky.ephemeris import NoSkyError, sky_of_day
 
@@ -82,11 +82,29 @@ class PackedKit:
         return tuple(row.to_spec() for row in sorted(usable, key=lambda row: row.name))
 
 
+# What a shoot takes along, by its columns.
+PACKED: dict[str, Any] = {
+    "bodies": Body, "lenses": Lens, "filters": Filter, "accessories": Accessory,
+}  # fmt: skip
+
+
 def packed(shoot: Shoot, model: type[Any], names: str, whole: bool = False) -> Any:
     """Rows of one sort a shoot takes along: all of the kit, or those selected."""
     if whole or shoot.packs_all:
         return model.objects.filter(owner=shoot.owner).order_by()
     return getattr(shoot, names).order_by()
+
+
+def offered(shoot: Shoot, model: type[Any], names: str) -> Any:
+    """Rows of one sort that somebody may put into a setup: what is taken along.
+
+    The crew of a shoot that takes the whole kit sees of it what its setups use, no more.
+    """
+    rows = packed(shoot, model, names)
+    if shoot.actor.owns or not shoot.packs_all:
+        return rows
+    used = rows.filter(setups__shoot=shoot).distinct()
+    return used if used.exists() else rows
 
 
 def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:

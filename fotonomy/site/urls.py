@@ -8,6 +8,7 @@ from fotonomy.shoots.views import gear as gear_views
 from fotonomy.site import doors, help, requests, views
 from fotonomy.site.staff import staff
 
+handler403 = views.refused
 handler500 = requests.server_error
 
 urlpatterns = [
@@ -58,6 +59,7 @@ urlpatterns = [
     path("shoots/", include("fotonomy.shoots.urls")),
     path("shoots/", include("fotonomy.days.urls")),
     path("shoots/", include("fotonomy.field.urls")),
+    path("", include("fotonomy.crew.urls")),
     # Taking gear out reaches into the setups that use it.
     path("kit/<slug:sort>/<int:gear_id>/delete/", gear_views.gear_delete, name="gear-delete"),
     path("kit/", include("fotonomy.kit.urls")),

@@ -14,7 +14,7 @@ from django.contrib.auth.validators import ASCIIUsernameValidator
 from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
 from django.db import IntegrityError, transaction
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
@@ -30,6 +30,8 @@ from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.archive import LARGEST_ARCHIVE_BYTES, archive_of, take_in_archive
 from fotonomy.shoots.services.accounts import delete_account
 from fotonomy.shoots.services.quotas import uses_of
+from fotonomy.shoots.views.door import RefusedError
+from fotonomy.shoots.views.lookup import GO_HEADER, wants_fragment
 from fotonomy.site.context import THEME_COOKIE, THEMES
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.models import Invitation
@@ -202,6 +204,23 @@ def take_demo(request: HttpRequest) -> HttpResponse:
     except QuotaError as error:
         messages.error(request, f"The demo was not taken: {error}.")
         return redirect("shoot-list")
+
+
+def refused(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """Words for somebody who may not do this: a page, or for a script the page it came from."""
+    words = str(exception) if isinstance(exception, RefusedError) else ""
+    if not request.accepts("text/html"):
+        return JsonResponse({"refused": words or "Refused."}, status=403)
+    came = request.headers.get("Referer", "")
+    if wants_fragment(request) and url_has_allowed_host_and_scheme(
+        came, {request.get_host()}, request.is_secure()
+    ):
+        messages.error(request, words)
+        told = HttpResponse(status=204)
+        told[GO_HEADER] = came
+        return told
+    context = {"words": words} if words else {}
+    return render(request, "403.html", context, status=403)
 
 
 @require_POST

@@ -13,13 +13,8 @@ from fotonomy.shoots import history
 from fotonomy.shoots.field_paths import moved, opened, setting_of, value_at, with_values
 from fotonomy.shoots.mapping import snapshot
 from fotonomy.shoots.models import Actor, Setup
-from fotonomy.shoots.views.lookup import (
-    ACTION_HEADER,
-    AGAIN_HEADER,
-    CLIENT_HEADER,
-    FRAGMENT_HEADER,
-    SEEN_HEADER,
-)
+from fotonomy.shoots.views.door import ACTION_HEADER, CLIENT_HEADER
+from fotonomy.shoots.views.lookup import AGAIN_HEADER, FRAGMENT_HEADER, SEEN_HEADER
 
 
 def edit(client: Any, row: Setup, window: str = "one", **fields: Any) -> Any:

@@ -19,7 +19,7 @@ from fotonomy.core.notation.reading import whole_number
 from fotonomy.days.arranging import ToArrange, left_out_words, to_arrange
 from fotonomy.days.moving import place_all
 from fotonomy.shoots.models import Day, Shoot
-from fotonomy.shoots.views.lookup import go_to, gone_is_said, made_before, own_shoot
+from fotonomy.shoots.views.lookup import go_to, gone_is_said, made_before, shoot_for
 from fotonomy.site.long_work import one_at_a_time
 
 MOST_SPARE_MIN = 120
@@ -46,7 +46,7 @@ def arrange_go(request: HttpRequest, shoot_id: int, day_id: int) -> StreamingHtt
 
     Nothing is changed: the page sends what it takes to ``day_arrange``.
     """
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
     given, spare = _asked(request, shoot, day)
     return StreamingHttpResponse(_lines(given, spare), content_type="application/x-ndjson")
@@ -98,7 +98,7 @@ def said(found: Arrangement, given: ToArrange) -> list[str]:
 @one_at_a_time
 def day_arrange(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """Arrange the day, or take the order that was found on the page; one step to undo."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
     if not made_before(request, shoot):
         given, spare = _asked(request, shoot, day)

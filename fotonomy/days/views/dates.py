@@ -37,7 +37,7 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm
 from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.services.shoots import change_part
-from fotonomy.shoots.views.lookup import gone_is_said, own_shoot, window_of
+from fotonomy.shoots.views.lookup import gone_is_said, shoot_for, window_of
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.sky.ephemeris import NoSkyError
 
@@ -61,7 +61,7 @@ class DateLine:
 @one_at_a_time
 def dates(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponseBase:
     """GET looks a year through for one setup or all of the day; POST moves the day to a date."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
     day.shoot = shoot
     if request.method == "POST":

@@ -25,7 +25,7 @@ from fotonomy.shoots.views.lookup import (
     history_state,
     made_before,
     named_setup,
-    own_shoot,
+    shoot_for,
     wants_fragment,
     window_of,
 )
@@ -38,7 +38,7 @@ KEEPS_LIGHT = "day-keeps-light"
 @gone_is_said
 def days(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The day to look at first: today's where the shoot has it, else the next, else the first."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     found = list(shoot.days_by_id.values())
     today = timezone.localdate()
     ahead = next((day for day in found if day.date >= today), found[0])
@@ -49,7 +49,7 @@ def days(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @gone_is_said
 def day_page(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """GET shows a day, POST moves a setup on it and shows it again."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
     chosen = whole_number(request.GET.get("setup", ""))
     errors: dict[str, str] = {}
@@ -140,7 +140,7 @@ def _shown(
 @gone_is_said
 def day_step(request: HttpRequest, shoot_id: int, day_id: int, way: str) -> HttpResponse:
     """Take a step back, or do it again, without leaving the day."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     forward = way == "redo"
     if not made_before(request, shoot):
         step = whole_number(request.POST.get("step", ""))
@@ -156,7 +156,7 @@ def day_step(request: HttpRequest, shoot_id: int, day_id: int, way: str) -> Http
     if request.POST.get("to") == "weather":
         place = whole_number(request.POST.get("place", "")) or ""
         return redirect(f"{reverse('weather', args=[shoot.pk, day_id])}?place={place}")
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = shoot.days_by_id.get(day_id) or shoot.first_day
     if not wants_fragment(request):
         return redirect("day", shoot.pk, day.pk)

@@ -22,7 +22,7 @@ from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.shoots.editing.places import PlaceForm, format_horizon
 from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.services.shoots import PLACE_COLUMNS, add_part, change_part
-from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
+from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
 
 _KEPT_APART = ("name", "latitude_deg", "longitude_deg", "height_m")
 
@@ -37,7 +37,7 @@ def _download(raw: bytes, kind: str, name: str) -> HttpResponse:
 @gone_is_said
 def places_file(request: HttpRequest, shoot_id: int, form: str) -> HttpResponse:
     """Places with degrees as GeoJSON or GPX."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     known = [_data(place) for place in shoot.places.all() if place.site is not None]
     name = f"{slugify(shoot.name) or 'places'}-places"
     if form == "gpx":
@@ -65,7 +65,7 @@ def _data(place: Place) -> PlaceData:
 @gone_is_said
 def places_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Places of a file: one of a known name is changed, the others are added. All or nothing."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     upload = request.FILES.get("file")
     if upload is None:
         messages.error(request, "Choose a file of places first.")
@@ -123,7 +123,7 @@ def uid_of(shoot: Shoot, setup: int) -> str:
 @gone_is_said
 def schedule(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The hours of all days as iCalendar."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     events = []
     for day in shoot.days_by_id.values():
         planned = planned_day(shoot, day)
@@ -160,7 +160,7 @@ def _events(shoot: Shoot, planned: PlannedDay) -> list[CalendarEvent]:
 @gone_is_said
 def schedule_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A calendar that came back: setups go to the hours it says; one step to undo."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     upload = request.FILES.get("file")
     if upload is None:
         messages.error(request, "Choose an iCalendar file first.")

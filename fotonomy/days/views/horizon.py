@@ -21,7 +21,7 @@ from fotonomy.shoots.editing.places import parse_horizon
 from fotonomy.shoots.mapping import sky_of
 from fotonomy.shoots.models import Place, Shoot
 from fotonomy.shoots.services.shoots import change_part
-from fotonomy.shoots.views.lookup import gone_is_said, made_before, own_shoot, window_of
+from fotonomy.shoots.views.lookup import gone_is_said, made_before, shoot_for, window_of
 
 WIDEST_PX = 980
 MOST_MARKS = 200
@@ -30,7 +30,7 @@ LARGEST_FILE_BYTES = 64 * 1024
 
 
 def _asked(request: HttpRequest, shoot_id: int, place_id: int) -> tuple[Shoot, Place]:
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     place = get_object_or_404(shoot.places, pk=place_id)
     place.shoot = shoot
     return shoot, place

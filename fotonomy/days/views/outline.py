@@ -14,7 +14,7 @@ from fotonomy.core.spec.setup import Kind
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.services.setups import NothingToShootWithError, make_outline
-from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
+from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +30,7 @@ class ShotLine:
 @gone_is_said
 def outline(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """GET asks for the text, POST shows what it makes, and with ``make`` makes it."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     text = request.POST.get("outline", "")
     context = {
         "shoot": shoot, "text": text, "sizes": [(s.value, s.label) for s in ShotSize],

@@ -26,7 +26,7 @@ from fotonomy.shoots.services.shoots import (
     delete_part,
     put_ways,
 )
-from fotonomy.shoots.views.lookup import gone_is_said, history_state, own_shoot
+from fotonomy.shoots.views.lookup import gone_is_said, history_state, shoot_for
 from fotonomy.shoots.views.towns import towns_asked
 
 SORTS: dict[str, tuple[Any, Any]] = {
@@ -44,7 +44,7 @@ def _sort(sort: str) -> tuple[Any, Any]:
 @gone_is_said
 def places(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Places, days and scenes of a shoot in one page, with the ways between places."""
-    return _places(request, own_shoot(request, shoot_id))
+    return _places(request, shoot_for(request, shoot_id))
 
 
 def _places(
@@ -96,7 +96,7 @@ def _way_fields(
 @gone_is_said
 def ways(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Minutes between places as typed; an empty field is worked out."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     own = shoot.places_by_id
     wanted: dict[tuple[int, int], float | None] = {}
     errors = {}
@@ -124,7 +124,7 @@ def ways(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @gone_is_said
 def part_new(request: HttpRequest, shoot_id: int, sort: str) -> HttpResponse:
     """Add a place, a day or a scene; a place begins where the first one is."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     model, _ = _sort(sort)
     row = model(shoot=shoot)
     initial: dict[str, Any] = {}
@@ -140,7 +140,7 @@ def part_new(request: HttpRequest, shoot_id: int, sort: str) -> HttpResponse:
 @gone_is_said
 def part_edit(request: HttpRequest, shoot_id: int, sort: str, part_id: int) -> HttpResponse:
     """Change a place, a day or a scene."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     model, _ = _sort(sort)
     row = get_object_or_404(model, shoot=shoot, pk=part_id)
     row.shoot = shoot
@@ -188,7 +188,7 @@ def _place_asked(request: HttpRequest, row: Place) -> dict[str, Any] | None:
 @gone_is_said
 def part_delete(request: HttpRequest, shoot_id: int, sort: str, part_id: int) -> HttpResponse:
     """Delete a place, a day or a scene; setups there go to the first other one."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     model, _ = _sort(sort)
     row = get_object_or_404(model, shoot=shoot, pk=part_id)
     row.shoot = shoot
@@ -230,7 +230,7 @@ MOST_READINGS = 100
 @gone_is_said
 def metered(request: HttpRequest, shoot_id: int, place_id: int) -> HttpResponse:
     """Keep what was metered at a place, or drop it; it bends the estimate there."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     place = get_object_or_404(shoot.places, pk=place_id)
     dropped = whole_number(request.POST.get("drop", ""))
     if dropped is not None:

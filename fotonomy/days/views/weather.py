@@ -30,7 +30,7 @@ from fotonomy.shoots.views.lookup import (
     gone_is_said,
     history_state,
     made_before,
-    own_shoot,
+    shoot_for,
     window_of,
 )
 
@@ -40,7 +40,7 @@ WIDEST_PX = 980
 
 def _asked(request: HttpRequest, shoot_id: int, day_id: int) -> tuple[Shoot, Day, Place]:
     """The day and the place of an address; the first place where none is named."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
     key = whole_number(request.GET.get("place", "") or request.POST.get("place", ""))
     place: Place = shoot.places_by_id.get(key or 0) or shoot.main_place

@@ -73,6 +73,7 @@ class CardView:
 class DayLine:
     """A setup in the list of a day."""
 
+    key: int
     name: str
     hour: str
     place: str
@@ -104,12 +105,12 @@ def day_lines(planned: PlannedDay, takes: list[Take]) -> list[DayLine]:
     for block in order_of(planned):
         count, good = counts.get(block.key, (0, 0))
         lines.append(DayLine(
-            block.name, planned.plan.clock(block.rolls) if block.rolls else "",
+            block.key, block.name, planned.plan.clock(block.rolls) if block.rolls else "",
             planned.plan.spots[block.place].name, _address(planned, block.key), count, good, "",
         ))  # fmt: skip
     for key, why in planned.broken.items():
         row = planned.rows[key]
-        lines.append(DayLine(str(row), "", str(row.place), row.get_absolute_url(), 0, 0, why))
+        lines.append(DayLine(key, str(row), "", str(row.place), row.get_absolute_url(), 0, 0, why))
     return lines
 
 

@@ -10,7 +10,7 @@ from fotonomy.field.presenters.card import card_view, day_lines
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.views.lookup import gone_is_said, own_shoot, unplannable
+from fotonomy.shoots.views.lookup import gone_is_said, shoot_for, unplannable
 
 
 def day_with(shoot: Shoot, setup_id: int) -> PlannedDay:
@@ -23,7 +23,7 @@ def day_with(shoot: Shoot, setup_id: int) -> PlannedDay:
 @gone_is_said
 def field(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The day at hand: today's by the clock of the place, else the next, else the first."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     today = timezone.localdate(timezone=zone_of(shoot))
     days = list(shoot.days_by_id.values())
     at_hand = next((day for day in days if day.date >= today), days[0])
@@ -34,7 +34,7 @@ def field(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @gone_is_said
 def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """The setups of a day with what is done."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
     planned = planned_day(shoot, day)
     context = {
@@ -48,7 +48,7 @@ def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
 @gone_is_said
 def card(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What to set, what to do before pressing, and what time there is."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     planned = day_with(shoot, setup_id)
     if setup_id in planned.broken:
         return _broken(request, shoot, setup_id, planned)

@@ -24,7 +24,8 @@ from fotonomy.field.views.card import day_with, setup_of
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError
-from fotonomy.shoots.views.lookup import gone_is_said, made_before, own_shoot
+from fotonomy.shoots.views.door import must_plan
+from fotonomy.shoots.views.lookup import gone_is_said, made_before, shoot_for
 
 # What is offered as a press, in stops from the planned light, as people say them.
 STEPS = tuple(
@@ -40,7 +41,7 @@ NAMES = tuple(light.name for light in NAMED_LIGHTS)
 @gone_is_said
 def light(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """GET shows the ways for what was read, POST takes one of them."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     planned = day_with(shoot, setup_id)
     if setup_id in planned.broken:
         raise UnplannableError("setup", planned.broken[setup_id])
@@ -116,6 +117,8 @@ def _taken(
     if words and way is None:
         messages.error(request, "That way is not there any more: the plan was changed meanwhile.")
         return redirect("field-light", planned.shoot.pk, setup_id)
+    if way is not None:
+        must_plan(planned.shoot)
     others = _later_here(planned, setup_id) if request.POST.get("others") == "1" else ()
     _, moved = put_light(
         row, found.ev100, way.changes if way else (), timezone.now(), others

@@ -1,12 +1,14 @@
 """Field pages without a network: the worker, what it keeps, and what waited on a phone."""
 
 import json
+from dataclasses import replace
 from datetime import timedelta
 from hashlib import sha256
 from pathlib import Path
 from typing import Any
 
 from django.contrib.auth.decorators import login_required
+from django.contrib.auth.models import User
 from django.contrib.staticfiles import finders
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
@@ -17,16 +19,18 @@ from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import read_light, relit
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.days.planning import planned_day
 from fotonomy.field.presenters.ahead import addresses_of, ahead_of
 from fotonomy.field.presenters.takes import SET
-from fotonomy.field.services import TakeEntry, clock_off_s, log_take, put_light
+from fotonomy.field.services import TakeEntry, clock_off_s, is_take, log_take, put_light
 from fotonomy.field.views.takes import parse_moment, read_length
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of
-from fotonomy.shoots.models import Actor, Setup, Shoot
-from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
+from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.shoots.services.crew import hands, put_in_hand
+from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
 from fotonomy.site.long_work import one_at_a_time
 
 # What all field pages share; the fonts among them, so that a kept card looks as it should.
@@ -78,7 +82,7 @@ def manifest(request: HttpRequest) -> JsonResponse:
 @one_at_a_time
 def ahead(request: HttpRequest, shoot_id: int, day_id: int) -> Any:
     """A day worked out ahead."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
     planned = planned_day(shoot, day)
     return JsonResponse({**ahead_of(planned, timezone.now()), "keep": addresses_of(planned)})
@@ -88,20 +92,34 @@ def ahead(request: HttpRequest, shoot_id: int, day_id: int) -> Any:
 @require_GET
 @gone_is_said
 def news(request: HttpRequest, shoot_id: int) -> HttpResponse:
-    """What was changed since a row of the log, and a token to send with."""
-    shoot = own_shoot(request, shoot_id)
-    since = request.GET.get("since", "")
+    """What was changed since a row of the log, who has what in hand, and a token to send with.
+
+    ``at`` is the setup that the one who asks has in hand.
+    """
+    shoot = shoot_for(request, shoot_id)
+    now, me = timezone.now(), shoot.actor.author
+    at = whole_number(request.GET.get("at", ""))
+    if at is not None and me is not None and shoot.setups.filter(pk=at).exists():
+        put_in_hand(shoot, me, at, now)
+    since = whole_number(request.GET.get("since", ""))
     rows = shoot.changes.order_by("pk")
-    found = list(rows.filter(pk__gt=int(since))[:50]) if since.isdigit() and len(since) < 19 else []
+    found = [] if since is None else list(rows.filter(pk__gt=since).select_related("author")[:50])
     newest = rows.values_list("pk", flat=True).last() or 0
-    said = [
-        f"{'' if one.of_id is None else 'undone: ' if one.undone else 'redone: '}{one.label}"
-        for one in found
-    ]
     return JsonResponse({
-        "newest": newest, "changes": said, "token": get_token(request),
-        "takes": shoot.takes.count(),
+        "newest": newest, "changes": [_said(one, me) for one in found],
+        # Takes show by themselves; a plan that was changed is shown when somebody asks for it.
+        "plan": any(not is_take(key) for one in found for key, *_ in one.fields),
+        "hands": {str(key): names for key, names in hands(shoot, now, me).items()},
+        "token": get_token(request),
     })  # fmt: skip
+
+
+def _said(change: Change, me: User | None) -> str:
+    did = "" if change.of_id is None else "undone: " if change.undone else "redone: "
+    by = "" if change.author is None or change.author == me else (
+        f", {change.author.get_username()}"
+    )  # fmt: skip
+    return f"{did}{change.label}{by}"
 
 
 @login_required
@@ -109,7 +127,7 @@ def news(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @gone_is_said
 def send(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """What waited on a phone, in its order: kept once each, or refused with words."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     given = _entries(request)
     if given is None:
         return JsonResponse({"error": "This is nothing that a field page sends."}, status=400)
@@ -180,7 +198,7 @@ def _light(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
     """A reading, and a way by its words; once, however often it is sent."""
     uid = _text(given, "uid", 36)
     # The log knows each change by the name its window gave it: that is the phone's own id.
-    shoot.actor = Actor(shoot.actor.author, "phone", uid[:32])
+    shoot.actor = replace(shoot.actor, client="phone", action=uid[:32])
     if uid and history.was_made(shoot):
         return "the light is kept already"
     key = given.get("setup")
@@ -192,6 +210,11 @@ def _light(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
         raise RuleError(error.field, error.rule, error.value) from error
     found = relit(spec, read_light(spec, _text(given, "read", 80)))
     words = _text(given, "way", 200)
+    if words and not shoot.actor.plans:
+        words = ""
+        said = "the reading is kept; what to set is for those who plan"
+    else:
+        said = ""
     way = next((one for one in found.ways if one.words == words), None)
     now = timezone.now()
     at = parse_moment(given.get("at", ""))
@@ -199,7 +222,7 @@ def _light(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
     put_light(row, found.ev100, way.changes if way else (), at)
     if words and way is None:
         return f"{row}: the reading is kept; “{words}” is not there any more, the plan was changed"
-    return f"{row}: {words or 'the reading is kept'}"
+    return f"{row}: {said or words or 'the reading is kept'}"
 
 
 _TAKES = {"take": _take, "light": _light}

@@ -36,7 +36,8 @@ from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.views.lookup import gone_is_said, history_state, made_before, own_shoot
+from fotonomy.shoots.views.door import must_plan
+from fotonomy.shoots.views.lookup import gone_is_said, history_state, made_before, shoot_for
 
 _LENGTH = re.compile(r"(?:(\d{1,2}):)?(\d{1,3}):(\d{2})|(\d+(?:[.,]\d+)?)\s*(s|min)?")
 _COUNTED = re.compile(r"(.*?)(\d+)(\D*)")
@@ -88,7 +89,7 @@ def _why(sent: Any) -> tuple[str, ...]:
 @gone_is_said
 def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """GET shows what is logged with two presses, POST keeps a take."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     if request.method == "POST" and not shoot.setups.filter(pk=setup_id).exists():
         return _kept_without(request, shoot, setup_id)
     planned = day_with(shoot, setup_id)
@@ -172,7 +173,7 @@ def parse_moment(text: str) -> Any:
 
 
 def _own_take(request: HttpRequest, shoot_id: int, take_id: int) -> tuple[Shoot, Take]:
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     row = get_object_or_404(Take, shoot=shoot, pk=take_id)
     row.shoot = shoot
     return shoot, row
@@ -243,15 +244,36 @@ def take_delete(request: HttpRequest, shoot_id: int, take_id: int) -> HttpRespon
 @gone_is_said
 def remains(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """What is not done yet of a day, its coverage, supplies, and every take so far."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     day = get_object_or_404(shoot.days, pk=day_id)
     planned = planned_day(shoot, day)
     takes = list(shoot.takes.all())
     context = {
         "shoot": shoot, "day": day, "r": remains_of(planned, takes),
-        "lines": take_lines(shoot, takes), **history_state(shoot),
+        "lines": take_lines(shoot, takes), **_steps_of(shoot),
     }  # fmt: skip
     return render(request, "field/remains.html", context)
+
+
+def _steps_of(shoot: Shoot) -> dict[str, object]:
+    """The steps that undo and redo would take: for those who only log, their own."""
+    if shoot.actor.plans:
+        return history_state(shoot)
+    mine = {"author": shoot.actor.author}
+    return {
+        "last_step": history.steps(shoot).filter(**mine).last(),
+        "next_step": history.undone_steps(shoot).filter(**mine).last(),
+        "seen": history.latest(shoot),
+    }
+
+
+def _own_log_step(shoot: Shoot, step: int | None, undone: bool) -> int:
+    """The step that was named, where somebody who only logs did it. Raises RefusedError."""
+    rows = history.undone_steps(shoot) if undone else history.steps(shoot)
+    found = rows.filter(pk=step, author=shoot.actor.author).first()
+    if found is None:
+        must_plan(shoot)
+    return int(found.pk)
 
 
 @login_required
@@ -259,9 +281,11 @@ def remains(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
 @gone_is_said
 def field_step(request: HttpRequest, shoot_id: int, way: str) -> HttpResponse:
     """Take a step back, or do it again, without leaving the field pages."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     if not made_before(request, shoot):
         step = whole_number(request.POST.get("step", ""))
+        if not shoot.actor.plans:
+            step = _own_log_step(shoot, step, undone=way == "redo")
         try:
             made = history.redo(shoot, step) if way == "redo" else history.undo(shoot, step)
         except history.CannotUndoError as error:
@@ -279,7 +303,7 @@ def field_step(request: HttpRequest, shoot_id: int, way: str) -> HttpResponse:
 @gone_is_said
 def takes_csv(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Every take as CSV."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     answer = HttpResponse(content_type="text/csv; charset=utf-8")
     writer = csv.writer(answer)
     writer.writerow((

@@ -7,6 +7,7 @@ from django import forms
 
 from fotonomy.exchange.setup_json import LONGEST_NOTES
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
+from fotonomy.shoots.mapping import PACKED, offered
 from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot
 
 # Settings that are rows of the kit, and columns that are no settings of the spec.
@@ -46,17 +47,22 @@ class GearForm(forms.Form):
         super().__init__(data)
         for name in [name for name in self.fields if name not in data]:
             del self.fields[name]
-        owned: dict[str, Any] = {"owner": shoot.owner}
+        own = {
+            model: model.objects.filter(owner=shoot.owner)
+            if shoot.actor.owns
+            else model.objects.filter(pk__in=offered(shoot, model, names).values("pk"))
+            for names, model in PACKED.items()
+        }
         found = {
-            "body": Body.objects.filter(**owned),
-            "lens": Lens.objects.filter(**owned),
-            "profile": Profile.objects.filter(**owned),
-            "filters": Filter.objects.filter(**owned).exclude(kind__in=Filter.KNOB_KINDS),
-            "tubes": Accessory.objects.filter(**owned, sort=Accessory.TUBE),
+            "body": own[Body],
+            "lens": own[Lens],
+            "profile": Profile.objects.filter(owner=shoot.owner),
+            "filters": own[Filter].exclude(kind__in=Filter.KNOB_KINDS),
+            "tubes": own[Accessory].filter(sort=Accessory.TUBE),
             "place": shoot.places.all(),
             "day": shoot.days.all(),
             "in_scene": shoot.scenes.all(),
-            "devices": Accessory.objects.filter(**owned, sort__in=Accessory.DEVICES),
+            "devices": own[Accessory].filter(sort__in=Accessory.DEVICES),
         }
         for name, rows in found.items():
             asked: Any = self.fields.get(name)

@@ -1,6 +1,7 @@
 """Rows of shoots: a shoot, its places and days, its setups, and the log of what was changed."""
 
 from fotonomy.shoots.models.change import Change
+from fotonomy.shoots.models.crew import CrewLink, Guest, Holding, Member
 from fotonomy.shoots.models.day import (
     MAINS_HZ,
     Day,
@@ -12,16 +13,21 @@ from fotonomy.shoots.models.day import (
     horizon_of,
 )
 from fotonomy.shoots.models.setup import Setup, setup_name
-from fotonomy.shoots.models.shoot import Actor, Shoot, schools
+from fotonomy.shoots.models.shoot import Actor, Role, Shoot, schools
 
 __all__ = [
     "MAINS_HZ",
     "Actor",
     "Change",
+    "CrewLink",
     "Day",
     "DayWeather",
+    "Guest",
+    "Holding",
     "LightReading",
+    "Member",
     "Place",
+    "Role",
     "Scene",
     "Setup",
     "Shoot",

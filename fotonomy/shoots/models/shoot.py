@@ -19,16 +19,46 @@ def schools(school: type[Any]) -> list[tuple[str, str]]:
     return [(item.value, item.label) for item in school]
 
 
+class Role(models.TextChoices):
+    """What somebody may do with a shoot, each with all before it."""
+
+    SEES = "sees", "sees"
+    LOGS = "logs", "logs"
+    PLANS = "plans", "plans"
+    OWNS = "owns", "owns"
+
+    def allows(self, needed: "Role") -> bool:
+        """True where this role may do what the needed one may."""
+        ranks = list(Role)
+        return ranks.index(self) >= ranks.index(needed)
+
+
 @dataclass(frozen=True, slots=True)
 class Actor:
     """Who acts: a person, the browser window they do it in and what it calls this change.
 
-    Window and change have no name without scripts.
+    Window and change have no name without scripts. ``role`` is what they may do with the shoot.
     """
 
     author: User | None = None
     client: str = ""
     action: str = ""
+    role: Role = Role.OWNS
+
+    @property
+    def logs(self) -> bool:
+        """True for those who may log takes and readings."""
+        return self.role.allows(Role.LOGS)
+
+    @property
+    def plans(self) -> bool:
+        """True for those who may change the plan."""
+        return self.role.allows(Role.PLANS)
+
+    @property
+    def owns(self) -> bool:
+        """True for the owner."""
+        return self.role is Role.OWNS
 
 
 class Shoot(models.Model):

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
-from django.contrib.auth.models import User
 from django.utils.html import format_html_join
 
 from fotonomy.core.exposure.scales import Offer
@@ -18,9 +17,10 @@ from fotonomy.core.spec.changes import value_of
 from fotonomy.core.spec.intent import CRITERIA
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
-from fotonomy.kit.models import Body, Gear, Lens, Profile
+from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 from fotonomy.shoots.editing.apply import LIMIT_FIELDS, Edit
-from fotonomy.shoots.mapping import SCHOOLS, packed
+from fotonomy.shoots.mapping import SCHOOLS, offered
+from fotonomy.shoots.models import Setup
 
 MARKS_AROUND = 2
 # What no plan moves has no switch that holds it.
@@ -255,12 +255,6 @@ def key_views(kind: Kind) -> tuple[KeyView, ...]:
     )
 
 
-def names_of(model: type[Gear], owner: User) -> list[str]:
-    """Names of a person's gear of one sort."""
-    # Sorted here: on the bench every clause of a query is compiled at every change.
-    return sorted(model.objects.filter(owner=owner).order_by().values_list("name", flat=True))
-
-
 def choices_of(names: Iterable[str], present: set[str], outside: str = "") -> tuple[Choice, ...]:
     """Names as choices; a present one that is not among them is added with a remark."""
     choices = tuple(Choice(name, name, name in present) for name in names)
@@ -279,16 +273,31 @@ def _enum_choices(members: Iterable[Any], present: str) -> tuple[Choice, ...]:
     return tuple(Choice(item.value, label_of(item), item.value == present) for item in members)
 
 
-def _packed_names(edit: Edit, model: type[Gear], names: str) -> list[str]:
-    return sorted(packed(edit.row.shoot, model, names).values_list("name", flat=True))
+def _offered_names(edit: Edit, model: type[Gear], names: str) -> list[str]:
+    # Sorted here: on the bench every clause of a query is compiled at every change.
+    return sorted(offered(edit.row.shoot, model, names).values_list("name", flat=True))
+
+
+def offered_of(edit: Edit, names: Iterable[str], model: type[Gear], field: str) -> tuple[str, ...]:
+    """Those of the names that somebody may put into the setup; all of them for the owner."""
+    if edit.row.shoot.actor.owns:
+        return tuple(names)
+    known = set(_offered_names(edit, model, field))
+    return tuple(name for name in names if name in known)
+
+
+def _profile_names(row: Setup) -> list[str]:
+    """Profiles for a body that names none of its own: all of the kit; for the crew, those used."""
+    rows = Profile.objects.filter(owner=row.shoot.owner).order_by()
+    if not row.shoot.actor.owns:
+        rows = rows.filter(setups__shoot=row.shoot).distinct()
+    return sorted(rows.values_list("name", flat=True))
 
 
 def menus(edit: Edit) -> dict[str, MenuView]:
     """Menus that stand in the lanes; the lens's is left out where it stays."""
     row, spec, errors = edit.row, edit.spec, edit.errors
-    records = row.body.profile_names or Profile.objects.filter(
-        owner=row.shoot.owner
-    ).order_by().values_list("name", flat=True)  # fmt: skip
+    records = row.body.profile_names or _profile_names(row)
     formats = [recorded.name for recorded in spec.body.formats]
     found = {row.name: choice_menu(edit, row) for row in SETTINGS if row.choices is not None}
     for name, names, present in (
@@ -298,7 +307,7 @@ def menus(edit: Edit) -> dict[str, MenuView]:
         choices = choices_of(names, {present}, "not on this body")
         found[name] = MenuView(name, by_name()[name].label, choices, errors.get(name, ""))
     if not edit.lens_stays:
-        lenses = choices_of(_packed_names(edit, Lens, "lenses"), {spec.lens.name}, "not packed")
+        lenses = choices_of(_offered_names(edit, Lens, "lenses"), {spec.lens.name}, "not packed")
         table_row = by_name()["lens"]
         found["lens"] = MenuView("lens", table_row.label, lenses, errors.get("lens", ""), "lens",
                                  "lens" in spec.held, table_row.key)  # fmt: skip
@@ -308,10 +317,10 @@ def menus(edit: Edit) -> dict[str, MenuView]:
 def about_view(edit: Edit, fields: dict[str, FieldView], choices: dict[str, MenuView]) -> AboutView:
     """The fold of what a setup is and what it is shot with."""
     spec, errors, rows = edit.spec, edit.errors, by_name()
-    bodies = choices_of(_packed_names(edit, Body, "bodies"), {spec.body.name}, "not packed")
+    bodies = choices_of(_offered_names(edit, Body, "bodies"), {spec.body.name}, "not packed")
     in_front = {piece.name for piece in spec.filters}
-    others = tuple(piece.name for piece in edit.packed.others.values())
-    tubes = tuple(tube.name for tube in edit.packed.tubes.values())
+    others = offered_of(edit, (p.name for p in edit.packed.others.values()), Filter, "filters")
+    tubes = offered_of(edit, (t.name for t in edit.packed.tubes.values()), Accessory, "accessories")
     support = rows["support"].label
     return AboutView(
         fields=tuple(fields[name] for name in ("code", "title", "planned_time")),

@@ -108,7 +108,10 @@ def level_page(row: Setup) -> LevelPage:
 
 def _profiles(row: Setup) -> tuple[Profile, ...]:
     """What the body records, or all there are; the one in use first."""
-    rows = list(row.body.profiles.all()) or list(ProfileRow.objects.filter(owner=row.shoot.owner))
+    every = ProfileRow.objects.filter(owner=row.shoot.owner)
+    if not row.shoot.actor.owns:
+        every = every.filter(setups__shoot=row.shoot).distinct()
+    rows = list(row.body.profiles.all()) or list(every)
     specs = [p.to_spec() for p in rows if p.pk != row.profile_id and p.usable]
     return (row.profile.to_spec(), *sorted(specs, key=lambda p: p.name))
 

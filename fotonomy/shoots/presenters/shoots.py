@@ -1,13 +1,14 @@
 """The list of shoots: for each what is planned, what must be fixed, and what to do next."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.urls import reverse
 
-from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.models import Role, Setup, Shoot
 from fotonomy.shoots.presenters.bench import LINE_COLUMNS, RowView, line_view
+from fotonomy.shoots.services.crew import shared_with
 from fotonomy.shoots.summaries import fresh, renew
 
 # So many setups are planned anew for the list at most; the rest wait until their shoot is opened.
@@ -34,6 +35,14 @@ class ShootLine:
     unknown: int
     light: str
     next_step: NextStep
+    role: Role = Role.OWNS
+
+    @property
+    def address(self) -> str:
+        """Where a press on its name leads: the bench for those who plan, else the spot."""
+        if self.role.allows(Role.PLANS):
+            return self.shoot.get_absolute_url()
+        return reverse("field", args=[self.shoot.pk])
 
     @property
     def dates(self) -> str:
@@ -59,25 +68,37 @@ class ShootLine:
         return f"{name} and {more} more" if name else f"{more + 1} places"
 
 
-def shoot_lines(owner: User) -> list[ShootLine]:
-    """Every shoot of a person, newest first; the number of queries does not grow with setups."""
-    found = Shoot.objects.filter(owner=owner).prefetch_related("places", "days")
+def shoot_lines(person: User) -> list[ShootLine]:
+    """Every shoot of a person, and those they are in the crew of, newest first.
+
+    The number of queries does not grow with setups.
+    """
+    own = Shoot.objects.filter(owner=person).prefetch_related("places", "days")
+    shared = shared_with(person)
+    roles = {member.shoot.pk: Role(member.role) for member in shared}
+    found = [*own, *(member.shoot for member in shared)]
     shoots = sorted(found, key=lambda shoot: shoot.date, reverse=True)
     rows: dict[int, list[Any]] = {shoot.pk: [] for shoot in shoots}
-    for row in Setup.objects.filter(shoot__owner=owner).values_list(
+    for row in Setup.objects.filter(shoot__in=shoots).values_list(
         "shoot_id", *LINE_COLUMNS, "summary"
     ):
         rows[row[0]].append(row[1:])
     left = MOST_RENEWED
     lines = []
     for shoot in shoots:
-        shoot.owner = owner
+        if shoot.pk not in roles:
+            shoot.owner = person
         known = {row[0]: kept for row in rows[shoot.pk] if (kept := fresh(row[-1])) is not None}
         stale = [row[0] for row in rows[shoot.pk] if row[0] not in known]
         if stale and len(stale) <= left:
             left -= len(stale)
             known |= renew(shoot, stale)
-        lines.append(_line(shoot, rows[shoot.pk], known))
+        line = _line(shoot, rows[shoot.pk], known)
+        role = roles.get(shoot.pk, Role.OWNS)
+        if not role.allows(Role.PLANS):
+            spot = NextStep("Open the day at the spot", reverse("field", args=[shoot.pk]))
+            line = replace(line, next_step=spot)
+        lines.append(replace(line, role=role))
     return lines
 
 

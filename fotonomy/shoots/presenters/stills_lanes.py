@@ -21,8 +21,9 @@ from fotonomy.core.stills.long_exposure import LongExposure
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.animation.interval import hop_words
 from fotonomy.figures.lanes.clip import speed_words
+from fotonomy.kit.models import Accessory
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.presenters.bench_fields import Choice, MenuView
+from fotonomy.shoots.presenters.bench_fields import Choice, MenuView, offered_of
 from fotonomy.shoots.presenters.burst_and_long_exposure import (
     DriveRow,
     Entry,
@@ -75,10 +76,9 @@ def run_view(edit: Edit, analysis: Analysis) -> RunView | None:
     if run is None:
         return None
     hung = {device.name for device in spec.devices}
-    devices = tuple(
-        Choice(device.name, device.name, device.name in hung)
-        for device in sorted(edit.packed.devices.values(), key=lambda d: (type(d).__name__, d.name))
-    )
+    every = sorted(edit.packed.devices.values(), key=lambda d: (type(d).__name__, d.name))
+    names = offered_of(edit, (device.name for device in every), Accessory, "accessories")
+    devices = tuple(Choice(name, name, name in hung) for name in names)
     base: dict[str, Any] = {"subjects": _subjects(), "devices": devices}
     return RunView(**base, **_PARTS[spec.kind](analysis))
 

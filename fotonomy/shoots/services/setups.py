@@ -22,7 +22,7 @@ from fotonomy.kit.services import take_in_gear
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import (
     fresh_row,
-    packed,
+    offered,
     packed_kit,
     snapshot,
     spec_of,
@@ -169,13 +169,16 @@ def _next_number(known: Mapping[str, Scene]) -> str:
 def _last_gear(shoot: Shoot) -> Gear | None:
     """What the person planned with last, in whichever shoot; None where some stays at home."""
     rows = Setup.objects.filter(shoot__owner_id=shoot.owner_id).order_by("-pk")
+    if not shoot.actor.owns:
+        # The crew sees nothing of other shoots.
+        rows = rows.filter(shoot=shoot)
     last = rows.select_related("body", "lens", "profile").first() if shoot.packs_all else None
     return None if last is None else (last.body, last.lens, last.profile)
 
 
 def _first_gear(shoot: Shoot) -> tuple[Body, Lens, Profile]:
     """The first body and lens taken along, and a profile of that body."""
-    body, lens = packed(shoot, Body, "bodies").first(), packed(shoot, Lens, "lenses").first()
+    body, lens = offered(shoot, Body, "bodies").first(), offered(shoot, Lens, "lenses").first()
     profile = (body.profiles.first() if body else None) or Profile.objects.filter(
         owner=shoot.owner
     ).first()

@@ -26,10 +26,10 @@ from fotonomy.shoots.views.lookup import (
     history_state,
     made_before,
     named_setup,
-    own_setup,
-    own_shoot,
     seen_by,
+    setup_for,
     setup_in,
+    shoot_for,
     wants_fragment,
     window_of,
 )
@@ -44,7 +44,7 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         choose_monitor(request)
         row = named_setup(request, shoot_id, setup_id)
         if made_before(request, row.shoot):
-            edit = Edit.untouched(own_setup(request, shoot_id, setup_id))
+            edit = Edit.untouched(setup_for(request, shoot_id, setup_id))
         else:
             edit = edit_setup(row, request.POST)
         if edit.said:
@@ -54,7 +54,7 @@ def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         if not edit.errors:
             return redirect(row)
         return _page(request, edit, status=422)
-    edit = Edit.untouched(own_setup(request, shoot_id, setup_id))
+    edit = Edit.untouched(setup_for(request, shoot_id, setup_id))
     if wants_fragment(request):
         return _fragment(request, edit)
     return _page(request, edit)
@@ -103,7 +103,7 @@ def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
 @gone_is_said
 def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench anew where another window changed the setup since ``seen``; else nothing, 204."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     seen = whole_number(request.GET.get("seen", ""))
     changes = [] if seen is None else history.since(row.shoot, seen)
     if not news_of(row, changes):
@@ -129,7 +129,7 @@ def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
 @gone_is_said
 def undo(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Take the last step back."""
-    return _step(request, own_shoot(request, shoot_id), forward=False)
+    return _step(request, shoot_for(request, shoot_id), forward=False)
 
 
 @login_required
@@ -137,13 +137,13 @@ def undo(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @gone_is_said
 def redo(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Do the last undone step again."""
-    return _step(request, own_shoot(request, shoot_id), forward=True)
+    return _step(request, shoot_for(request, shoot_id), forward=True)
 
 
 def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
     step = whole_number(request.POST.get("step", ""))
     if made_before(request, shoot) and (at := setup_in(shoot, request.POST.get("setup", ""))):
-        return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, at.pk)))
+        return _fragment(request, Edit.untouched(setup_for(request, shoot.pk, at.pk)))
     try:
         taken = history.redo(shoot, step) if forward else history.undo(shoot, step)
     except history.CannotUndoError as error:
@@ -153,7 +153,7 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
         messages.info(request, "Nothing to redo." if forward else "Nothing to undo.")
         back = back_to(request, shoot)
         if wants_fragment(request) and isinstance(back, Setup):
-            return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, back.pk)))
+            return _fragment(request, Edit.untouched(setup_for(request, shoot.pk, back.pk)))
         return go_to(request, back)
     done = "Redone" if forward else "Undone"
     if taken.act.fields:
@@ -165,7 +165,7 @@ def _step(request: HttpRequest, shoot: Shoot, forward: bool) -> HttpResponse:
     touched = {key for key, *_ in taken.step.fields}
     made_or_gone = any(path == WHOLE for _, path, _, _ in taken.step.fields)
     if wants_fragment(request) and here and touched <= {here.pk} and not made_or_gone:
-        return _fragment(request, Edit.untouched(own_setup(request, shoot.pk, here.pk)))
+        return _fragment(request, Edit.untouched(setup_for(request, shoot.pk, here.pk)))
     if touched == {history.PACKING} and here is None:
         return redirect("packing", shoot.pk)
     if made_or_gone or here is None:

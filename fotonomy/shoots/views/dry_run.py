@@ -39,7 +39,7 @@ from fotonomy.shoots.presenters.stills_lanes import (
     clock_words,
     schedule_entries,
 )
-from fotonomy.shoots.views.lookup import back_to_bench, gone_is_said, own_setup
+from fotonomy.shoots.views.lookup import back_to_bench, gone_is_said, setup_for
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.standins.dry_run import DryRun, Fault, carry_out, faults_for
 
@@ -86,7 +86,7 @@ NO_DRY_RUN = "Only intervals, bursts and long exposures have a dry run."
 @one_at_a_time
 def dry_run(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The dry run's page. POST takes a way out it offered, and shows the page again."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     wanted = asked(request)
     address = reverse("dry-run", args=[shoot_id, setup_id])
     if request.method == "POST":
@@ -158,7 +158,7 @@ def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[
 @one_at_a_time
 def dry_run_go(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponseBase:
     """The dry run as it goes: a line of JSON for each stretch, then one with the result."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     found = _analysis(row)
     if found is None:
         return HttpResponse(status=404)
@@ -201,7 +201,7 @@ COLUMNS = ("start", "fired_s", "opened_s", "clock", "result", "shutter_s", "iso"
 @one_at_a_time
 def dry_run_csv(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponseBase:
     """The log of a dry run, one line a start of the remote."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     found = _analysis(row)
     if found is None:
         return back_to_bench(request, row, NO_DRY_RUN)

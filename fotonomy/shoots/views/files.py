@@ -24,8 +24,8 @@ from fotonomy.shoots.shoot_data import shoot_from_data, shoot_to_data
 from fotonomy.shoots.views.lookup import (
     back_to,
     gone_is_said,
-    own_setup,
-    own_shoot,
+    setup_for,
+    shoot_for,
 )
 from fotonomy.site.long_work import one_at_a_time
 
@@ -35,7 +35,7 @@ from fotonomy.site.long_work import one_at_a_time
 @gone_is_said
 def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A setup file becomes a new setup; a damaged one changes nothing."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     upload = request.FILES.get("file")
     if upload is None:
         messages.error(request, "Choose a setup file first.")
@@ -63,7 +63,7 @@ def _json(data: object, name: str) -> HttpResponse:
 @gone_is_said
 def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The setup with its gear as a file."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     name = slugify(str(row)) or f"setup-{row.pk}"
     return _json(setup_to_data(file_of(row, packed_kit(row.shoot))), name)
 
@@ -72,7 +72,7 @@ def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
 @gone_is_said
 def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The plan of the setup as a file."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     name = slugify(f"{row} plan") or f"plan-{row.pk}"
     return _json(plan_to_data(plan(spec_of(row, packed_kit(row.shoot)))), name)
 
@@ -82,7 +82,7 @@ def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
 @one_at_a_time
 def shoot_export(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
     """The whole shoot as one file: places, days, scenes, weather, setups with their gear."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     name = slugify(shoot.name) or f"shoot-{shoot.pk}"
     return _json(shoot_to_json(shoot_to_data(shoot)), f"{name}-shoot")
 

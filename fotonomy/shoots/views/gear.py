@@ -13,7 +13,7 @@ from fotonomy.shoots import history
 from fotonomy.shoots.presenters.packing import packing_view
 from fotonomy.shoots.services.packing import save_packing
 from fotonomy.shoots.services.replace_gear import take_out, use_of
-from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
+from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
 
 
 @login_required
@@ -40,7 +40,7 @@ def gear_delete(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
 @gone_is_said
 def packing(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """What a shoot takes along, and the list to pack from."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     if request.method == "POST":
         save_packing(shoot, request.POST)
         messages.success(request, "Packing list kept.")

@@ -1,7 +1,6 @@
-"""Finding what a request is about; every look-up goes through the owner."""
+"""Finding what a request is about; every look-up goes through the door of its shoot."""
 
 import dataclasses
-import re
 from collections.abc import Callable
 from functools import wraps
 from typing import Any, TypeVar, cast
@@ -17,55 +16,49 @@ from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.parsing.table import by_name
 from fotonomy.figures.svg import CUTS, NARROW, WIDE
-from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
-from fotonomy.shoots.models import Actor, Change, Setup, Shoot
+from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.shoots.presenters.layout import Screen, screen_of
+from fotonomy.shoots.views.door import let_in
 
 # Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
 GONE = "This setup was deleted in another window. Undo there, or here, brings it back."
 View = TypeVar("View", bound=Callable[..., HttpResponseBase])
 FRAGMENT_HEADER = "X-Fotonomy-Fragment"
-CLIENT_HEADER = "X-Fotonomy-Client"
-# What the window calls the change it sends, whether it was sent before, and how far it has seen.
-ACTION_HEADER = "X-Fotonomy-Action"
+# Whether a change was sent before, and how far a window has seen.
 AGAIN_HEADER = "X-Fotonomy-Again"
 SEEN_HEADER = "X-Fotonomy-Seen"
 # Answered to a script: the page to go to.
 GO_HEADER = "X-Fotonomy-Go"
-_NAMED = re.compile(r"[A-Za-z0-9-]{1,32}")
 
 
-def actor_of(request: HttpRequest) -> Actor:
-    """Who acts, and in which window: the scripts of each name it by letters of their own."""
-    named = (request.headers.get(header, "") for header in (CLIENT_HEADER, ACTION_HEADER))
-    client, action = (name if _NAMED.fullmatch(name) else "" for name in named)
-    return Actor(owner_of(request), client, action)
+def shoot_for(request: HttpRequest, shoot_id: int) -> Shoot:
+    """The shoot of this id, for its owner and its crew; 404 for anybody else.
 
-
-def own_shoot(request: HttpRequest, shoot_id: int) -> Shoot:
-    """The person's shoot of this id; 404 for anybody else's."""
-    rows = Shoot.objects.prefetch_related("places", "days")
-    shoot = get_object_or_404(rows, pk=shoot_id, owner=owner_of(request))
-    shoot.owner, shoot.actor = owner_of(request), actor_of(request)
+    Raises RefusedError where the role of the person is not enough for the address.
+    """
+    rows = Shoot.objects.select_related("owner").prefetch_related("places", "days")
+    shoot = get_object_or_404(rows, pk=shoot_id)
+    let_in(request, shoot)
     return shoot
 
 
-def own_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
-    """The person's setup of this shoot; 404 for anybody else's."""
-    rows = Setup.objects.select_related("shoot", "body", "lens", "profile", "place", "day")
-    row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id, shoot__owner=owner_of(request))
-    row.shoot.owner, row.shoot.actor = owner_of(request), actor_of(request)
+def setup_for(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
+    """A setup of a shoot, as ``shoot_for``."""
+    rows = Setup.objects.select_related(
+        "shoot", "shoot__owner", "body", "lens", "profile", "place", "day"
+    )
+    row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id)
+    let_in(request, row.shoot)
     return row
 
 
 def named_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
-    """A setup by its address alone, for what reads it again under the owner before it writes."""
-    owner = owner_of(request)
-    shoot = Shoot(pk=shoot_id, owner=owner)
-    shoot.actor = actor_of(request)
+    """A setup by its address alone, for what reads it again under its shoot before it writes."""
+    shoot = get_object_or_404(Shoot.objects.select_related("owner"), pk=shoot_id)
+    let_in(request, shoot)
     return Setup(pk=setup_id, shoot=shoot)
 
 
@@ -93,13 +86,13 @@ def gone_is_said(view: View) -> View:
             return view(request, shoot_id, *arguments, **more)
         except QuotaError as error:
             messages.error(request, f"{error}.")
-            return go_to(request, own_shoot(request, shoot_id))
+            return go_to(request, shoot_for(request, shoot_id))
         except Setup.DoesNotExist:
             messages.error(request, GONE, extra_tags="undo")
-            return go_to(request, own_shoot(request, shoot_id))
+            return go_to(request, shoot_for(request, shoot_id))
         except UnplannableError as error:
             key = str(more.get("setup_id") or request.GET.get("left", ""))
-            return unplannable(request, own_shoot(request, shoot_id), key, error)
+            return unplannable(request, shoot_for(request, shoot_id), key, error)
 
     return cast(View, guarded)
 

@@ -14,7 +14,7 @@ from fotonomy.figures.svg import DESK_PX, PHONE_PX, Size
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.exposure_page import level_page
 from fotonomy.shoots.presenters.level_lane import monitor_view
-from fotonomy.shoots.views.lookup import gone_is_said, own_setup, wants_fragment, window_of
+from fotonomy.shoots.views.lookup import gone_is_said, setup_for, wants_fragment, window_of
 from fotonomy.standins.monitor import SCOPES as LAYOUT
 from fotonomy.standins.monitor import View, picture, scopes, signal_of
 
@@ -44,7 +44,7 @@ def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: st
     """One picture of the monitor, or its scopes. Its address carries a digest of all it shows."""
     if view != SCOPES and view not in set(View):
         raise Http404
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     analysis = analyse(spec_of(row, packed_kit(row.shoot)))
     # In a tile it is shown at a quarter of its size: half the pixels each way are enough.
     signal = signal_of(analysis, SHRINK if request.GET.get("small") else 1)
@@ -65,7 +65,7 @@ def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: st
 @gone_is_said
 def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The monitor on a page of its own: every view, scopes, and the key to the stops."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     analysis = analyse(spec_of(row, packed_kit(row.shoot)))
     shown = monitor_view(analysis, View.RECORDED.value)
     screen = window_of(request)
@@ -89,7 +89,7 @@ def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 @gone_is_said
 def level(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Schools side by side, meters, profiles, and whether there is enough light."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     context = {"view": level_page(row), "row": row, "shoot": row.shoot}
     page = "shoots/_level.html" if wants_fragment(request) else "shoots/level.html"
     return render(request, page, context)

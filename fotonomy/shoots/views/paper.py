@@ -22,7 +22,8 @@ from fotonomy.shoots.presenters.paper import (
     packing_paper,
     paper_view,
 )
-from fotonomy.shoots.views.lookup import gone_is_said, own_shoot
+from fotonomy.shoots.views.door import must_own
+from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.pdf import NoPdfError, pdf_of
 from fotonomy.site.qr import qr_svg
@@ -37,6 +38,8 @@ PAPERS: dict[str, tuple[str, Callable[[Shoot], object]]] = {
 
 def _markup(request: HttpRequest, shoot: Shoot, which: str, pdf: bool) -> str:
     name, made = PAPERS[which]
+    if which == "packing":
+        must_own(shoot)
     view = made(shoot)
     context = {
         "shoot": shoot, "view": view, "which": which, "paper": name, "pdf": pdf,
@@ -72,7 +75,7 @@ def paper(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBase:
     """A paper as a page that prints as it looks."""
     if which not in PAPERS:
         raise Http404
-    return HttpResponse(_markup(request, own_shoot(request, shoot_id), which, pdf=False))
+    return HttpResponse(_markup(request, shoot_for(request, shoot_id), which, pdf=False))
 
 
 @login_required
@@ -83,7 +86,7 @@ def paper_pdf(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBa
     """The same paper as PDF."""
     if which not in PAPERS:
         raise Http404
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     try:
         made = pdf_of(_markup(request, shoot, which, pdf=True))
     except NoPdfError as error:
@@ -101,7 +104,7 @@ def paper_pdf(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBa
 @one_at_a_time
 def call_sheet_csv(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
     """The call sheet as CSV, a row a setup."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     response = HttpResponse(content_type="text/csv; charset=utf-8")
     writer = csv.writer(response)
     writer.writerow(SHEET_COLUMNS)

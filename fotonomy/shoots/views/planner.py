@@ -16,9 +16,9 @@ from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.lookup import (
     figure_width,
     gone_is_said,
-    own_setup,
-    own_shoot,
+    setup_for,
     setup_in,
+    shoot_for,
     wants_fragment,
     window_of,
 )
@@ -31,7 +31,7 @@ from fotonomy.site.long_work import one_at_a_time
 @one_at_a_time
 def plans(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What the planner offers: a fragment for the bench, or a page of its own."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     context = {"view": plans_view(Edit.untouched(row)), "row": row, "shoot": row.shoot}
     page = "shoots/_plans.html" if wants_fragment(request) else "shoots/plans.html"
     return render(request, page, context)
@@ -42,7 +42,7 @@ def plans(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 @gone_is_said
 def setup_start(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Put a setup to the starting point of its kind."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     services.start_setup(row, moving=request.POST.get("moving") == "1")
     return redirect(row)
 
@@ -53,7 +53,7 @@ def setup_start(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
 @one_at_a_time
 def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The cadence at true speed beside a second setting."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     view = playing_view(row, request.GET.get("against", ""), figure_width(request))
     context = {**view, "row": row, "shoot": row.shoot}
     page = "shoots/_playing.html" if wants_fragment(request) else "shoots/playing.html"
@@ -66,7 +66,7 @@ def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 @one_at_a_time
 def compare(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Two setups of a shoot beside each other."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     rows = list(shoot.setups.select_related("body", "lens", "profile"))
     for row in rows:
         row.shoot = shoot
@@ -93,7 +93,7 @@ def _chosen(rows: list[Setup], key: str, usual: Setup) -> Setup:
 @gone_is_said
 def settings_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Give this setup the settings of another one of the shoot."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     source = setup_in(row.shoot, request.POST.get("source", ""))
     if source is None:
         messages.error(request, "Choose the setup whose settings to take.")

@@ -15,7 +15,7 @@ from fotonomy.shoots.presenters.stills_lanes import (
     clock_words,
     intervalometer_entries,
 )
-from fotonomy.shoots.views.lookup import back_to_bench, gone_is_said, own_setup
+from fotonomy.shoots.views.lookup import back_to_bench, gone_is_said, setup_for
 
 NO_INTERVALOMETER = "Only interval runs have a program."
 
@@ -25,7 +25,7 @@ NO_INTERVALOMETER = "Only interval runs have a program."
 @gone_is_said
 def program_to_carry(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The program on one small page: the remote's fields, the settings, every change on the way."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     planned = plan(spec_of(row, packed_kit(row.shoot)))
     if planned.analysis.setup.kind is not Kind.INTERVAL:
         return back_to_bench(request, row, NO_INTERVALOMETER)

@@ -11,9 +11,9 @@ from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.lookup import (
     gone_is_said,
     history_state,
-    own_setup,
-    own_shoot,
+    setup_for,
     setup_in,
+    shoot_for,
 )
 
 
@@ -22,7 +22,7 @@ from fotonomy.shoots.views.lookup import (
 @gone_is_said
 def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Add a setup and open it; it starts from the one on screen, where there is one."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     try:
         return redirect(services.create_setup(shoot, setup_in(shoot, request.POST.get("like", ""))))
     except services.NothingToShootWithError as error:
@@ -35,7 +35,7 @@ def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @gone_is_said
 def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Copy a setup and open the copy."""
-    return redirect(services.copy_setup(own_setup(request, shoot_id, setup_id)))
+    return redirect(services.copy_setup(setup_for(request, shoot_id, setup_id)))
 
 
 @login_required
@@ -43,7 +43,7 @@ def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 @gone_is_said
 def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Delete a setup; the page then offers to undo."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     neighbour = (
         row.shoot.setups.filter(position__gte=row.position).exclude(pk=row.pk).first()
         or row.shoot.setups.exclude(pk=row.pk).last()
@@ -59,7 +59,7 @@ def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
 @gone_is_said
 def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Move a setup one place up or down."""
-    row = own_setup(request, shoot_id, setup_id)
+    row = setup_for(request, shoot_id, setup_id)
     services.move_setup(row, -1 if request.POST.get("to") == "up" else 1)
     return redirect(row)
 
@@ -69,7 +69,7 @@ def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 @gone_is_said
 def setup_order(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A whole new order, after a drag."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     sent = map(whole_number, request.POST.getlist("order"))
     wanted = [pk for pk in sent if pk is not None]
     services.order_setups(shoot, wanted)

@@ -18,7 +18,7 @@ from fotonomy.shoots.services.start import usual_of
 from fotonomy.shoots.views.lookup import (
     gone_is_said,
     history_state,
-    own_shoot,
+    shoot_for,
 )
 from fotonomy.shoots.views.towns import towns_asked
 
@@ -57,7 +57,7 @@ def _made(owner: User, form: ShootForm) -> Shoot:
 @gone_is_said
 def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Change a shoot's name, date, place or rates."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     if (asked := _place_asked(request, shoot)) is not None:
         return asked
     form = ShootForm(request.POST or None, instance=shoot)
@@ -91,7 +91,7 @@ _FIELDS = ShootForm.field_order
 @gone_is_said
 def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Delete a shoot for good; the page has asked for its name to be ticked off first."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     if request.POST.get("sure") != "1":
         messages.error(request, "Tick the box to delete a shoot: this cannot be undone.")
         return redirect("shoot-edit", shoot.pk)
@@ -104,7 +104,7 @@ def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @gone_is_said
 def shoot_open(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A shoot: its first setup on the bench, or an invitation to plan one."""
-    shoot = own_shoot(request, shoot_id)
+    shoot = shoot_for(request, shoot_id)
     first = shoot.setups.first()
     if first is not None:
         return redirect(first)

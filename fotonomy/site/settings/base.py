@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "django_otp.plugins.otp_static",
     "fotonomy.kit",
     "fotonomy.shoots",
+    "fotonomy.crew",
     "fotonomy.days",
     "fotonomy.field",
     "fotonomy.demo",
@@ -69,6 +70,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "fotonomy.site.room.Room",
+    "fotonomy.crew.guests.GuestsInside",
     "axes.middleware.AxesMiddleware",
 ]
 

@@ -3,7 +3,7 @@
 (() => {
   const body = document.body, one = (selector) => document.querySelector(selector);
   const state = one("[data-state]");
-  const PATIENCE_MS = 2500, EVERY_MS = 5000, BATCH = 100;
+  const PATIENCE_MS = 2500, EVERY_MS = 3000, BATCH = 100;
   let seen = Number(body.dataset.seen) || 0, token = "";
 
   const say = (words, link) => {
@@ -19,7 +19,8 @@
   const soon = (address, options = {}) => {
     const ends = new AbortController();
     setTimeout(() => ends.abort(), options.patience || PATIENCE_MS);
-    return fetch(address, { ...options, signal: ends.signal, cache: "no-store" });
+    const headers = { Accept: "application/json", ...options.headers };
+    return fetch(address, { ...options, headers, signal: ends.signal, cache: "no-store" });
   };
 
   // What waits: takes and readings, each with an id made here. Nothing leaves before it is answered.
@@ -62,16 +63,47 @@
     return all;
   };
 
-  // True where the server answers, and somebody is signed in.
+  // What the server says to somebody whose way in was closed, or is too narrow for this.
+  class Refused extends Error {}
+  const answered = async (response) => {
+    if (response.status === 403) throw new Refused((await response.json()).refused);
+    if (response.redirected || !response.ok) throw new Error(`${response.status}`);
+    return response.json();
+  };
+
+  // Who else has which setup in hand.
+  const showHands = (hands) => {
+    for (const line of document.querySelectorAll("[data-hands]")) {
+      const names = hands[line.dataset.hands] || [];
+      line.textContent = names.length ? `In hand: ${names.join(", ")}` : "";
+      line.hidden = !names.length;
+    }
+  };
+
+  // What others logged stands on this page without a press: the parts that show it are put anew.
+  const freshen = async () => {
+    if (!one("[data-live]")) return;
+    const page = new DOMParser().parseFromString(await (await soon(location.href, { headers: { Accept: "text/html" } })).text(), "text/html");
+    for (const part of document.querySelectorAll("[data-live]")) {
+      const fresh = page.querySelector(`[data-live="${part.dataset.live}"]`);
+      if (fresh) part.replaceWith(fresh);
+    }
+  };
+
+  // What changed meanwhile, where the server answers and somebody is signed in.
+  let hands = {};
   const asked = async () => {
-    const response = await soon(`${body.dataset.news}?since=${seen}`);
-    if (response.redirected || response.status === 403) return "signed out";
-    if (!response.ok) throw new Error(`${response.status}`);
-    const news = await response.json();
+    const at = body.dataset.at ? `&at=${body.dataset.at}` : "";
+    const response = await soon(`${body.dataset.news}?since=${seen}${at}`);
+    if (response.redirected) return "signed out";
+    const news = await answered(response);
     token = news.token;
+    hands = news.hands;
     const told = seen && news.newest > seen ? news.changes : [];
     seen = news.newest;
-    return told;
+    if (told.length) await freshen().catch(() => {});
+    showHands(hands);
+    return { told, plan: news.plan };
   };
 
   let sending = null;
@@ -88,8 +120,7 @@
           headers: { "Content-Type": "application/json", "X-CSRFToken": token },
           body: JSON.stringify({ sent_at: new Date().toISOString(), entries: part }),
         });
-        if (response.redirected || !response.ok) throw new Error(`${response.status}`);
-        for (const result of (await response.json()).results) {
+        for (const result of (await answered(response)).results) {
           const entry = part.find(({ uid }) => uid === result.uid);
           if (!entry) continue;
           if (result.kept) {
@@ -107,18 +138,23 @@
   };
   const look = async () => {
     const before = await list();
-    let told = [];
+    let told = [], plan = false;
     try {
-      told = await asked();
-      if (told === "signed out") {
+      const news = await asked();
+      if (news === "signed out") {
         const what = before.length ? `, ${before.length} waiting here, nothing is lost` : "";
         say(`You are signed out${what}.`, {
           href: `${body.dataset.logIn}?next=${location.pathname}`, words: "Log in",
         });
         return;
       }
+      ({ told, plan } = news);
       if (before.length) await send();
-    } catch {
+    } catch (error) {
+      if (error instanceof Refused) {
+        say(error.message);
+        return;
+      }
       const left = (await list()).length, old = age();
       const what = left ? ` ${left} ${left === 1 ? "waits" : "wait"} on this device.` : "";
       say(`No network.${old ? ` This plan is ${old}.` : ""}${what}`);
@@ -128,7 +164,7 @@
     const refused = left.filter((entry) => entry.refused);
     if (refused.length) say(`Not taken: ${refused[0].name}: ${refused[0].refused}`);
     else if (told.length)
-      say(`Changed meanwhile: ${told.slice(-3).join("; ")}.`, { href: location.href, words: "Show it" });
+      say(`Meanwhile: ${told.slice(-3).join("; ")}.`, plan ? { href: location.href, words: "Show it" } : null);
     else if (state.textContent.startsWith("No network")) say("");
   };
 
