@@ -144,6 +144,9 @@ def shared_with(person: User) -> list[Member]:
 
 def put_in_hand(shoot: Shoot, person: User, setup_key: int, now: datetime) -> None:
     """Note which setup somebody has in hand; no oftener than others need it."""
+    if not shoot.members.exists():
+        # Nobody else is there to be told.
+        return
     kept = Holding.objects.filter(shoot=shoot, user=person).first()
     fresh = kept is not None and (now - kept.at).total_seconds() < WRITTEN_EVERY_S
     if fresh and kept is not None and kept.setup_key == setup_key:

@@ -1,15 +1,19 @@
-"""Pages of shoots and the bench: parse, call, render. Every look-up goes through the owner."""
+"""Pages of shoots and the bench: parse, call, render. Every look-up goes through the door."""
+
+import json
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.core.kinds import KINDS
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.tiles import Tile
+from fotonomy.kit.owner import owner_of
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.apply import Edit, edit_setup, label_of
 from fotonomy.shoots.field_paths import WHOLE
@@ -17,6 +21,7 @@ from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.parts import is_part
 from fotonomy.shoots.presenters.bench import BenchView, bench_view, row_view, running_order
 from fotonomy.shoots.presenters.news import news_of
+from fotonomy.shoots.services.crew import hands, put_in_hand
 from fotonomy.shoots.services.quotas import shoot_nearly_full
 from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
@@ -34,6 +39,9 @@ from fotonomy.shoots.views.lookup import (
     window_of,
 )
 from fotonomy.shoots.views.monitor import choose_monitor, monitor_choice
+
+# Who else has which setup in hand, by its id, as JSON.
+HANDS_HEADER = "X-Fotonomy-Hands"
 
 
 @login_required
@@ -106,9 +114,14 @@ def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     row = setup_for(request, shoot_id, setup_id)
     seen = whole_number(request.GET.get("seen", ""))
     changes = [] if seen is None else history.since(row.shoot, seen)
-    if not news_of(row, changes):
-        return HttpResponse(status=204)
-    return _fragment(request, Edit.untouched(row))
+    if news_of(row, changes):
+        answer = _fragment(request, Edit.untouched(row))
+    else:
+        answer = HttpResponse(status=204)
+    now, me = timezone.now(), owner_of(request)
+    put_in_hand(row.shoot, me, row.pk, now)
+    answer[HANDS_HEADER] = json.dumps(hands(row.shoot, now, me))
+    return answer
 
 
 def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:

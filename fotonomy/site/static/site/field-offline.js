@@ -99,7 +99,7 @@
     const news = await answered(response);
     token = news.token;
     hands = news.hands;
-    const told = seen && news.newest > seen ? news.changes : [];
+    const told = news.newest > seen ? news.changes : [];
     seen = news.newest;
     if (told.length) await freshen().catch(() => {});
     showHands(hands);

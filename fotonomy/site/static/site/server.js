@@ -73,9 +73,19 @@ fotonomy.server = {
   async news(address) {
     try {
       const answer = await fetch(address, { headers: this.headers });
+      this.showHands(JSON.parse(answer.headers.get("X-Fotonomy-Hands") || "{}"));
       return answer.status === 200 && !answer.redirected ? await answer.text() : null;
     } catch {
       return null;
+    }
+  },
+
+  // Who else of the crew has which setup in hand, by its line of the running order.
+  showHands(hands) {
+    for (const row of document.querySelectorAll(".row[data-setup]")) {
+      const line = row.querySelector(".in-hand"), names = hands[row.dataset.setup] || [];
+      line.textContent = names.length ? `In hand: ${names.join(", ")}` : "";
+      line.hidden = !names.length;
     }
   },
 
