@@ -1,6 +1,8 @@
 """Pictures, in and out. What comes in is looked at before it is unpacked."""
 
+import re
 from dataclasses import dataclass
+from datetime import datetime
 from io import BytesIO
 from threading import Lock
 from typing import Any
@@ -8,13 +10,16 @@ from typing import Any
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from fotonomy.exchange.errors import ExchangeError
 
 LARGEST_PICTURE_BYTES = 64 * 1024 * 1024
 # A frame of 8K and some more; a picture of more is no frame of video.
 MOST_PIXELS = 36_000_000
+# A still of a phone or a camera, of which a preview is made: a JPEG is unpacked at a fraction.
+MOST_STILL_PIXELS = 150_000_000
+PREVIEW_PX = 1600
 # Only the middle of a frame is measured: enough pixels, and no corners.
 MIDDLE_PX = 2048
 FORMATS = ("PNG", "TIFF", "JPEG")
@@ -48,6 +53,95 @@ def write_png(frame: NDArray[Any]) -> bytes:
     if not done:
         raise ValueError("the frame could not be written")
     return bytes(data)
+
+
+@dataclass(frozen=True, slots=True)
+class Preview:
+    """A small JPEG of a still, the size of the still in pixels, and what its camera wrote down.
+
+    ``wrote`` has those that are there of: exposure_s, f_number, iso, focal_mm, taken (the camera's
+    clock, without a zone, ISO 8601), offset (its zone, "+10:00"), serial.
+    """
+
+    jpeg: bytes
+    width: int
+    height: int
+    wrote: dict[str, Any]
+
+
+def read_preview(raw: bytes, name: str) -> Preview:
+    """A preview of an uploaded still, upright, without what else the file says of its owner.
+
+    Raises ExchangeError, naming the file, for what is no picture or too large.
+    """
+    if len(raw) > LARGEST_PICTURE_BYTES:
+        raise ExchangeError(name, f"larger than {LARGEST_PICTURE_BYTES // 2**20} MB")
+    if not raw:
+        raise ExchangeError(name, "an empty file")
+    head = _head(raw, name)
+    if head.width * head.height > MOST_STILL_PIXELS:
+        raise ExchangeError(name, f"{head.width} x {head.height} pixels are more than a still has")
+    if head.unpacked_bytes > MOST_UNPACKED * len(raw) and head.width * head.height > 1_000_000:
+        raise ExchangeError(name, "unpacks to far more than its size: no photograph")
+    if not _UNPACKING.acquire(timeout=LONGEST_WAIT_S):
+        raise ExchangeError(name, "other pictures are being unpacked: try again in a minute")
+    # The library that makes PDF lets half a picture pass for a whole one, in the whole process.
+    lenient, ImageFile.LOAD_TRUNCATED_IMAGES = ImageFile.LOAD_TRUNCATED_IMAGES, False
+    try:
+        with Image.open(BytesIO(raw), formats=FORMATS) as still:
+            if still.format != "JPEG" and head.width * head.height > MOST_PIXELS:
+                raise ExchangeError(name, "too large for its kind: save it as a JPEG")
+            wrote = _written_by_camera(still)
+            still.draft("RGB", (PREVIEW_PX, PREVIEW_PX))
+            upright = ImageOps.exif_transpose(still)
+            upright.thumbnail((PREVIEW_PX, PREVIEW_PX))
+            out = BytesIO()
+            upright.convert("RGB").save(out, "JPEG", quality=84)
+    except ExchangeError:
+        raise
+    except Exception as error:
+        # Whatever a damaged file does to the reader, it is a damaged file.
+        raise ExchangeError(name, "could not be unpacked: damaged, or of a rare kind") from error
+    finally:
+        ImageFile.LOAD_TRUNCATED_IMAGES = lenient
+        _UNPACKING.release()
+    return Preview(out.getvalue(), head.width, head.height, wrote)
+
+
+# EXIF 2.32 tags (CIPA DC-008): of the picture, then of the exposure.
+_EXPOSURE = {
+    33434: "exposure_s", 33437: "f_number", 34855: "iso", 37386: "focal_mm",
+}  # fmt: skip
+_TAKEN, _OFFSET, _SERIAL = 36867, 36881, 42033
+
+
+def _written_by_camera(still: Image.Image) -> dict[str, Any]:
+    """What the camera wrote down, as far as it makes sense; nothing of people and places."""
+    try:
+        given = still.getexif().get_ifd(0x8769)
+    except Exception:
+        return {}
+    wrote: dict[str, Any] = {}
+    for tag, name in _EXPOSURE.items():
+        try:
+            value = given.get(tag)
+            number = float(value[0] if isinstance(value, tuple) else value)  # type: ignore[arg-type]
+        except (TypeError, ValueError, ZeroDivisionError, IndexError):
+            continue
+        if 0 < number < 1e7:
+            wrote[name] = round(number, 6)
+    try:
+        # A camera's clock has no zone: what it says is kept as it stands.
+        date, _, clock = str(given.get(_TAKEN))[:19].partition(" ")
+        taken = datetime.fromisoformat(f"{date.replace(':', '-')}T{clock}")
+        wrote["taken"] = taken.replace(tzinfo=None).isoformat()
+    except ValueError:
+        pass
+    if re.fullmatch(r"[+-]\d\d:\d\d", offset := str(given.get(_OFFSET, ""))):
+        wrote["offset"] = offset
+    if serial := re.sub(r"[^A-Za-z0-9-]", "", str(given.get(_SERIAL, "")))[:40]:
+        wrote["serial"] = serial
+    return wrote
 
 
 @dataclass(frozen=True)
@@ -126,6 +220,6 @@ def _head(raw: bytes, name: str) -> Head:
             unpacked = head.width * head.height * channels * max(1, -(-depth // 8))
             return Head(head.width, head.height, getattr(head, "n_frames", 1), unpacked)
     except Image.DecompressionBombError:
-        raise ExchangeError(name, "more pixels than a frame of video has") from None
+        raise ExchangeError(name, "more pixels than a frame or a still has") from None
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, TypeError, KeyError):
         raise ExchangeError(name, f"not a picture of the kinds {', '.join(FORMATS)}") from None

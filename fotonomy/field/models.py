@@ -45,3 +45,45 @@ class Take(models.Model):
 
     def __str__(self) -> str:
         return f"{self.setup_name}, take {self.number}"
+
+
+class PictureData(models.Model):
+    """A preview, kept once however often it was sent; it stays while its shoot does."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="picture_data")
+    sha256 = models.CharField(max_length=64)
+    jpeg = models.BinaryField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["shoot", "sha256"], name="one_preview_a_picture")
+        ]
+
+    def __str__(self) -> str:
+        return self.sha256[:12]
+
+
+class TakePicture(models.Model):
+    """A picture of a take: a test frame, or the back of the camera. A part of the shoot."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="pictures")
+    # Made where it was taken, so that what is sent twice is there once.
+    uid = models.CharField(max_length=36)
+    take_uid = models.CharField(max_length=36, db_index=True)
+    sha256 = models.CharField(max_length=64)
+    name = models.CharField(max_length=80, blank=True)
+    # Of the picture itself, in pixels; the preview is smaller.
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    # What the camera wrote down (exchange/pictures.py).
+    wrote = models.JSONField(default=dict, blank=True)
+    kept_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["shoot", "uid"], name="one_picture_an_id_in_a_shoot")
+        ]
+
+    def __str__(self) -> str:
+        return self.name or "picture"

@@ -6,10 +6,11 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from fotonomy.field.models import Take
+from fotonomy.field.models import Take, TakePicture
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import ARGUMENTS, CHROMIUM, enter_demo
 from tests.demo_copy import demo_again
+from tests.web.test_pictures import photo
 
 
 def day_of(page: Page) -> str:
@@ -159,3 +160,66 @@ def test_a_killed_browser_still_has_what_waits(
     context.close()
     assert sorted(Take.objects.values_list("verdict", flat=True)) == ["good", "maybe", "no_good"]
     assert Take.objects.count() == 3
+
+
+def test_a_picture_taken_without_a_network_goes_out_with_its_take(phone: Page) -> None:
+    phone.goto(day_of(phone))
+    phone.context.set_offline(True)
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    phone.get_by_role("link", name="Log a take").click()
+    frame = {"name": "frame.jpg", "mimeType": "image/jpeg", "buffer": photo(1600, 1000)}
+    phone.get_by_label("Picture").set_input_files(frame)
+    phone.get_by_role("button", name="Keep").click()
+    expect(phone.locator("[data-state]")).to_contain_text("1 waits on this device")
+    phone.context.set_offline(False)
+    phone.goto(day_of(phone))
+    expect(phone.locator(".day-list")).to_contain_text("1 good of 1", timeout=15_000)
+    expect(phone.locator("[data-waiting]")).to_be_hidden()
+    picture, take = TakePicture.objects.get(), Take.objects.get()
+    assert (picture.take_uid, picture.name, picture.width) == (take.uid, "frame.jpg", 1600)
+    phone.goto(f"{day_of(phone).partition('day')[0]}takes/{take.pk}/")
+    shown = phone.locator(".take-picture img")
+    expect(shown).to_be_visible()
+    assert shown.evaluate("image => image.naturalWidth") == 1600
+
+
+def test_a_picture_goes_with_a_take_through_the_form(phone: Page) -> None:
+    """A photograph of several megabytes, through the real server."""
+    phone.goto(day_of(phone))
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    phone.get_by_role("link", name="Log a take").click()
+    raw = photo(4000, 2600)
+    assert len(raw) > 3_000_000
+    frame = {"name": "frame.jpg", "mimeType": "image/jpeg", "buffer": raw}
+    phone.get_by_label("Picture").set_input_files(frame)
+    phone.get_by_role("button", name="Keep").click()
+    expect(phone.locator("#messages")).to_contain_text("take 1 kept")
+    # What waited for the answer is sent once more, and found to be there.
+    phone.wait_for_timeout(4000)
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-waiting]")).to_be_hidden()
+    assert (Take.objects.count(), TakePicture.objects.count()) == (1, 1)
+
+
+def test_a_run_is_logged_by_its_start_and_stop(phone: Page) -> None:
+    """The start outlives the page; the last frame is announced by the clock."""
+    phone.clock.install(time="2027-06-04T21:45:00Z")
+    row = Setup.objects.get(code="1A")
+    take = f"/shoots/{row.shoot_id}/field/{row.pk}/take/"
+    phone.goto(take)
+    lasts = float(phone.locator("#take-form").get_attribute("data-lasts") or 0)
+    assert lasts > 600
+    phone.get_by_role("button", name="Run started").click()
+    phone.goto(take.replace("take/", ""))
+    said = phone.locator("[data-under-way]")
+    expect(said).to_contain_text("Run started")
+    expect(said).to_contain_text("left")
+    phone.clock.fast_forward(int(lasts + 60) * 1000)
+    expect(said).to_contain_text("done for")
+    phone.goto(take)
+    phone.get_by_role("button", name="Run stopped at").click()
+    phone.get_by_role("button", name="Keep").click()
+    expect(phone.locator("#messages")).to_contain_text("take 1 kept")
+    made = Take.objects.get()
+    assert made.length_s is not None
+    assert made.length_s >= lasts + 60

@@ -216,7 +216,7 @@ def test_news_name_what_changed_and_bring_a_token(
     post(demo_client, demo, take(launch))
     news = demo_client.get(address, {"since": first["newest"]}).json()
     assert news["changes"] == ["5A Launch, side pass, take 1 logged"]
-    assert (news["takes"], news["newest"] > first["newest"]) == (1, True)
+    assert (news["plan"], news["newest"] > first["newest"]) == (False, True)
     for odd in ("x", "-1", "9" * 30):
         assert demo_client.get(address, {"since": odd}).json()["changes"] == []
 

@@ -67,6 +67,7 @@ class CardView:
     good: int
     runs: str
     ends: str
+    lasts_s: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,7 +142,7 @@ def card_view(planned: PlannedDay, key: int, takes: list[Take], now: datetime) -
         ],
         safety=made.cautions, place_cautions=row.place.cautions, notes=row.notes,
         before=_neighbour(planned, order, at - 1), after=_neighbour(planned, order, at + 1),
-        takes=count, good=good, runs=_runs(made), ends=_ends(made),
+        takes=count, good=good, runs=_runs(made), ends=_ends(made), lasts_s=_lasts_s(made),
     )  # fmt: skip
 
 
@@ -158,6 +159,12 @@ def _runs(made: Plan) -> str:
 def _ends(made: Plan) -> str:
     run = made.analysis.run
     return run.ends.isoformat() if isinstance(run, IntervalRun) and run.ends is not None else ""
+
+
+def _lasts_s(made: Plan) -> float:
+    """From the press on the remote to the last frame of an interval run, in s; 0 without one."""
+    run = made.analysis.run
+    return round(run.intervalometer.last_s, 1) if isinstance(run, IntervalRun) else 0.0
 
 
 def _neighbour(planned: PlannedDay, order: list[Block], at: int) -> Neighbour | None:

@@ -1,6 +1,8 @@
 """A take as it is logged and listed, and what remains of a day."""
 
+from collections import Counter
 from dataclasses import dataclass
+from typing import Any
 
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.day.outline import Coverage, coverage
@@ -103,9 +105,43 @@ class TakeLine:
 _MARKS = {"good": "●", "maybe": "◐", "no_good": "✕"}
 
 
+@dataclass(frozen=True, slots=True)
+class PictureView:
+    """A picture of a take: what it is called, and what its camera wrote down."""
+
+    key: int
+    name: str
+    words: str
+
+
+def pictures_of(shoot: Shoot, take: Take) -> list[PictureView]:
+    """The pictures of a take."""
+    return [
+        PictureView(row.pk, str(row), written_words(row.wrote, row.width, row.height))
+        for row in shoot.pictures.filter(take_uid=take.uid)
+    ]
+
+
+def written_words(wrote: dict[str, Any], width: int, height: int) -> str:
+    """What a camera wrote into its file, as people say it."""
+    said = []
+    if "exposure_s" in wrote:
+        said.append(n.format_time(wrote["exposure_s"]))
+    if "f_number" in wrote:
+        said.append(f"f/{n.format_number(wrote['f_number'])}")
+    if "iso" in wrote:
+        said.append(f"ISO {wrote['iso']:.0f}")
+    if "focal_mm" in wrote:
+        said.append(f"{n.format_number(wrote['focal_mm'])} mm")
+    if "taken" in wrote:
+        said.append(f"camera clock {wrote['taken'][11:16]}")
+    return ", ".join([*said, f"{width} × {height} px"])
+
+
 def take_lines(shoot: Shoot, takes: list[Take]) -> list[TakeLine]:
     """Takes as a list, the last first."""
     zone = shoot.main_place.zone
+    shown = Counter(shoot.pictures.values_list("take_uid", flat=True))
     lines = []
     for take in reversed(takes):
         differed = ", ".join(
@@ -114,6 +150,8 @@ def take_lines(shoot: Shoot, takes: list[Take]) -> list[TakeLine]:
         )  # fmt: skip
         more = [take.clip, take.card, n.format_duration(take.length_s) if take.length_s else "",
                 take.note]  # fmt: skip
+        if count := shown[take.uid]:
+            more.append("1 picture" if count == 1 else f"{count} pictures")
         lines.append(TakeLine(
             take.pk, str(take), f"{take.at.astimezone(zone):%a %H:%M}",
             take.get_verdict_display(), _MARKS[take.verdict], differed, ", ".join(take.why),

@@ -139,7 +139,9 @@ def send(request: HttpRequest, shoot_id: int) -> HttpResponse:
             if not isinstance(one, dict):
                 raise RuleError("entry", "is none", None)
             words = _TAKES[str(one.get("kind"))](shoot, one, sent_at)
-            results.append({"uid": uid, "kept": True, "words": words})
+            # Pictures go out one by one after their take: those that are here are not sent again.
+            here = list(shoot.pictures.filter(take_uid=uid).values_list("uid", flat=True))
+            results.append({"uid": uid, "kept": True, "words": words, "pictures": here})
         except KeyError:
             results.append({"uid": uid, "kept": False, "words": "This is nothing known here."})
         except RuleError as error:

@@ -25,6 +25,7 @@ from fotonomy.field.presenters.takes import (
     REASONS,
     SET,
     left_for,
+    pictures_of,
     planned_texts,
     remains_of,
     set_fields,
@@ -32,6 +33,7 @@ from fotonomy.field.presenters.takes import (
 )
 from fotonomy.field.services import TakeEntry, change_take, drop_take, log_take
 from fotonomy.field.views.card import day_with
+from fotonomy.field.views.pictures import keep_upload
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError
@@ -111,6 +113,7 @@ def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
                 entry = _entry(sent, planned_texts(spec), differed, length)
                 made = log_take(shoot, setup_id, str(planned.rows[setup_id]), entry)
                 messages.success(request, f"{made} kept: {made.get_verdict_display()}.")
+                _with_picture(request, shoot, made)
                 return redirect("field-card", shoot.pk, setup_id)
             except RuleError as error:
                 errors[error.field] = sentence(error.rule)
@@ -133,6 +136,16 @@ def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     return render(request, "field/take.html", context, status=422 if errors else 200)
 
 
+def _with_picture(request: HttpRequest, shoot: Shoot, made: Take) -> None:
+    """The picture that came with a take; the take is kept whatever becomes of it."""
+    upload = request.FILES.get("picture")
+    if upload is None:
+        return
+    made.shoot = shoot
+    if error := keep_upload(made, upload, request.POST.get("picture_uid", "")[:36]):
+        messages.error(request, f"Its picture was not kept. {error}. The take has a place for it.")
+
+
 def _kept_without(request: HttpRequest, shoot: Shoot, setup_id: int) -> HttpResponse:
     """A take whose setup was deleted while it was logged: kept as it was sent."""
     sent = request.POST
@@ -142,6 +155,7 @@ def _kept_without(request: HttpRequest, shoot: Shoot, setup_id: int) -> HttpResp
         texts = {name: str(sent[name]).strip()[:40] for name in SET if name in sent}
         name = str(sent.get("name", "")).strip()[:100] or "Deleted setup"
         made = log_take(shoot, setup_id, name, _entry(sent, texts, {}, length))
+        _with_picture(request, shoot, made)
         messages.success(
             request, f"{made} kept. Its setup was deleted meanwhile; undo brings it back."
         )
@@ -206,6 +220,7 @@ def take_edit(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse
         "shoot": shoot, "take": row, "errors": errors, "verdicts": VERDICTS, "reasons": REASONS,
         "own": ", ".join(one for one in row.why if one not in REASONS), "typed": request.POST,
         "seen": history.latest(shoot),
+        "pictures": pictures_of(shoot, row),
         "line": take_lines(shoot, [row])[0], "length": _length_text(row.length_s),
     }  # fmt: skip
     return render(request, "field/take_edit.html", context, status=422 if errors else 200)

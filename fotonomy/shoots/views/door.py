@@ -37,7 +37,7 @@ NEEDS = {
     ),
     **dict.fromkeys(
         ("field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step",
-         "metered"), _LOGGERS,
+         "metered", "picture-add", "picture-drop"), _LOGGERS,
     ),
 }  # fmt: skip
 

@@ -106,6 +106,22 @@
     return { told, plan: news.plan };
   };
 
+  // The picture of a take that is kept: once, and what the server says against it stays with it.
+  const sendPicture = async (entry, here) => {
+    if (!entry.picture || here.includes(entry.picture_uid)) return;
+    const form = new FormData();
+    form.set("picture", entry.picture, entry.picture.name);
+    form.set("uid", entry.picture_uid);
+    const response = await soon(entry.send.replace(/send\/$/, `picture/${entry.uid}/add/`), {
+      method: "POST", patience: 120000, headers: { "X-CSRFToken": token }, body: form,
+    });
+    if (response.status === 422) {
+      say(`${entry.name}: its picture was not kept. ${(await response.json()).words}.`);
+      return;
+    }
+    await answered(response);
+  };
+
   let sending = null;
   const send = () => (sending ??= trySend().finally(() => (sending = null)));
   const trySend = async () => {
@@ -118,12 +134,15 @@
           method: "POST",
           patience: 20000,
           headers: { "Content-Type": "application/json", "X-CSRFToken": token },
-          body: JSON.stringify({ sent_at: new Date().toISOString(), entries: part }),
+          body: JSON.stringify({
+            sent_at: new Date().toISOString(), entries: part.map(({ picture, ...entry }) => entry),
+          }),
         });
         for (const result of (await answered(response)).results) {
           const entry = part.find(({ uid }) => uid === result.uid);
           if (!entry) continue;
           if (result.kept) {
+            await sendPicture(entry, result.pictures || []);
             await forget(entry.uid);
             if (entry.kind === "light") localStorage.removeItem(shown(entry.setup));
           } else await (await store).put("waiting", { ...entry, refused: result.words });
@@ -202,6 +221,12 @@
         why: [...data.getAll("why"), ...own], clip: data.get("clip"), card: data.get("card"),
         length: data.get("length"), note: data.get("note"),
       };
+      const picture = data.get("picture");
+      if (picture?.size) {
+        entry.picture = picture;
+        entry.picture_uid = crypto.randomUUID();
+        take.elements.namedItem("picture_uid").value = entry.picture_uid;
+      }
       try {
         await keep(entry);
       } catch {

@@ -57,6 +57,34 @@
     setInterval(count, 15000);
   }
 
+  // A watch that was started goes on over pages and a browser that was closed: its start is kept on
+  // this device. Of an interval run it says when the last frame is due, and counts down to it.
+  const watchKey = (setup) => `field-watch-${setup}`;
+  const startedAt = (setup) => {
+    const kept = new Date(localStorage.getItem(watchKey(setup)) || NaN);
+    const hours = (new Date() - kept) / 3600000;
+    return hours >= 0 && hours < 48 ? kept : null;
+  };
+  const clock = (date) => date.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
+  const spoken = (seconds) => {
+    const hours = Math.floor(seconds / 3600), minutes = Math.floor((seconds % 3600) / 60);
+    const rest = String(Math.floor(seconds % 60)).padStart(2, "0");
+    return hours ? `${hours}:${String(minutes).padStart(2, "0")}:${rest}` : `${minutes}:${rest}`;
+  };
+  const underWay = one("[data-under-way]");
+  const showRun = () => {
+    const start = startedAt(underWay.dataset.underWay), lasts = Number(underWay.dataset.lasts);
+    underWay.hidden = !start || !lasts;
+    if (underWay.hidden) return;
+    const ends = new Date(start.getTime() + lasts * 1000), left = (ends - new Date()) / 1000;
+    const due = left > 0 ? `${spoken(left)} left` : `done for ${spoken(-left)}: stop it`;
+    underWay.textContent = `Run started ${clock(start)}, last frame ${clock(ends)}: ${due}`;
+  };
+  if (underWay) {
+    showRun();
+    setInterval(showRun, 1000);
+  }
+
   for (const stepper of document.querySelectorAll(".stepper")) {
     const steps = stepper.dataset.steps.split("|"), input = stepper.querySelector("input");
     const mark = () => stepper.classList.toggle("is-other", input.value !== stepper.dataset.planned);
@@ -81,23 +109,29 @@
     // A second tap sends nothing new: the take has its id already.
     setTimeout(() => document.querySelectorAll("[type=submit]").forEach((button) => (button.disabled = true)));
   });
-  const watch = one("[data-watch]");
-  let started = null, ticking = null, stopped = null;
-  const said = () => {
-    const seconds = Math.round((new Date() - started) / 1000);
-    return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`;
+  const watch = one("[data-watch]"), setup = form.dataset.take, ofRun = "lasts" in form.dataset;
+  let ticking = null, stopped = null;
+  const passed = () => spoken((new Date() - startedAt(setup)) / 1000);
+  const tick = () => (watch.textContent = `${ofRun ? "Run stopped" : "Stop"} at ${passed()}`);
+  const run = () => {
+    tick();
+    ticking = setInterval(tick, 250);
+    if (underWay) showRun();
   };
   watch.hidden = false;
+  if (startedAt(setup)) run();
   watch.addEventListener("click", () => {
-    if (started) {
+    const start = startedAt(setup);
+    if (start) {
       clearInterval(ticking);
-      form.elements.namedItem("length").value = said();
-      stopped = started;
-      started = null;
-      watch.textContent = "Start the watch again";
+      form.elements.namedItem("length").value = passed();
+      stopped = start;
+      localStorage.removeItem(watchKey(setup));
+      watch.textContent = ofRun ? "Run started again" : "Start the watch again";
+      if (underWay) showRun();
       return;
     }
-    started = new Date();
-    ticking = setInterval(() => (watch.textContent = `Stop at ${said()}`), 250);
+    localStorage.setItem(watchKey(setup), new Date().toISOString());
+    run();
   });
 })();

@@ -1,0 +1,66 @@
+"""Pictures of takes: kept as previews, once each, and steps to undo like the takes."""
+
+from hashlib import sha256
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import Sum
+from django.db.models.functions import Length
+from django.utils import timezone
+
+from fotonomy.core.errors import RuleError
+from fotonomy.exchange.pictures import Preview
+from fotonomy.field.models import PictureData, Take, TakePicture
+from fotonomy.kit.quotas import room_for_bytes
+from fotonomy.shoots import history
+from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.parts import key_of, part_snapshot
+from fotonomy.shoots.turns import in_turn
+
+MOST_A_TAKE = 6
+
+
+def picture_bytes(owner: User) -> int:
+    """The bytes of the previews in a person's shoots."""
+    rows = PictureData.objects.filter(shoot__owner=owner)
+    return int(rows.aggregate(total=Sum(Length("jpeg")))["total"] or 0)
+
+
+@in_turn()
+@transaction.atomic
+def keep_picture(take: Take, uid: str, name: str, found: Preview) -> TakePicture:
+    """Keep a picture with a take, once: the same id a second time gives the one that is there.
+
+    Raises RuleError for too many, QuotaError for too much.
+    """
+    shoot = take.shoot
+    Shoot.objects.select_for_update().get(pk=shoot.pk)
+    if not 1 <= len(uid) <= 36:
+        raise RuleError("uid", "names this picture", uid)
+    known = TakePicture.objects.filter(shoot=shoot, uid=uid).first()
+    if known is not None:
+        return known
+    if shoot.pictures.filter(take_uid=take.uid).count() >= MOST_A_TAKE:
+        raise RuleError("picture", f"a take has {MOST_A_TAKE} pictures at most", None)
+    digest = sha256(found.jpeg).hexdigest()
+    PictureData.objects.get_or_create(
+        shoot=shoot, sha256=digest, defaults={"jpeg": found.jpeg}
+    )  # fmt: skip
+    room_for_bytes(shoot.owner)
+    row = TakePicture.objects.create(
+        shoot=shoot, uid=uid, take_uid=take.uid, sha256=digest, name=name[:80],
+        width=found.width, height=found.height, wrote=found.wrote, kept_at=timezone.now(),
+    )  # fmt: skip
+    history.record(
+        shoot, f"picture of {take}", {key_of(row): None}, {key_of(row): part_snapshot(row)}
+    )
+    return row
+
+
+@in_turn()
+@transaction.atomic
+def drop_picture(row: TakePicture) -> None:
+    """Take a picture from its take; one step to undo, its preview stays till then."""
+    shoot, key, before = row.shoot, key_of(row), part_snapshot(row)
+    row.delete()
+    history.record(shoot, "picture removed", {key: before}, {key: None})
