@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
+from fotonomy.core.findings.safety import DANGERS
 from fotonomy.core.weather.report import VALUES, Report, Source, Weather
 from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
 from fotonomy.exchange.setup_json import VERSION, setup_from_data
@@ -17,6 +18,7 @@ from fotonomy.kit.services import take_in_kit
 from fotonomy.shoots.mapping import hours_of
 from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Scene, Shoot, Way
 from fotonomy.shoots.services.quotas import room_for_shoot
+from fotonomy.shoots.services.safety import told
 from fotonomy.shoots.services.setups import import_setup
 
 DEMO_USER = "demo"
@@ -31,7 +33,10 @@ def ensure_demo() -> bool:
     users = get_user_model().objects
     if users.filter(username=DEMO_USER).exists():
         return False
-    give_demo(users.create_user(DEMO_USER, password=None))
+    user = users.create_user(DEMO_USER, password=None)
+    give_demo(user)
+    # The demo's person has planned such days before: each danger was put before them once.
+    told(user, DANGERS)
     return True
 
 

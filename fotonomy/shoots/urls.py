@@ -34,6 +34,7 @@ urlpatterns = [
     path("<int:shoot_id>/undo/", bench.undo, name="undo"),
     path("<int:shoot_id>/redo/", bench.redo, name="redo"),
     path("<int:shoot_id>/<int:setup_id>/", bench.bench, name="bench"),
+    path("<int:shoot_id>/<int:setup_id>/told/", bench.safety_told, name="safety-told"),
     path("<int:shoot_id>/<int:setup_id>/news/", bench.news, name="news"),
     path("<int:shoot_id>/<int:setup_id>/copy/", setups.setup_copy, name="setup-copy"),
     path("<int:shoot_id>/<int:setup_id>/delete/", setups.setup_delete, name="setup-delete"),

@@ -1,7 +1,7 @@
 """Rows of shoots: a shoot, its places and days, its setups, and the log of what was changed."""
 
 from fotonomy.shoots.models.change import Change
-from fotonomy.shoots.models.crew import CrewLink, Guest, Holding, Member
+from fotonomy.shoots.models.crew import CrewLink, Guest, Holding, Member, SafetyTold
 from fotonomy.shoots.models.day import (
     MAINS_HZ,
     Day,
@@ -28,6 +28,7 @@ __all__ = [
     "Member",
     "Place",
     "Role",
+    "SafetyTold",
     "Scene",
     "Setup",
     "Shoot",

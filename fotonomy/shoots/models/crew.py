@@ -1,4 +1,7 @@
-"""Who else sees a shoot, logs on it or plans it: by name, or by a link that ends."""
+"""Who else sees a shoot, logs on it or plans it: by name, or by a link that ends.
+
+And what each person was told of dangers.
+"""
 
 import secrets
 from datetime import date
@@ -98,3 +101,19 @@ class Holding(models.Model):
 
     def __str__(self) -> str:
         return f"{self.user.get_username()} has {self.setup_key}"
+
+
+class SafetyTold(models.Model):
+    """A person was told of a danger before they first planned one like it."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    caution = models.CharField(max_length=24)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["user", "caution"], name="a_caution_told_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.user_id} knows of {self.caution}"

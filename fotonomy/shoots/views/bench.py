@@ -9,6 +9,7 @@ from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
+from fotonomy.core.findings.safety import SafetyCaution, safety_of
 from fotonomy.core.kinds import KINDS
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.spec.setup import Kind
@@ -23,6 +24,7 @@ from fotonomy.shoots.presenters.bench import BenchView, bench_view, row_view, ru
 from fotonomy.shoots.presenters.news import news_of
 from fotonomy.shoots.services.crew import hands, put_in_hand
 from fotonomy.shoots.services.quotas import shoot_nearly_full
+from fotonomy.shoots.services.safety import told, untold
 from fotonomy.shoots.summaries import summary_of
 from fotonomy.shoots.views.lookup import (
     back_to,
@@ -91,9 +93,28 @@ def _view(request: HttpRequest, edit: Edit) -> BenchView:
     return bench_view(edit, window_of(request), opened, monitor_choice(request))
 
 
+@login_required
+@require_POST
+@gone_is_said
+def safety_told(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """What somebody was told of dangers is read: it is not put before them again."""
+    row = setup_for(request, shoot_id, setup_id)
+    known = {one.id for one in safety_of(Edit.untouched(row).spec)}
+    told(owner_of(request), known.intersection(request.POST.getlist("caution")))
+    return go_to(request, row)
+
+
+def _told_of(request: HttpRequest, edit: Edit) -> list[SafetyCaution]:
+    """Dangers that the one who plans was not told of yet."""
+    if not edit.row.shoot.actor.plans:
+        return []
+    return untold(owner_of(request), safety_of(edit.spec))
+
+
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
     view = _view(request, edit)
     context = {
+        "dangers": _told_of(request, edit),
         "bench": view,
         "shoot": edit.row.shoot,
         "line": row_view(edit.row, summary_of(view.plan), True),
@@ -127,6 +148,7 @@ def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
     lines = running_order(edit.row.shoot, edit.row.pk)
     context = {
+        "dangers": _told_of(request, edit),
         "bench": _view(request, edit),
         "shoot": edit.row.shoot,
         "here": edit.row.pk,

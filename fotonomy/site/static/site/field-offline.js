@@ -203,8 +203,12 @@
   const take = one("form[data-take]");
   if (take) {
     if ("errors" in take.dataset) forget(take.elements.namedItem("uid").value);
+    let going = false;
     take.addEventListener("submit", async (event) => {
       event.preventDefault();
+      // Pressed again while the first press is on its way: that take has its id.
+      if (going) return;
+      going = true;
       const data = new FormData(take), planned = {}, differed = {};
       for (const stepper of take.querySelectorAll(".stepper")) {
         const input = stepper.querySelector("input");
