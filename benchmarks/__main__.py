@@ -48,6 +48,7 @@ def main() -> int:
             sent = m.bytes_to_first_bench(address)
             dropped = days.drop_ms(address)
             card = field.card(address)
+            followed = field.following(address)
         of_days = days.measure()
         ahead = field.ahead()
         queries, grown = m.bench_growth()
@@ -95,6 +96,10 @@ def main() -> int:
          m.percentile(ahead.worked_out_ms, 95) < 2000),
         (f"{field.WAITING} takes that waited, sent at once", ahead.sent_ms, "p95 under 3 s",
          m.percentile(ahead.sent_ms, 95) < 3000),
+        (f"What is new, for {field.PHONES} phones on one shoot beside edits", followed.news_ms,
+         "p95 under 200 ms", m.percentile(followed.news_ms, 95) < 200),
+        ("An edit on the bench beside them", followed.edits_ms, "p95 under 300 ms",
+         m.percentile(followed.edits_ms, 95) < 300),
         ("A year of dates for one setup", of_days.year_ms, "p95 under 2 s",
          m.percentile(of_days.year_ms, 95) < 2000),
         ("Start of the server to its first page", starts, "under 3 s", max(starts) < 3000),

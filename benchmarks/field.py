@@ -3,12 +3,17 @@
 import json
 import time
 import uuid
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from datetime import timedelta
+from itertools import cycle
 from typing import Any
 
 from benchmarks.measures import ARGUMENTS, CHROMIUM
 
 WAITING = 200
+PHONES, FOLLOWED_S, ASKED_EVERY_S, EDITED_EVERY_S = 20, 60, 3.0, 1.0
 # A bad line at the spot, and a phone four times as slow as this machine.
 SLOW_LINE = {
     "offline": False, "latency": 40, "downloadThroughput": 400_000 / 8,
@@ -92,6 +97,78 @@ def card(address: str) -> Card:
     return Card(content, slow, kept)
 
 
+@dataclass(frozen=True, slots=True)
+class Following:
+    """Phones that follow a shoot while it is edited: ms of each answer, and of each edit."""
+
+    news_ms: list[float]
+    edits_ms: list[float]
+
+
+def _timed(action: Callable[[], Any], taken: list[float]) -> None:
+    start = time.perf_counter()
+    answer = action()
+    taken.append(1000 * (time.perf_counter() - start))
+    if answer.status != 200:
+        raise RuntimeError(f"answered {answer.status}")
+
+
+def following(address: str) -> Following:
+    """Twenty guests ask what is new every three seconds, each with a setup in hand.
+
+    Beside them somebody edits on the bench once a second; a third of the phones log takes.
+    """
+    from fotonomy.field.models import Take
+    from fotonomy.shoots.models import Shoot
+    from fotonomy.shoots.services.crew import make_link, today_of
+    from soak.door import Person
+
+    shoot = Shoot.objects.get(name="Keel to Tide")
+    link = make_link(shoot, "logs", today_of(shoot) + timedelta(days=1))
+    keys = list(shoot.setups.values_list("pk", flat=True))
+    news_ms: list[float] = []
+    edits_ms: list[float] = []
+    began = time.monotonic()
+
+    def phone(number: int) -> None:
+        person = Person(address)
+        person.get(f"/join/{link.key}/")
+        if person.post(f"/join/{link.key}/", {"name": f"Phone {number}"}).status != 302:
+            raise RuntimeError("a phone was not let in")
+        time.sleep(number * ASKED_EVERY_S / PHONES)
+        at = keys[number % len(keys)]
+        asked = f"/shoots/{shoot.pk}/field/news/?since=0&at={at}"
+        while time.monotonic() < began + FOLLOWED_S:
+            start = time.monotonic()
+            _timed(lambda: person.get(asked), news_ms)
+            if not number % 3:
+                entry = {"uid": uuid.uuid4().hex, "verdict": "good"}
+                person.post(f"/shoots/{shoot.pk}/field/{at}/take/", entry)
+            time.sleep(max(0.0, start + ASKED_EVERY_S - time.monotonic()))
+
+    def editor() -> None:
+        person = Person(address)
+        person.enter_demo()
+        bench = person.bench_of("4B")
+        for iris in cycle(("f/4", "f/5.6")):
+            if time.monotonic() > began + FOLLOWED_S:
+                return
+            sent = {"iris": iris}
+            _timed(
+                lambda sent=sent: person.post(bench, sent, **{"X-Fotonomy-Fragment": "wide"}),
+                edits_ms,
+            )
+            time.sleep(EDITED_EVERY_S)
+
+    with ThreadPoolExecutor(PHONES + 1) as pool:
+        running = [pool.submit(phone, number) for number in range(PHONES)]
+        running.append(pool.submit(editor))
+        for one in running:
+            one.result()
+    Take.objects.exclude(uid__startswith="demo-").delete()
+    return Following(news_ms, edits_ms)
+
+
 def ahead() -> Ahead:
     """Twelve setups worked out, and two hundred takes that waited sent at once."""
     from django.test import Client
@@ -132,5 +209,5 @@ def ahead() -> Ahead:
         sent.append(1000 * (time.perf_counter() - start))
         if sum(one["kept"] for one in answer.json()["results"]) != WAITING:
             raise RuntimeError("not everything was kept")
-    Take.objects.all().delete()
+    Take.objects.exclude(uid__startswith="demo-").delete()
     return Ahead(taken, size, sum(len(one.specs) for one in days), sent)

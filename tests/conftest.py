@@ -11,7 +11,7 @@ from hypothesis.internal.conjecture import providers
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
 from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.models import Setup, Shoot
-from tests.demo_copy import demo_again, keep_copy
+from tests.demo_copy import demo_again, keep_copy, nothing_shot
 
 # The same examples at every run, and no clock: a check either holds or does not. Hypothesis also
 # takes constants out of the code that is loaded; so that no reworded sentence changes the examples,
@@ -51,6 +51,12 @@ def adze(demo: Shoot) -> Setup:
 def launch(demo: Shoot) -> Setup:
     """A setup of the demo under the open sky, with others after it at its place."""
     return demo.setups.select_related("shoot", "place", "day").get(code="5A")
+
+
+@pytest.fixture
+def nothing_shot_yet(demo: Shoot) -> None:
+    """The demo before its first day."""
+    nothing_shot()
 
 
 @pytest.fixture

@@ -6,6 +6,8 @@ from django.contrib.auth import get_user_model
 from django.db import connection
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
+from fotonomy.field.models import Take
+from fotonomy.shoots.models import CrewLink
 
 _copies: list[sqlite3.Connection] = []
 
@@ -26,3 +28,10 @@ def demo_again() -> None:
         _copies[-1].backup(connection.connection)
     else:
         ensure_demo()
+
+
+def nothing_shot() -> None:
+    """The demo before its first day: no take, no crew."""
+    Take.objects.all().delete()
+    CrewLink.objects.all().delete()
+    get_user_model().objects.exclude(guest=None).delete()

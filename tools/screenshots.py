@@ -3,8 +3,10 @@
 import os
 import sys
 import tempfile
+from io import BytesIO
 from pathlib import Path
 
+from PIL import Image
 from playwright.sync_api import Browser, Page, sync_playwright
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -121,15 +123,48 @@ def at_the_spot(browser: Browser, address: str) -> None:
     page.get_by_role("button", name="sun", exact=True).click()
     page.get_by_role("link", name="6A Ferry lights").click()
     page.locator(".values").wait_for()
-    shoot(page, "field-card")
+    sun = picture(page)
+    page.get_by_role("button", name="day", exact=True).click()
+    page.get_by_role("link", name="the day", exact=True).click()
+    page.get_by_role("link", name="4B Adze chips").click()
+    page.get_by_role("link", name="Log a take").click()
+    page.locator(".verdicts").wait_for()
+    log = picture(page)
+    page.get_by_role("link", name="‹ card").click()
+    page.get_by_role("link", name="the day", exact=True).click()
+    page.get_by_role("link", name="What remains").click()
+    page.locator(".scenes").wait_for()
+    remains = picture(page)
     page = enter(browser, address, 390, 844, night=True)
     bench(page, "5A Launch, side pass")
     page.get_by_role("link", name="Field", exact=True).click()
     page.get_by_role("link", name="5A Launch").click()
+    page.locator(".values").wait_for()
+    night = picture(page)
     page.get_by_role("link", name="Light differs").click()
     page.get_by_role("button", name="−1", exact=True).click()
     page.locator(".ways").wait_for()
-    shoot(page, "field-light")
+    beside("field-card", sun, night)
+    beside("field-log", picture(page), log, remains)
+
+
+def picture(page: Page) -> Image.Image:
+    """What a page shows, once the fonts are there."""
+    page.evaluate("document.fonts.ready")
+    return Image.open(BytesIO(page.screenshot()))
+
+
+def beside(name: str, *pictures: Image.Image) -> None:
+    """Keep several phones side by side as one picture."""
+    gap = 20
+    width = sum(one.width for one in pictures) + gap * (len(pictures) - 1)
+    whole = Image.new("RGB", (width, max(one.height for one in pictures)), "#888")
+    left = 0
+    for one in pictures:
+        whole.paste(one, (left, 0))
+        left += one.width + gap
+    whole.save(TARGET / f"{name}.png", optimize=True)
+    print(name)
 
 
 def main() -> None:

@@ -12,11 +12,12 @@ from django.utils import timezone
 
 from fotonomy.core.findings.safety import DANGERS
 from fotonomy.core.weather.report import VALUES, Report, Source, Weather
+from fotonomy.demo.first_day import second_person, shoot_first_day
 from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
 from fotonomy.exchange.setup_json import VERSION, setup_from_data
 from fotonomy.kit.services import take_in_kit
 from fotonomy.shoots.mapping import hours_of
-from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Scene, Shoot, Way
+from fotonomy.shoots.models import Actor, Day, DayWeather, LightReading, Place, Scene, Shoot, Way
 from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.safety import told
 from fotonomy.shoots.services.setups import import_setup
@@ -34,15 +35,18 @@ def ensure_demo() -> bool:
     if users.filter(username=DEMO_USER).exists():
         return False
     user = users.create_user(DEMO_USER, password=None)
-    give_demo(user)
+    give_demo(user, crew=True)
     # The demo's person has planned such days before: each danger was put before them once.
     told(user, DANGERS)
     return True
 
 
 @transaction.atomic
-def give_demo(owner: User) -> Shoot:
-    """The demo's shoot with its setups and gear, as somebody's own. Raises QuotaError."""
+def give_demo(owner: User, *, crew: bool = False) -> Shoot:
+    """The demo's shoot with its setups and gear, as somebody's own, half of its first day shot.
+
+    With its ``crew`` there is a second person. Raises QuotaError.
+    """
     scenario = _data("keel_to_tide")
     kit = kit_from_data(_data("tern_slip_kit"))
     room_for_shoot(owner)
@@ -56,6 +60,8 @@ def give_demo(owner: User) -> Shoot:
         row.place, row.day = places[entry["place"]], days[entry["day"]]
         row.scene = scenes[row.code[0]]
         row.save(update_fields=["place", "day", "scene"])
+    shoot.actor = Actor(owner)
+    shoot_first_day(shoot, second_person(shoot) if crew else None)
     shoot.changes.all().delete()
     return shoot
 

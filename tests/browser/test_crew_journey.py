@@ -10,7 +10,7 @@ from fotonomy.field.models import Take
 from fotonomy.shoots.models import CrewLink, Member, Role, Setup, Shoot
 from fotonomy.shoots.services.crew import make_link, today_of, withdraw
 from tests.browser.conftest import enter_demo
-from tests.demo_copy import demo_again
+from tests.demo_copy import demo_again, nothing_shot
 
 # What the issue of the crew allows for a take to reach the others, in ms.
 WITHIN_MS = 5000
@@ -19,6 +19,7 @@ WITHIN_MS = 5000
 @pytest.fixture
 def owner(new_page: Any, transactional_db: None) -> Page:
     demo_again()
+    nothing_shot()
     page: Page = new_page()
     enter_demo(page)
     return page

@@ -8,13 +8,14 @@ from playwright.sync_api import Page, expect
 from fotonomy.field.models import Take
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import enter_demo
-from tests.demo_copy import demo_again
+from tests.demo_copy import demo_again, nothing_shot
 
 
 @pytest.fixture
 def phone(new_page: Any, transactional_db: None) -> Page:
     """A phone inside the demo, on its list of the first day."""
     demo_again()
+    nothing_shot()
     page: Page = new_page(390, 844, has_touch=True)
     enter_demo(page)
     page.get_by_role("link", name="Field", exact=True).tap()
@@ -135,6 +136,7 @@ def test_every_page_fits_a_thumb_in_every_light(phone: Page, theme: str) -> None
 
 def test_without_scripts_takes_are_logged(new_page: Any, transactional_db: None) -> None:
     demo_again()
+    nothing_shot()
     page = new_page(390, 844, java_script_enabled=False)
     enter_demo(page, scripts=False)
     row = Setup.objects.get(code="4B")

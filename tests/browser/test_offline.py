@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import ARGUMENTS, CHROMIUM, enter_demo
-from tests.demo_copy import demo_again
+from tests.demo_copy import demo_again, nothing_shot
 from tests.web.test_pictures import photo
 
 
@@ -35,6 +35,7 @@ def log_one(page: Page, verdict: str = "good") -> None:
 def phone(new_page: Any, transactional_db: None) -> Page:
     """A phone inside the demo with its first day kept."""
     demo_again()
+    nothing_shot()
     page: Page = new_page(390, 844, has_touch=True)
     enter_demo(page)
     keep_the_day(page)
@@ -132,6 +133,7 @@ def test_a_killed_browser_still_has_what_waits(
     chromium: Browser, live_server: Any, tmp_path: Path, transactional_db: None
 ) -> None:
     demo_again()
+    nothing_shot()
 
     def opened() -> Any:
         return chromium.browser_type.launch_persistent_context(

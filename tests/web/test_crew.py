@@ -21,6 +21,9 @@ from fotonomy.shoots.views.lookup import FRAGMENT_HEADER, GO_HEADER
 from soak.strangers import PRESS, address_of, named_patterns
 from tests.web.test_takes import logged
 
+# The log and the crew begin empty here.
+pytestmark = pytest.mark.usefixtures("nothing_shot_yet")
+
 OF_A_SHOOT = sorted(
     pattern.name for pattern in named_patterns() if "shoot_id" in pattern.pattern.converters
 )

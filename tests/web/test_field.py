@@ -22,6 +22,9 @@ from fotonomy.shoots.models import LightReading, Setup, Shoot
 from fotonomy.shoots.services.shoots import make_shoot
 from tests.web.test_days import page_of, words
 
+# The log and the crew begin empty here.
+pytestmark = pytest.mark.usefixtures("nothing_shot_yet")
+
 MESSAGES = "//*[@id='messages']"
 AT = datetime(2027, 6, 5, 5, 31, tzinfo=UTC)
 

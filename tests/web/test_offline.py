@@ -21,6 +21,9 @@ from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import LightReading, Setup, Shoot
 from fotonomy.shoots.services.setups import delete_setup
 
+# The log and the crew begin empty here.
+pytestmark = pytest.mark.usefixtures("nothing_shot_yet")
+
 
 def post(client: Any, shoot: Shoot, *entries: Any, **more: Any) -> Any:
     data = {"sent_at": timezone.now().isoformat(), "entries": list(entries), **more}

@@ -24,6 +24,9 @@ from fotonomy.shoots import history
 from fotonomy.shoots.models import Setup, Shoot
 from tests.web.test_takes import logged
 
+# The log and the crew begin empty here.
+pytestmark = pytest.mark.usefixtures("nothing_shot_yet")
+
 EXPOSURE = 0x8769
 
 

@@ -1,23 +1,31 @@
 """Takes through the client: logged, changed, counted, and what remains of a day."""
 
 import csv
-from datetime import timedelta
+from datetime import datetime, time, timedelta
 from io import StringIO
 from typing import Any
 
 import pytest
+from django.contrib.auth.models import User
 from django.urls import reverse
 from django.utils import timezone
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.reading import read_length
+from fotonomy.days.planning import planned_day
+from fotonomy.demo.loader import give_demo
 from fotonomy.field.models import Take
+from fotonomy.field.presenters.takes import remains_of
 from fotonomy.field.services import MOST_WHY, change_take, drop_take, log_take
-from fotonomy.field.views.takes import next_clip, read_length
+from fotonomy.field.views.takes import next_clip
 from fotonomy.shoots import history
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.setups import delete_setup
 from tests.web.test_days import page_of, words
 from tests.web.test_field import MESSAGES, at, entry, form_of, logged
+
+# The log and the crew begin empty here.
+pytestmark = pytest.mark.usefixtures("nothing_shot_yet")
 
 
 def test_a_take_is_two_presses(demo_client: Any, launch: Setup) -> None:
@@ -256,3 +264,36 @@ def test_forged_takes_break_nothing(demo_client: Any, launch: Setup, sent: dict[
     day = reverse("field-remains", args=[launch.shoot_id, launch.day_id])
     assert demo_client.get(day).status_code == 200
     assert demo_client.get(reverse("takes-csv", args=[launch.shoot_id])).status_code == 200
+
+
+def test_what_remains_says_when_the_light_is_there_next(demo: Shoot, launch: Setup) -> None:
+    """The ferry's dusk is 16:44 to 17:28 (sunset and nautical twilight of 5 June there, skyfield)."""
+    planned = planned_day(demo, launch.day)
+    for clock, said, gone in (
+        (time(12, 0), "dusk 16:44 to 17:28", False),
+        (time(17, 0), "dusk now, until 17:28", False),
+        (time(17, 40), "no dusk any more on this day", True),
+    ):
+        at = datetime.combine(launch.day.date, clock, demo.main_place.zone)
+        found = {one.name: one for one in remains_of(planned, [], at).undone}
+        ferry = found["6A Ferry lights over the estuary"]
+        assert (ferry.window, ferry.gone) == (said, gone)
+        assert found["4B Adze chips"].window == ""
+
+
+def test_the_demo_comes_with_half_of_its_first_day(db: None) -> None:
+    """What the loader logs: five setups of ten good, and a second person in the crew."""
+    owner = User.objects.create_user("somebody")
+    shoot = give_demo(owner)
+    takes = list(shoot.takes.all())
+    assert len({take.setup_key for take in takes if take.verdict == "good"}) == 5
+    assert {take.by_name for take in takes} == {"somebody"}
+    assert not shoot.members.exists()
+    assert not shoot.changes.exists()
+    other = [take for take in takes if take.differed]
+    assert [list(take.differed) for take in other] == [["iso"], ["iris"]]
+    # Read on the spot: both setups stand in the light that was read, and their place has it.
+    for code, ev100 in (("1B", 8.7), ("3A", 13.0)):
+        row = shoot.setups.get(code=code)
+        assert row.light == {"ev100": ev100}
+        assert ev100 in row.place.light_readings.values_list("ev100", flat=True)

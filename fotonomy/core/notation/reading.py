@@ -302,3 +302,20 @@ def parse_light(text: str) -> SceneLight:
         raise RuleError("light", rule, text)
     ev100_of(light)
     return light
+
+
+# 0:14, 1:02:10, 14 s, 3 min.
+_LENGTH = re.compile(r"(?:(\d{1,2}):)?(\d{1,3}):(\d{2})|(\d+(?:[.,]\d+)?)\s*(s|min)?")
+
+
+def read_length(text: str) -> float | None:
+    """Seconds from "0:14", "1:02:10", "14", "3 min"; None where nothing was typed."""
+    said = text.strip().lower()
+    if not said:
+        return None
+    found = _LENGTH.fullmatch(said)
+    if found is None or (found[3] is not None and int(found[3]) > 59):
+        raise RuleError("length", "a length such as 0:14, 1:02:10 or 14 s", text)
+    if found[4] is not None:
+        return float(found[4].replace(",", ".")) * (60 if found[5] == "min" else 1)
+    return 3600.0 * int(found[1] or 0) + 60.0 * int(found[2]) + int(found[3])

@@ -2,8 +2,10 @@
 
 from collections import Counter
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
+from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.day.outline import Coverage, coverage
 from fotonomy.core.exposure.scales import Option
@@ -18,7 +20,7 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.plan import Plan
-from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.core.spec.schedule import ShotSize, Wanted
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.days.planning import PlannedDay
 from fotonomy.field.models import Take
@@ -170,18 +172,33 @@ class SceneLeft:
 
 
 @dataclass(frozen=True, slots=True)
+class Undone:
+    """A setup without a good take: its hour, what there is of it, and when its light is there."""
+
+    key: int
+    name: str
+    hour: str
+    said: str
+    window: str
+    gone: bool
+
+
+@dataclass(frozen=True, slots=True)
 class Remains:
     """What is left of a day: setups, scenes, cards, batteries."""
 
-    undone: tuple[tuple[str, str, str], ...]
+    undone: tuple[Undone, ...]
     scenes: tuple[SceneLeft, ...]
     supplies: tuple[str, ...]
     done: int
     total: int
 
 
-def remains_of(planned: PlannedDay, takes: list[Take]) -> Remains:
-    """What is not done yet, scene by scene, and what cards and batteries have left."""
+def remains_of(planned: PlannedDay, takes: list[Take], now: datetime) -> Remains:
+    """What is not done yet, scene by scene, and what cards and batteries have left.
+
+    On the day itself windows that are over at ``now`` count no more.
+    """
     counts = counted(takes)
     undone, done = [], 0
     for block in order_of(planned):
@@ -191,12 +208,27 @@ def remains_of(planned: PlannedDay, takes: list[Take]) -> Remains:
             continue
         hour = planned.plan.clock(block.rolls) if block.rolls else "no hour"
         count = counts.get(block.key, (0, 0))[0]
-        said = f"{count} takes, none good" if count else "not shot"
-        undone.append((block.name, hour, said))
+        many = "1 take, not good" if count == 1 else f"{count} takes, none good"
+        said = many if count else "not shot"
+        undone.append(Undone(block.key, block.name, hour, said, *_next_window(planned, block, now)))
     return Remains(
         tuple(undone), tuple(_scenes(planned.shoot, counts)),
         tuple(supplies_left(planned, takes)), done, len(planned.plan.blocks),
     )  # fmt: skip
+
+
+def _next_window(planned: PlannedDay, block: Block, now: datetime) -> tuple[str, bool]:
+    """When the light of a setup is there next on its day, and whether that is over already."""
+    if block.schedule.wants is Wanted.ANY:
+        return "", False
+    last = planned.plan.hours.ends
+    here = next((one for one in block.windows if one.ends > now and one.starts < last), None)
+    if here is None:
+        return f"no {block.wish} any more on this day", True
+    clock = planned.plan.clock
+    if here.starts <= now:
+        return f"{block.wish} now, until {clock(here.ends)}", False
+    return f"{block.wish} {clock(here.starts)} to {clock(here.ends)}", False
 
 
 def _scenes(shoot: Shoot, counts: dict[int, tuple[int, int]]) -> list[SceneLeft]:

@@ -19,12 +19,12 @@ from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import read_light, relit
-from fotonomy.core.notation.reading import whole_number
+from fotonomy.core.notation.reading import read_length, whole_number
 from fotonomy.days.planning import planned_day
 from fotonomy.field.presenters.ahead import addresses_of, ahead_of
 from fotonomy.field.presenters.takes import SET
 from fotonomy.field.services import TakeEntry, clock_off_s, is_take, log_take, put_light
-from fotonomy.field.views.takes import parse_moment, read_length
+from fotonomy.field.views.takes import parse_moment
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of
@@ -71,6 +71,11 @@ def manifest(request: HttpRequest) -> JsonResponse:
             "icons": [
                 {"src": static("site/mark.svg"), "sizes": "any", "type": "image/svg+xml",
                  "purpose": "any"},
+                *(
+                    {"src": static(f"site/mark-{px}.png"), "sizes": f"{px}x{px}",
+                     "type": "image/png", "purpose": "any maskable"}
+                    for px in (192, 512)
+                ),
             ],
         },
         content_type="application/manifest+json",

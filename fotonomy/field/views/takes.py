@@ -15,7 +15,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.notation.reading import whole_number
+from fotonomy.core.notation.reading import read_length, whole_number
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.days.planning import planned_day
@@ -41,21 +41,7 @@ from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.door import must_plan
 from fotonomy.shoots.views.lookup import gone_is_said, history_state, made_before, shoot_for
 
-_LENGTH = re.compile(r"(?:(\d{1,2}):)?(\d{1,3}):(\d{2})|(\d+(?:[.,]\d+)?)\s*(s|min)?")
 _COUNTED = re.compile(r"(.*?)(\d+)(\D*)")
-
-
-def read_length(text: str) -> float | None:
-    """Seconds from "0:14", "1:02:10", "14", "3 min"; None where nothing was typed."""
-    said = text.strip().lower()
-    if not said:
-        return None
-    found = _LENGTH.fullmatch(said)
-    if found is None or (found[3] is not None and int(found[3]) > 59):
-        raise RuleError("length", "a length such as 0:14, 1:02:10 or 14 s", text)
-    if found[4] is not None:
-        return float(found[4].replace(",", ".")) * (60 if found[5] == "min" else 1)
-    return 3600.0 * int(found[1] or 0) + 60.0 * int(found[2]) + int(found[3])
 
 
 def next_clip(takes: list[Take]) -> str:
@@ -264,7 +250,7 @@ def remains(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     planned = planned_day(shoot, day)
     takes = list(shoot.takes.all())
     context = {
-        "shoot": shoot, "day": day, "r": remains_of(planned, takes),
+        "shoot": shoot, "day": day, "r": remains_of(planned, takes, timezone.now()),
         "lines": take_lines(shoot, takes), **_steps_of(shoot),
     }  # fmt: skip
     return render(request, "field/remains.html", context)

@@ -1,0 +1,80 @@
+"""Half of the demo's first day as it was shot: light that was read, takes, and a second person."""
+
+import json
+from datetime import date, datetime
+from importlib.resources import files
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.utils import timezone
+
+from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.field.relight import read_light, relit
+from fotonomy.core.notation.reading import read_length
+from fotonomy.core.parsing.settings import format_setting
+from fotonomy.field.presenters.takes import planned_texts
+from fotonomy.field.services import TakeEntry, log_take, put_light
+from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.models import Actor, CrewLink, Member, Role, Setup, Shoot
+from fotonomy.shoots.services.crew import new_guest
+
+# How the log says that a setting was one mark of its scale from the plan.
+_MARKS = {"one_up": 1, "one_down": -1}
+
+
+def shoot_first_day(shoot: Shoot, second: User | None) -> None:
+    """Log what was shot and read; what ``second`` did is theirs, else the owner's."""
+    data = json.loads(files("fotonomy.demo").joinpath("first_day.json").read_text("utf-8"))
+    planned = shoot.setups.select_related("body", "lens", "profile", "place", "day")
+    rows = {row.code: row for row in planned}
+    for row in rows.values():
+        row.shoot = shoot
+    for given in data["read"]:
+        row = rows[given["setup"]]
+        found = relit(_spec(row), read_light(_spec(row), given["reads"]))
+        way = next(one for one in found.ways if not one.moves_held)
+        put_light(row, found.ev100, way.changes, datetime.fromisoformat(given["at"]))
+        row.refresh_from_db()
+    owner = shoot.actor
+    for number, given in enumerate(data["takes"], 1):
+        row = rows[given["setup"]]
+        if second is not None and given.get("by") == "second":
+            shoot.actor = Actor(second)
+        log_take(shoot, row.pk, str(row), _entry(row, number, given))
+        shoot.actor = owner
+
+
+def _spec(row: Setup) -> Any:
+    return spec_of(row, packed_kit(row.shoot))
+
+
+def _entry(row: Setup, number: int, given: dict[str, Any]) -> TakeEntry:
+    spec = _spec(row)
+    made = analyse(spec)
+    return TakeEntry(
+        uid=f"demo-{number}", verdict=given["verdict"], at=datetime.fromisoformat(given["at"]),
+        planned=planned_texts(spec),
+        differed={
+            name: _beside(made, name, mark) for name, mark in given.get("differed", {}).items()
+        },
+        why=tuple(given.get("why", ())), clip=given["clip"], card=given["card"],
+        length_s=read_length(given["length"]), note=given.get("note", ""),
+    )  # fmt: skip
+
+
+def _beside(made: Analysis, name: str, mark: str) -> str:
+    """The value one mark of the scale from the planned one."""
+    texts = [option.text for option in made.offers[name].options]
+    return texts[texts.index(format_setting(made.setup, name)) + _MARKS[mark]]
+
+
+def second_person(shoot: Shoot) -> User:
+    """The demo's second person: a guest by a link that ends with the shoot."""
+    data = json.loads(files("fotonomy.demo").joinpath("first_day.json").read_text("utf-8"))
+    last: date = max(day.date for day in shoot.days_by_id.values())
+    link = CrewLink.objects.create(
+        shoot=shoot, role=Role.LOGS, last_day=max(last, timezone.localdate()), note="Second camera"
+    )
+    person = new_guest(data["second"])
+    Member.objects.create(shoot=shoot, user=person, role=Role.LOGS, link=link)
+    return person
