@@ -92,8 +92,6 @@ def runs(page: Page) -> None:
     page.get_by_role("button", name="take Pack 100").click()
     page.locator("#dry[data-ready]").wait_for()
     shoot(page, "dry-run")
-    bench(page, "6A Ferry lights over the estuary", "trail")
-    shoot(page, "long-exposure")
 
 
 def days(page: Page) -> None:
@@ -146,6 +144,23 @@ def at_the_spot(browser: Browser, address: str) -> None:
     page.locator(".ways").wait_for()
     beside("field-card", sun, night)
     beside("field-log", picture(page), log, remains)
+
+
+def afterwards(browser: Browser, address: str) -> None:
+    """Plan against actual, and a test frame beside it."""
+    page = enter(browser, address, 900, 844)
+    bench(page, "3A Trolley to the saw")
+    page.get_by_role("link", name="Takes", exact=True).click()
+    page.locator("figure.drawing").wait_for()
+    held = picture(page)
+    phone = enter(browser, address, 390, 844)
+    bench(phone, "3A Trolley to the saw")
+    phone.get_by_role("link", name="Takes", exact=True).click()
+    phone.get_by_role("link", name="3A Trolley to the saw, take 1").click()
+    phone.get_by_role("link", name="What it says").click()
+    phone.locator("[data-marks]").wait_for()
+    phone.wait_for_load_state("networkidle")
+    beside("takes", held, picture(phone))
 
 
 def picture(page: Page) -> Image.Image:
@@ -206,6 +221,7 @@ def main() -> None:
             bench(page, "4B Adze chips")
             shoot(page, "phone", whole=True)
             at_the_spot(browser, address)
+            afterwards(browser, address)
         browser.close()
 
 

@@ -12,11 +12,17 @@ from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.field.relight import read_light, relit
 from fotonomy.core.notation.reading import read_length
 from fotonomy.core.parsing.settings import format_setting
+from fotonomy.core.spec.setup import Setup
+from fotonomy.exchange.pictures import read_preview
+from fotonomy.field.models import Take
+from fotonomy.field.pictures import keep_picture
 from fotonomy.field.presenters.takes import planned_texts
 from fotonomy.field.services import TakeEntry, log_take, put_light
 from fotonomy.shoots.mapping import packed_kit, spec_of
-from fotonomy.shoots.models import Actor, CrewLink, Member, Role, Setup, Shoot
+from fotonomy.shoots.models import Actor, CrewLink, Member, Role, Shoot
+from fotonomy.shoots.models import Setup as SetupRow
 from fotonomy.shoots.services.crew import new_guest
+from fotonomy.standins.test_frame import still
 
 # How the log says that a setting was one mark of its scale from the plan.
 _MARKS = {"one_up": 1, "one_down": -1}
@@ -40,15 +46,18 @@ def shoot_first_day(shoot: Shoot, second: User | None) -> None:
         row = rows[given["setup"]]
         if second is not None and given.get("by") == "second":
             shoot.actor = Actor(second)
-        log_take(shoot, row.pk, str(row), _entry(row, number, given))
+        made = log_take(shoot, row.pk, str(row), _entry(row, number, given))
+        made.shoot = shoot
+        if "frame_off_stops" in given:
+            _with_frame(made, _spec(row), given)
         shoot.actor = owner
 
 
-def _spec(row: Setup) -> Any:
+def _spec(row: SetupRow) -> Setup:
     return spec_of(row, packed_kit(row.shoot))
 
 
-def _entry(row: Setup, number: int, given: dict[str, Any]) -> TakeEntry:
+def _entry(row: SetupRow, number: int, given: dict[str, Any]) -> TakeEntry:
     spec = _spec(row)
     made = analyse(spec)
     return TakeEntry(
@@ -60,6 +69,14 @@ def _entry(row: Setup, number: int, given: dict[str, Any]) -> TakeEntry:
         why=tuple(given.get("why", ())), clip=given["clip"], card=given["card"],
         length_s=read_length(given["length"]), note=given.get("note", ""),
     )  # fmt: skip
+
+
+def _with_frame(take: Take, spec: Setup, given: dict[str, Any]) -> None:
+    """A test frame by the stand-in camera, in light that was not quite as planned."""
+    taken = take.at.astimezone(take.shoot.main_place.zone)
+    raw = still(spec, given["frame_off_stops"], taken, "A1")
+    name = f"{given['clip']}.jpg"
+    keep_picture(take, f"frame-{take.uid}", name, read_preview(raw, name))
 
 
 def _beside(made: Analysis, name: str, mark: str) -> str:

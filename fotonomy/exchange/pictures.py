@@ -108,6 +108,12 @@ def read_preview(raw: bytes, name: str) -> Preview:
     return Preview(out.getvalue(), head.width, head.height, wrote)
 
 
+def read_pixels(jpeg: bytes) -> NDArray[np.uint8]:
+    """A preview unpacked, ``(rows, columns, 3)``, red, green, blue."""
+    with Image.open(BytesIO(jpeg), formats=("JPEG",)) as still:
+        return np.asarray(still.convert("RGB"), dtype=np.uint8)
+
+
 # EXIF 2.32 tags (CIPA DC-008): of the picture, then of the exposure.
 _EXPOSURE = {
     33434: "exposure_s", 33437: "f_number", 34855: "iso", 37386: "focal_mm",

@@ -77,6 +77,8 @@ class TakePicture(models.Model):
     height = models.PositiveIntegerField()
     # What the camera wrote down (exchange/pictures.py).
     wrote = models.JSONField(default=dict, blank=True)
+    # Where its readings are: areas in percent by name, and what its numbers stand for.
+    marks = models.JSONField(default=dict, blank=True)
     kept_at = models.DateTimeField()
 
     class Meta:

@@ -1,15 +1,18 @@
 """Pictures of takes: kept as previews, once each, and steps to undo like the takes."""
 
 from hashlib import sha256
+from typing import Any
 
+import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Sum
 from django.db.models.functions import Length
 from django.utils import timezone
+from numpy.typing import NDArray
 
 from fotonomy.core.errors import RuleError
-from fotonomy.exchange.pictures import Preview
+from fotonomy.exchange.pictures import Preview, read_pixels
 from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.shoots import history
@@ -64,3 +67,24 @@ def drop_picture(row: TakePicture) -> None:
     shoot, key, before = row.shoot, key_of(row), part_snapshot(row)
     row.delete()
     history.record(shoot, "picture removed", {key: before}, {key: None})
+
+
+@in_turn()
+@transaction.atomic
+def mark_picture(row: TakePicture, marks: dict[str, Any]) -> None:
+    """Keep where the readings of a picture are; one step to undo."""
+    shoot = row.shoot
+    kept = TakePicture.objects.select_for_update().get(pk=row.pk, shoot=shoot)
+    before = part_snapshot(kept)
+    kept.marks = marks
+    kept.save(update_fields=["marks"])
+    row.marks = marks
+    history.record(
+        shoot, f"areas of {kept}", {key_of(kept): before}, {key_of(kept): part_snapshot(kept)}
+    )
+
+
+def pixels_of(row: TakePicture) -> NDArray[np.uint8] | None:
+    """The preview of a picture, ``(rows, columns, 3)``; None where it is gone."""
+    data = PictureData.objects.filter(shoot_id=row.shoot_id, sha256=row.sha256).first()
+    return None if data is None else read_pixels(bytes(data.jpeg))

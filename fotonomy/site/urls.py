@@ -59,6 +59,7 @@ urlpatterns = [
     path("shoots/", include("fotonomy.shoots.urls")),
     path("shoots/", include("fotonomy.days.urls")),
     path("shoots/", include("fotonomy.field.urls")),
+    path("shoots/", include("fotonomy.takes.urls")),
     path("", include("fotonomy.crew.urls")),
     # Taking gear out reaches into the setups that use it.
     path("kit/<slug:sort>/<int:gear_id>/delete/", gear_views.gear_delete, name="gear-delete"),

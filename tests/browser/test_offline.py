@@ -225,3 +225,25 @@ def test_a_run_is_logged_by_its_start_and_stop(phone: Page) -> None:
     made = Take.objects.get()
     assert made.length_s is not None
     assert made.length_s >= lasts + 60
+
+
+FULL = """IDBObjectStore.prototype.put = () => {
+  throw new DOMException("no room", "QuotaExceededError");
+};"""
+
+
+def test_a_full_phone_says_so_and_loses_nothing(phone: Page) -> None:
+    """The store of the browser refuses to write, as it does where the disk is full."""
+    phone.add_init_script(FULL)
+    phone.goto(day_of(phone))
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    phone.get_by_role("link", name="Log a take").click()
+    phone.context.set_offline(True)
+    phone.get_by_label("Note").fill("the tide turned")
+    phone.get_by_role("button", name="Keep").click()
+    expect(phone.locator("[data-state]")).to_contain_text("No room on this device and no network")
+    expect(phone.get_by_label("Note")).to_have_value("the tide turned")
+    phone.context.set_offline(False)
+    phone.get_by_role("button", name="Keep").click()
+    expect(phone.locator("#messages")).to_contain_text("take 1 kept")
+    assert Take.objects.get().note == "the tide turned"

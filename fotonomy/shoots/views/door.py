@@ -37,7 +37,8 @@ NEEDS = {
     ),
     **dict.fromkeys(
         ("field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step",
-         "metered", "picture-add", "picture-drop"), _LOGGERS,
+         "metered", "picture-add", "picture-drop",
+         "frame-levels"), _LOGGERS,
     ),
 }  # fmt: skip
 

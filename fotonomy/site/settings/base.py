@@ -51,6 +51,7 @@ INSTALLED_APPS = [
     "fotonomy.crew",
     "fotonomy.days",
     "fotonomy.field",
+    "fotonomy.takes",
     "fotonomy.demo",
     "django.contrib.admin",
 ]

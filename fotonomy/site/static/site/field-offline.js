@@ -234,8 +234,13 @@
       try {
         await keep(entry);
       } catch {
-        // No room on this device: then the form is sent as it is.
-        take.submit();
+        // No room on this device: then the form is sent as it is, or stays where it is.
+        if (await asked().then((news) => news !== "signed out", () => false)) take.submit();
+        else {
+          say("No room on this device and no network: nothing is kept yet. Leave this page open and press Keep again.");
+          for (const button of document.querySelectorAll("[type=submit]")) button.disabled = false;
+          going = false;
+        }
         return;
       }
       try {

@@ -1,0 +1,1 @@
+"""What pictures say: arrays in, numbers out."""

@@ -1,0 +1,1 @@
+"""What was done against what was planned."""

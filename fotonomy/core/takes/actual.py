@@ -1,0 +1,115 @@
+"""Plan against actual: what was set otherwise, and by how much it moved the exposure."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import log2
+from typing import Any
+
+from fotonomy.core.errors import RuleError
+from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.parsing.table import by_name
+from fotonomy.core.spec.changes import Change, applied
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.tone.white_balance import shift_mired
+
+# What a take says of how it was set, in the order of the strip.
+SET = ("frame_rate", "shutter", "iris", "iso", "nd_density", "white_k")
+# Two settings nearer than this are the same mark of a camera: f/2.8 is 2.83.
+SAME_STOPS = 0.1
+SAME_MIRED = 3.0
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """A setting that was not as planned, as text.
+
+    ``stops`` is what it does to the exposure (positive: brighter), ``mired`` what it does to the
+    white (positive: the picture turns warmer).
+    """
+
+    name: str
+    planned: str
+    actual: str
+    stops: float = 0.0
+    mired: float = 0.0
+
+    @property
+    def size(self) -> float:
+        """How large it is among others: stops, and a stop for 50 mired. Common practice."""
+        return abs(self.stops) + abs(self.mired) / 50
+
+
+@dataclass(frozen=True, slots=True)
+class Actual:
+    """What differed, all of it in stops, and the setup as it was planned and as it was set."""
+
+    differences: tuple[Difference, ...]
+    stops: float
+    planned: Setup
+    done: Setup
+
+    @property
+    def size(self) -> float:
+        """The largest difference."""
+        return max((one.size for one in self.differences), default=0.0)
+
+
+def actual_of(setup: Setup, planned: Mapping[str, str], done: Mapping[str, str]) -> Actual:
+    """A take against its plan. Texts by setting; what nobody says was as the setup stands.
+
+    ``setup`` is the setup as it stands now; the plan of the take may have been another. A text
+    that cannot be read any more counts as said by nobody.
+    """
+    was = _as_said(setup, planned)
+    did = _as_said(was, done)
+    found = []
+    for name in SET:
+        if name not in done:
+            continue
+        one = _as_said(was, {name: done[name]})
+        texts = (planned.get(name, by_name()[name].write(_shown(was, name))), done[name])
+        if name == "white_k":
+            moved = shift_mired(one.white_k, was.white_k)
+            if abs(moved) >= SAME_MIRED:
+                found.append(Difference(name, *texts, mired=moved))
+            continue
+        stops = light_budget(one).error_stops - light_budget(was).error_stops
+        if abs(stops) >= SAME_STOPS or (name == "frame_rate" and one.frame_rate != was.frame_rate):
+            found.append(Difference(name, *texts, stops=stops))
+    whole = light_budget(did).error_stops - light_budget(was).error_stops
+    return Actual(tuple(found), whole, was, did)
+
+
+def _shown(setup: Setup, name: str) -> Any:
+    row = by_name()[name]
+    return row.shown(setup) if row.shown else getattr(setup, name)
+
+
+def _as_said(setup: Setup, said: Mapping[str, str]) -> Setup:
+    for name in SET:
+        if name not in said:
+            continue
+        try:
+            setup = applied(setup, (Change(name, by_name()[name].read(setup, said[name])),))
+        except RuleError:
+            continue
+    return setup
+
+
+def exposed_stops(done: Setup, wrote: Mapping[str, Any]) -> float | None:
+    """By how much the exposure a camera wrote down lies over the one that was set, in stops.
+
+    ``wrote`` has exposure_s, f_number and iso (EXIF: ExposureTime, FNumber,
+    PhotographicSensitivity); None where one of them is missing.
+    """
+    try:
+        time_s, f_number, iso = (
+            float(wrote[name]) for name in ("exposure_s", "f_number", "iso")
+        )  # fmt: skip
+    except (KeyError, TypeError, ValueError):
+        return None
+    if min(time_s, f_number, iso) <= 0:
+        return None
+    return (
+        log2(time_s / done.time_s) - 2 * log2(f_number / done.iris) + log2(iso / done.iso)
+    )  # fmt: skip

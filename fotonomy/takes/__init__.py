@@ -1,0 +1,1 @@
+"""What came home: takes against their plan, and what their pictures say."""

@@ -1,0 +1,184 @@
+"""Every take of a shoot against its plan, the largest differences first; and what was kept."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from fotonomy.core.gear.support import Support
+from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.table import by_name
+from fotonomy.core.pictures.keepers import ENOUGH, Keepers, keepers
+from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.core.takes.actual import Actual, Difference, actual_of, exposed_stops
+from fotonomy.field.models import Take
+from fotonomy.figures.takes.actual import Bar
+from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.models import Setup, Shoot
+
+# A camera that wrote down another exposure than the log says, by so much, is told.
+WROTE_OTHERWISE_STOPS = 0.2
+LATE_MIN = 10
+
+
+@dataclass(frozen=True, slots=True)
+class ActualLine:
+    """A take against its plan. ``differences`` in words; ``stops`` in all, None without a plan."""
+
+    key: int
+    setup_key: int
+    name: str
+    at: str
+    verdict: str
+    differences: tuple[str, ...]
+    stops: float | None
+    size: float
+    late: str
+    wrote: str
+    why: str
+    note: str
+    by: str
+    bar: Bar | None
+
+
+@dataclass(frozen=True, slots=True)
+class KeeperLine:
+    """A setting with how many of its takes were good, and how sure that is."""
+
+    what: str
+    kept: Keepers
+
+    @property
+    def words(self) -> str:
+        """The count with its interval."""
+        low, high = round(100 * self.kept.low), round(100 * self.kept.high)
+        return f"{self.kept.good} of {self.kept.count}, {low} to {high} %"
+
+
+@dataclass(frozen=True, slots=True)
+class ActualView:
+    """Everything the page takes."""
+
+    lines: tuple[ActualLine, ...]
+    as_planned: int
+    bars: tuple[Bar, ...]
+    by_iso: tuple[KeeperLine, ...]
+    by_shutter: tuple[KeeperLine, ...]
+    enough: int = ENOUGH
+
+
+def actual_view(shoot: Shoot) -> ActualView:
+    """Plan against actual of a whole shoot."""
+    lines, done = [], []
+    specs = _specs(shoot)
+    wrote = _written(shoot)
+    for take in shoot.takes.all():
+        spec, row = specs.get(take.setup_key, (None, None))
+        found = None if spec is None else actual_of(spec, take.planned, take.differed)
+        if found is not None:
+            done.append((take, found.done))
+        lines.append(_line(shoot, take, row, found, wrote.get(take.uid, [])))
+    differ = sorted((one for one in lines if one.size > 0), key=lambda one: -one.size)
+    rest = [one for one in lines if one.size <= 0]
+    bars = tuple(one.bar for one in differ if one.bar is not None)
+    return ActualView(
+        (*differ, *rest), len(rest), bars, tuple(_by_iso(done)), tuple(_by_shutter(done))
+    )
+
+
+def _specs(shoot: Shoot) -> dict[int, tuple[Spec, Setup]]:
+    packed, found = packed_kit(shoot), {}
+    for row in whole_rows(shoot):
+        row.shoot = shoot
+        try:
+            found[row.pk] = (spec_of(row, packed), row)
+        except UnplannableError:
+            # Its own bench says what is wrong; its takes stand here without a plan.
+            continue
+    return found
+
+
+def _written(shoot: Shoot) -> dict[str, list[dict[str, Any]]]:
+    found: dict[str, list[dict[str, Any]]] = {}
+    for take_uid, wrote in shoot.pictures.values_list("take_uid", "wrote"):
+        found.setdefault(take_uid, []).append(wrote)
+    return found
+
+
+def _line(
+    shoot: Shoot, take: Take, row: Setup | None, found: Actual | None, wrote: list[dict[str, Any]]
+) -> ActualLine:
+    zone = shoot.main_place.zone
+    at = take.at.astimezone(zone)
+    parts = () if found is None else tuple(
+        (by_name()[one.name].label, one.stops) for one in found.differences if one.stops
+    )  # fmt: skip
+    bar = None
+    if found is not None and parts:
+        bar = Bar(str(take), parts, found.stops, take.verdict == "good")
+    said = _wrote_words(found, wrote)
+    return ActualLine(
+        take.pk, take.setup_key, str(take), f"{at:%a %H:%M}", take.get_verdict_display(),
+        () if found is None else tuple(words_of(one) for one in found.differences),
+        None if found is None else found.stops, 0.0 if found is None else found.size,
+        _late(take, row), said, ", ".join(take.why), take.note, take.by_name, bar,
+    )  # fmt: skip
+
+
+def words_of(one: Difference) -> str:
+    """A difference as people say it."""
+    label = by_name()[one.name].label
+    if one.mired:
+        side = "warmer" if one.mired > 0 else "bluer"
+        return f"{label} {one.actual}, planned {one.planned}: {abs(one.mired):.0f} mired {side}"
+    return f"{label} {one.actual}, planned {one.planned}: {n.format_signed(one.stops)} stops"
+
+
+def _late(take: Take, row: Setup | None) -> str:
+    """How far the clock was from the planned hour, where it was."""
+    if row is None or row.planned_time is None:
+        return ""
+    at = take.at.astimezone(row.place.zone)
+    if at.date() != row.day.date:
+        return ""
+    planned = row.planned_time.hour * 60 + row.planned_time.minute
+    off = at.hour * 60 + at.minute - planned
+    if abs(off) < LATE_MIN:
+        return ""
+    side = "after" if off > 0 else "before"
+    return f"{abs(off)} min {side} {row.planned_time:%H:%M}"
+
+
+def _wrote_words(found: Actual | None, wrote: list[dict[str, Any]]) -> str:
+    if found is None:
+        return ""
+    for one in wrote:
+        stops = exposed_stops(found.done, one)
+        if stops is not None and abs(stops) >= WROTE_OTHERWISE_STOPS:
+            return f"the camera wrote {n.format_signed(stops)} stops against the log"
+    return ""
+
+
+def _counted(pairs: Iterator[tuple[str, bool]]) -> Iterator[KeeperLine]:
+    counts: dict[str, tuple[int, int]] = {}
+    for what, good in pairs:
+        kept, of = counts.get(what, (0, 0))
+        counts[what] = (kept + good, of + 1)
+    for what, (kept, of) in sorted(counts.items(), key=lambda one: (-one[1][1], one[0])):
+        yield KeeperLine(what, keepers(kept, of))
+
+
+def _by_iso(done: list[tuple[Take, Spec]]) -> Iterator[KeeperLine]:
+    yield from _counted(
+        (f"{spec.body.name}, {spec.profile.name}, ISO {spec.iso}", take.verdict == "good")
+        for take, spec in done
+    )
+
+
+def _by_shutter(done: list[tuple[Take, Spec]]) -> Iterator[KeeperLine]:
+    """Shutter times held by hand, by lens and focal length."""
+    held = (Support.HAND, Support.SHOULDER)
+    yield from _counted(
+        (f"{spec.lens.name} at {n.format_number(spec.focal_mm, 0)} mm, "
+         f"{n.format_time(spec.time_s)} s by {spec.support.value}", take.verdict == "good")
+        for take, spec in done if spec.support in held
+    )  # fmt: skip

@@ -1,0 +1,167 @@
+"""A test frame: what its tones say, and what to do about it."""
+
+from dataclasses import dataclass
+from math import isfinite
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from fotonomy.core.analysis.setup import analyse
+from fotonomy.core.errors import RuleError
+from fotonomy.core.field.relight import relit
+from fotonomy.core.notation import writing as n
+from fotonomy.core.photometry.exposure_value import ev100_of
+from fotonomy.core.pictures.frame_levels import (
+    Area,
+    FileCurve,
+    Measured,
+    area_of,
+    measured,
+    off_by,
+)
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.takes.actual import actual_of
+from fotonomy.field.models import Take, TakePicture
+
+# A frame that is off by less is as planned.
+AS_PLANNED_STOPS = 0.2
+# The drawing over a picture is so many units wide.
+UNITS = 1000
+SIDES = ("left", "top", "width", "height")
+MOST_WAYS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class MarkView:
+    """An area on the picture: its number and name, its sides in percent, and its box in units."""
+
+    number: int
+    name: str
+    sides: tuple[tuple[str, float], ...]
+    box: tuple[float, float, float, float]
+    says: str
+    verdict: str
+
+
+@dataclass(frozen=True, slots=True)
+class FrameView:
+    """A picture with its marks, what it says in a sentence, and the light to look ways up for."""
+
+    high: int
+    curve: str
+    marks: tuple[MarkView, ...]
+    says: str
+    otherwise: str
+    ways: tuple[str, ...]
+    read: str
+    fits: bool
+
+
+def usual_curve(spec: Setup) -> FileCurve:
+    """What a picture most likely is: a still camera's own, or a still of the video."""
+    return FileCurve.PICTURE if spec.records_stills else FileCurve.PROFILE
+
+
+def marks_of(spec: Setup, picture: TakePicture) -> tuple[FileCurve, dict[str, Area]]:
+    """The curve and the areas as kept; where nobody marked anything, the setup's own layout."""
+    kept: dict[str, Any] = picture.marks or {}
+    areas = {reading.name: area_of(reading) for reading in spec.readings}
+    for name, sides in kept.get("areas", {}).items():
+        if name in areas:
+            areas[name] = Area(*sides)
+    curve = kept.get("curve", usual_curve(spec))
+    return FileCurve(curve), areas
+
+
+def frame_view(
+    spec: Setup, take: Take, picture: TakePicture, pixels: NDArray[np.uint8]
+) -> FrameView:
+    """What a picture of a take says. Raises RuleError for areas that are too small."""
+    actual = actual_of(spec, take.planned, take.differed)
+    analysis = analyse(actual.planned)
+    curve, areas = marks_of(spec, picture)
+    found = {one.name: one for one in measured(pixels, areas, analysis, curve)}
+    high = round(UNITS * pixels.shape[0] / pixels.shape[1])
+    marks = tuple(
+        MarkView(
+            number, name, tuple((side, getattr(area, side)) for side in SIDES),
+            (area.left * UNITS / 100, area.top * high / 100, area.width * UNITS / 100,
+             area.height * high / 100),
+            _said(found[name]), _verdict(found[name]),
+        )
+        for number, (name, area) in enumerate(areas.items(), 1)
+    )  # fmt: skip
+    said = off_by(tuple(found.values()), analysis.level.key.name)
+    if said is None or said.off_stops is None:
+        nothing = (
+            "Nothing in it tells how far it is off: every area is clipped or black."
+            if found else "This setup has no readings: add one on the bench."
+        )  # fmt: skip
+        return FrameView(high, curve.value, marks, nothing, "", (), "", fits=False)
+    otherwise = ""
+    if abs(actual.stops) >= AS_PLANNED_STOPS:
+        otherwise = f"{n.format_signed(actual.stops)} stops of it come from what was set otherwise."
+    light = ev100_of(actual.planned.light) + said.off_stops - actual.stops
+    again = relit(spec, light)
+    ways = tuple(way.words for way in again.ways if not way.moves_held)[:MOST_WAYS]
+    return FrameView(
+        high, curve.value, marks, _sentence(said), otherwise, ways,
+        f"EV {n.format_number(light, 1)}", fits=again.fits,
+    )  # fmt: skip
+
+
+def _sentence(said: Measured) -> str:
+    off = said.off_stops or 0.0
+    read, planned = (n.format_number(one, 0) for one in (said.percent, said.planned_percent))
+    head = f"{said.name[:1].upper()}{said.name[1:]} is at {read} %, planned {planned} %"
+    if abs(off) < AS_PLANNED_STOPS:
+        return f"{head}: as planned"
+    side = "brighter" if off > 0 else "darker"
+    return f"{head}: {n.format_stops(abs(off))} {side} than planned"
+
+
+def _said(one: Measured) -> str:
+    if one.black:
+        return "black"
+    if one.off_stops is None and one.clipped_share > 0:
+        return f"clipped, {n.format_number(100 * one.clipped_share, 0)} % of it"
+    said = (
+        f"{n.format_number(one.percent, 0)} %, planned {n.format_number(one.planned_percent, 0)} %"
+    )
+    if one.off_stops is None:
+        return f"{said}, where it clips"
+    return f"{said}, {n.format_signed(one.off_stops)} stops"
+
+
+def _verdict(one: Measured) -> str:
+    if one.off_stops is None:
+        return "bad"
+    return "good" if abs(one.off_stops) < AS_PLANNED_STOPS else "warn"
+
+
+def read_marks(spec: Setup, sent: Any) -> tuple[dict[str, Any], dict[str, str]]:
+    """The areas and the curve as a form says them, and what is wrong by the area's name."""
+    errors: dict[str, str] = {}
+    areas: dict[str, list[float]] = {}
+    for number, reading in enumerate(spec.readings, 1):
+        try:
+            sides = [_number(sent.get(f"{side}-{number}", "")) for side in SIDES]
+            Area(*sides)
+        except RuleError as error:
+            errors[reading.name] = error.rule
+        except ValueError:
+            errors[reading.name] = "four numbers in percent of the picture"
+        else:
+            areas[reading.name] = [round(side, 2) for side in sides]
+    curve = sent.get("curve", "")
+    if curve not in list(FileCurve):
+        curve = usual_curve(spec).value
+    return {"curve": str(curve), "areas": areas}, errors
+
+
+def _number(text: Any) -> float:
+    number = float(str(text)[:20].replace(",", "."))
+    if not isfinite(number):
+        raise ValueError(text)
+    return number

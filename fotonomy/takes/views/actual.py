@@ -1,0 +1,55 @@
+"""Plan against actual: a page and a file."""
+
+import csv
+
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET
+
+from fotonomy.figures.svg import PHONE_PX, Size
+from fotonomy.figures.takes.actual import actual as drawn
+from fotonomy.shoots.views.lookup import gone_is_said, shoot_for, window_of
+from fotonomy.takes.presenters.actual import actual_view
+
+WIDEST = 860.0
+
+
+@login_required
+@require_GET
+@gone_is_said
+def actual(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Every take against its plan, the largest differences first."""
+    shoot = shoot_for(request, shoot_id)
+    view = actual_view(shoot)
+    screen = window_of(request)
+    size = Size(screen.width - 28, 0, PHONE_PX) if screen.phone else Size(
+        min(WIDEST, screen.width - 60.0)
+    )  # fmt: skip
+    # Markup of our own figure; what people typed in it is escaped by the pen.
+    drawing = drawn(view.bars, size) if view.bars else ""
+    return render(request, "takes/actual.html", {"shoot": shoot, "v": view, "drawing": drawing})
+
+
+@login_required
+@require_GET
+@gone_is_said
+def actual_csv(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """The same as CSV, a row a take."""
+    shoot = shoot_for(request, shoot_id)
+    answer = HttpResponse(content_type="text/csv; charset=utf-8")
+    writer = csv.writer(answer)
+    writer.writerow(
+        ("take", "at", "verdict", "stops from the plan", "what differed", "hour", "camera", "why",
+         "note", "by")
+    )  # fmt: skip
+    for one in actual_view(shoot).lines:
+        stops = "" if one.stops is None else f"{one.stops:.2f}"
+        cells = (one.name, one.at, one.verdict, stops, "; ".join(one.differences), one.late,
+                 one.wrote, one.why, one.note, one.by)  # fmt: skip
+        writer.writerow(
+            [f"'{cell}" if cell[:1] in ("=", "+", "@") else cell for cell in cells]
+        )  # fmt: skip
+    answer["Content-Disposition"] = f'attachment; filename="{slugify(shoot.name)}-actual.csv"'
+    return answer
