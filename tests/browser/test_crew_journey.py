@@ -81,7 +81,7 @@ def test_the_bench_says_who_has_what_and_a_guest_who_only_sees_changes_nothing(
     expect(guest.locator(".values")).to_be_visible()
     expect(guest.get_by_role("link", name="Log a take")).to_have_count(0)
     owner.goto(row.get_absolute_url())
-    expect(owner.locator(f"#row-{row.pk} .in-hand")).to_have_text(
+    expect(owner.locator(f"#row-{row.pk} .row-hands")).to_have_text(
         "In hand: Visitor · guest", timeout=15_000
     )
     guest.set_viewport_size({"width": 1280, "height": 800})

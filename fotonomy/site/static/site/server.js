@@ -83,7 +83,7 @@ fotonomy.server = {
   // Who else of the crew has which setup in hand, by its line of the running order.
   showHands(hands) {
     for (const row of document.querySelectorAll(".row[data-setup]")) {
-      const line = row.querySelector(".in-hand"), names = hands[row.dataset.setup] || [];
+      const line = row.querySelector(".row-hands"), names = hands[row.dataset.setup] || [];
       line.textContent = names.length ? `In hand: ${names.join(", ")}` : "";
       line.hidden = !names.length;
     }
