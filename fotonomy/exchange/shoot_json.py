@@ -35,10 +35,14 @@ _MOMENT = {"type": "string", "maxLength": 40, "format": "date-time"}
 
 @dataclass(frozen=True, slots=True)
 class ShootSetup:
-    """A setup of a shoot: its file, and place, day and scene by number, None where unsaid."""
+    """A setup of a shoot: its file, and place, day and scene by number, None where unsaid.
+
+    ``key`` is its id where it was written from, None where it was read.
+    """
 
     held: SetupFile
     stands: dict[str, int | None]
+    key: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

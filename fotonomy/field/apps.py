@@ -10,12 +10,15 @@ class FieldConfig(AppConfig):
     default_auto_field = "django.db.models.BigAutoField"
 
     def ready(self) -> None:
-        """Let the history of a shoot keep takes and their pictures."""
+        """Let the history and the archive of a shoot keep takes and their pictures."""
+        from fotonomy.field.archive import TakesInArchive
         from fotonomy.field.models import Take, TakePicture
         from fotonomy.field.pictures import picture_bytes
         from fotonomy.kit.quotas import MEASURES
+        from fotonomy.shoots.archive import COMPANIONS
         from fotonomy.shoots.parts import keep_part
 
+        COMPANIONS["takes"] = TakesInArchive()
         keep_part(Take)
         keep_part(TakePicture)
         MEASURES.append(picture_bytes)

@@ -2,9 +2,11 @@
 
 import json
 import zipfile
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from io import BytesIO
-from typing import Any
+from typing import Any, Protocol
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -22,13 +24,28 @@ from fotonomy.shoots.shoot_data import shoot_from_data, shoot_to_data
 
 FORMAT, VERSION = "fotonomy-archive", 2
 KIT, CONTENTS = "kit.json", "archive.json"
-LARGEST_ARCHIVE_BYTES = 64 * 2**20
-MOST_FILES = 6000
+# What one may keep, and what a request may hold (settings: LARGEST_REQUEST).
+LARGEST_ARCHIVE_BYTES = 128 * 2**20
+MOST_FILES = 20_000
 # What version 1 knew of the one place and the one day of a shoot.
 _PLACE_BEFORE = {
     "place_name": "name", "latitude_deg": "latitude_deg", "longitude_deg": "longitude_deg",
     "time_zone": "time_zone", "mains_hz": "mains_hz",
 }  # fmt: skip
+
+
+class Companion(Protocol):
+    """What another app has of a shoot, carried along as files beside its setups."""
+
+    def write(self, shoot: Shoot, setups: list[int]) -> dict[str, bytes]:
+        """Files by name; ``setups`` are ids in the order of the archive. Nothing: no files."""
+
+    def read(self, shoot: Shoot, setups: list[int], file: Callable[[str], bytes]) -> None:
+        """Take the files in again for a shoot that was just made. Raises ExchangeError."""
+
+
+# Companions by the folder their files stand in; each app adds its own.
+COMPANIONS: dict[str, Companion] = {}
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +83,13 @@ def _written(archive: zipfile.ZipFile, shoot: Shoot, folder: str) -> dict[str, A
         name = f"{folder}/{len(names) + 1:04}.json"
         archive.writestr(name, write_json(setup_to_data(one.held)))
         names.append({"file": name, **one.stands})
-    return {**held.head, "setups": names}
+    with_it = []
+    for sort, companion in COMPANIONS.items():
+        files = companion.write(shoot, [one.key for one in held.setups if one.key is not None])
+        for name, raw in files.items():
+            archive.writestr(f"{folder}/{sort}/{name}", raw)
+        with_it += [sort] if files else []
+    return {**held.head, "setups": names, "folder": folder, "with": with_it}
 
 
 @transaction.atomic
@@ -115,8 +138,19 @@ def _taken_in(archive: zipfile.ZipFile, owner: User, at: int, given: Any) -> int
             setups.append(ShootSetup(read_setup(_file(archive, one["file"])), one))
         except ExchangeError as error:
             raise ExchangeError(f"{one['file']}: {error.place}", error.problem) from error
-    shoot_from_data(owner, ShootFile(given, tuple(setups)), place)
+    folder, with_it = given.pop("folder", ""), given.pop("with", [])
+    if not isinstance(folder, str) or not isinstance(with_it, list):
+        raise ExchangeError(place, "does not say what comes with it")
+    shoot = shoot_from_data(owner, ShootFile(given, tuple(setups)), place)
+    keys = list(shoot.setups.order_by("pk").values_list("pk", flat=True))
+    for sort in with_it:
+        if sort in COMPANIONS:
+            COMPANIONS[sort].read(shoot, keys, partial(_beside, archive, f"{folder}/{sort}"))
     return len(names)
+
+
+def _beside(archive: zipfile.ZipFile, folder: str, name: str) -> bytes:
+    return _file(archive, f"{folder}/{name}")
 
 
 def _names_a_file(one: Any) -> bool:
@@ -147,4 +181,5 @@ def _file(archive: zipfile.ZipFile, name: str) -> bytes:
 def as_text(raw: bytes) -> dict[str, Any]:
     """An archive opened to its JSON by file, for those who compare two."""
     with zipfile.ZipFile(BytesIO(raw)) as archive:
-        return {name: json.loads(archive.read(name)) for name in archive.namelist()}
+        names = [name for name in archive.namelist() if name.endswith(".json")]
+        return {name: json.loads(archive.read(name)) for name in names}

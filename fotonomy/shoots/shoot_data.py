@@ -30,7 +30,7 @@ def shoot_to_data(shoot: Shoot) -> ShootFile:
     for row in whole_rows(shoot):
         row.shoot = shoot
         if is_plannable(row, packed):
-            setups.append(ShootSetup(file_of(row, packed), parts.stands(row)))
+            setups.append(ShootSetup(file_of(row, packed), parts.stands(row), row.pk))
         else:
             left_out.append(str(row))
     packs = {

@@ -505,3 +505,17 @@ def test_a_script_that_is_refused_shows_its_page_again_with_words(
     )
     assert answer.status_code == 403
     assert GO_HEADER not in answer
+
+
+def test_a_shoot_that_goes_takes_its_guests_along(
+    demo_client: Any, demo: Shoot, mate: User
+) -> None:
+    other = make_shoot(mate, name="Another", date="2027-07-01")
+    stays, _ = join_at(link_of(demo), name="Both")
+    join_at(link_of(other), stays)
+    join_at(link_of(demo), name="One")
+    services.name_member(demo, "mate", "logs")
+    demo_client.post(reverse("shoot-delete", args=[demo.pk]), {"sure": "1"})
+    assert not Shoot.objects.filter(pk=demo.pk).exists()
+    assert [guest.user.username for guest in Guest.objects.all()] == ["Both · guest"]
+    assert User.objects.filter(username="mate").exists()

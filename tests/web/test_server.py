@@ -25,6 +25,7 @@ from benchmarks.measures import environment_in, served
 from fotonomy.exchange.pictures import write_png
 from fotonomy.site import long_work, serve
 from soak.door import Person
+from tests.web.test_pictures import photo
 
 HERE = Path(__file__).parents[2]
 
@@ -109,6 +110,22 @@ def test_bombs_are_refused_before_they_are_unpacked(person: Person) -> None:
     answer = person.upload(calibration_of(person), fields, dict.fromkeys(names, ("b.png", bomb)))
     assert answer.status == 422
     assert answer.text.count("unpacks to far more than its size") == 4
+
+
+def test_a_photograph_of_a_phone_is_kept_with_a_take(person: Person) -> None:
+    """Twelve megapixels, as phones save them: through the server that people use."""
+    bench = person.bench_of("5A")
+    shoot, key = bench.rstrip("/").rsplit("/", 1)
+    fields = {"uid": "photo-1", "verdict": "good", "picture_uid": "p-1"}
+    raw = photo(4032, 3024)
+    assert len(raw) > 5_000_000
+    answer = person.upload(f"{shoot}/field/{key}/take/", fields, {"picture": ("phone.jpg", raw)})
+    assert answer.status == 302
+    left = person.get(person.get(f"{shoot}/field/").location or "").text
+    assert "5A Launch" in left
+    page = html.fromstring(person.get(f"{shoot}/takes/").text)
+    take = page.xpath("//ol[@class='actual-lines']//a[contains(., '5A Launch')]/@href")[0]
+    assert "4032 × 3024 px" in person.get(take).text
 
 
 def test_more_than_anything_asked_for_is_refused_with_a_page(person: Person) -> None:

@@ -133,6 +133,11 @@ def new_guest(name: str) -> User:
     return person
 
 
+def drop_guests_of_nothing() -> None:
+    """Remove the accounts that links made for shoots that are gone."""
+    User.objects.filter(guest__isnull=False, crews=None).delete()
+
+
 def shared_with(person: User) -> list[Member]:
     """The shoots of others that somebody is in just now, with what they may do there."""
     rows = Member.objects.filter(user=person, withdrawn_at=None).select_related(

@@ -12,6 +12,7 @@ from fotonomy.kit.quotas import QuotaError, nearly_full
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.presenters.shoots import shoot_lines
+from fotonomy.shoots.services.crew import drop_guests_of_nothing
 from fotonomy.shoots.services.quotas import uses_of
 from fotonomy.shoots.services.shoots import change_shoot, make_shoot
 from fotonomy.shoots.services.start import usual_of
@@ -96,6 +97,7 @@ def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
         messages.error(request, "Tick the box to delete a shoot: this cannot be undone.")
         return redirect("shoot-edit", shoot.pk)
     shoot.delete()
+    drop_guests_of_nothing()
     messages.success(request, f"{shoot.name} deleted.")
     return redirect("shoot-list")
 
