@@ -6,7 +6,7 @@ from django.contrib.auth import get_user_model
 from django.db import connection
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
-from fotonomy.field.models import Take
+from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.shoots.models import CrewLink
 
 _copies: list[sqlite3.Connection] = []
@@ -31,7 +31,8 @@ def demo_again() -> None:
 
 
 def nothing_shot() -> None:
-    """The demo before its first day: no take, no crew."""
-    Take.objects.all().delete()
+    """The demo before its first day: no take, no picture, no crew."""
+    for model in (Take, TakePicture, PictureData):
+        model.objects.all().delete()
     CrewLink.objects.all().delete()
     get_user_model().objects.exclude(guest=None).delete()

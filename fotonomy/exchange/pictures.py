@@ -69,10 +69,11 @@ class Preview:
     wrote: dict[str, Any]
 
 
-def read_preview(raw: bytes, name: str) -> Preview:
+def read_preview(raw: bytes, name: str, most_px: int = PREVIEW_PX) -> Preview:
     """A preview of an uploaded still, upright, without what else the file says of its owner.
 
-    Raises ExchangeError, naming the file, for what is no picture or too large.
+    No side of it is longer than ``most_px``. Raises ExchangeError, naming the file, for what is
+    no picture or too large.
     """
     if len(raw) > LARGEST_PICTURE_BYTES:
         raise ExchangeError(name, f"larger than {LARGEST_PICTURE_BYTES // 2**20} MB")
@@ -92,9 +93,9 @@ def read_preview(raw: bytes, name: str) -> Preview:
             if still.format != "JPEG" and head.width * head.height > MOST_PIXELS:
                 raise ExchangeError(name, "too large for its kind: save it as a JPEG")
             wrote = _written_by_camera(still)
-            still.draft("RGB", (PREVIEW_PX, PREVIEW_PX))
+            still.draft("RGB", (most_px, most_px))
             upright = ImageOps.exif_transpose(still)
-            upright.thumbnail((PREVIEW_PX, PREVIEW_PX))
+            upright.thumbnail((most_px, most_px))
             out = BytesIO()
             upright.convert("RGB").save(out, "JPEG", quality=84)
     except ExchangeError:

@@ -37,7 +37,7 @@ class TakesInArchive:
              "at": take.at.isoformat(), "kept_at": take.kept_at.isoformat()}
             for take in shoot.takes.all()
         ]  # fmt: skip
-        if not takes:
+        if not takes and not shoot.pictures.exists():
             return {}
         found: dict[str, bytes] = {}
         pictures = []

@@ -69,7 +69,8 @@ class TakePicture(models.Model):
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="pictures")
     # Made where it was taken, so that what is sent twice is there once.
     uid = models.CharField(max_length=36)
-    take_uid = models.CharField(max_length=36, db_index=True)
+    # Empty while nobody knows which take it is of.
+    take_uid = models.CharField(max_length=36, db_index=True, blank=True)
     sha256 = models.CharField(max_length=64)
     name = models.CharField(max_length=80, blank=True)
     # Of the picture itself, in pixels; the preview is smaller.

@@ -2,10 +2,15 @@
 
 from django.urls import path
 
-from fotonomy.takes.views import actual, frame
+from fotonomy.takes.views import actual, frame, home
 
 urlpatterns = [
     path("<int:shoot_id>/takes/", actual.actual, name="actual"),
     path("<int:shoot_id>/takes/actual.csv", actual.actual_csv, name="actual-csv"),
+    path("<int:shoot_id>/takes/home/", home.home_page, name="takes-home"),
+    path("<int:shoot_id>/takes/home/add/", home.home_add, name="home-add"),
+    path("<int:shoot_id>/takes/home/match/", home.home_match, name="home-match"),
+    path("<int:shoot_id>/takes/home/put/", home.home_put, name="home-put"),
+    path("<int:shoot_id>/takes/home/drop/", home.home_drop, name="home-drop"),
     path("<int:shoot_id>/takes/picture/<int:picture_id>/", frame.frame_page, name="frame-levels"),
 ]

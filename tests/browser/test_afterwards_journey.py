@@ -1,13 +1,16 @@
 """A test frame in Chromium: areas dragged and moved by keys, measured, and on to the ways."""
 
+from datetime import timedelta
 from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
 from fotonomy.field.models import TakePicture
+from fotonomy.shoots.models import Shoot
 from tests.browser.conftest import enter_demo
 from tests.demo_copy import demo_again
+from tests.web.test_home import still
 
 
 @pytest.fixture
@@ -90,3 +93,34 @@ def test_the_drawing_of_plan_against_actual_fits_a_phone(frame: Page) -> None:
     )
     assert min(sizes) >= 12
     expect(frame.locator(".actual-lines li").first).to_contain_text("2A Steam box opened, take 2")
+
+
+def test_pictures_are_brought_home_with_progress_and_matched(frame: Page) -> None:
+    shoot = Shoot.objects.get(name="Keel to Tide")
+    zone = shoot.main_place.zone
+    takes = list(shoot.takes.order_by("at"))[:6]
+    files = [
+        {
+            "name": f"IMG_{number:04}.JPG", "mimeType": "image/jpeg",
+            "buffer": still(take.at.astimezone(zone) + timedelta(hours=1), seed=number),
+        }
+        for number, take in enumerate(takes)
+    ]  # fmt: skip
+    frame.goto(f"/shoots/{shoot.pk}/takes/home/")
+    before = shoot.pictures.count()
+    frame.locator("#h-still").set_input_files([*files, {"name": "notes.txt", "mimeType": "text/plain", "buffer": b"x"}])  # fmt: skip
+    frame.get_by_role("button", name="Take in").click()
+    expect(frame.locator("[data-count]")).to_have_text("6 of 6", timeout=20_000)
+    expect(frame.locator("[data-refused]")).to_contain_text("1 of another kind left out")
+    assert shoot.pictures.count() == before + 6
+    # The same files again: they are there.
+    frame.goto(f"/shoots/{shoot.pk}/takes/home/")
+    expect(frame.locator("table.crew-list")).to_contain_text("agree with the log")
+    frame.get_by_role("button", name="Put them to their takes").click()
+    expect(frame.locator("#messages")).to_contain_text("6 pictures are put to a take")
+    assert {row.take_uid for row in shoot.pictures.filter(name__startswith="IMG")} == {
+        t.uid for t in takes
+    }
+    frame.get_by_role("button", name="Undo: 6 pictures").click()
+    frame.goto(f"/shoots/{shoot.pk}/takes/home/")
+    expect(frame.locator(".stills li")).to_have_count(6)

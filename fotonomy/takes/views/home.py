@@ -1,0 +1,128 @@
+"""Stills brought home: taken in one by one, matched by the clock, put by hand, dropped."""
+
+from hashlib import sha256
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.reading import whole_number
+from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.pictures import LARGEST_PICTURE_BYTES, read_preview
+from fotonomy.kit.quotas import QuotaError
+from fotonomy.shoots.editing.forms import sentence
+from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.views.lookup import gone_is_said, history_state, made_before, shoot_for
+from fotonomy.takes.home import COPY_PX, drop_unplaced, keep_still, match_all, put_to_takes
+from fotonomy.takes.presenters.home import home_view, read_offset
+
+
+@login_required
+@require_GET
+@gone_is_said
+def home_page(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Cameras with their clocks, and what belongs to no take yet."""
+    return _page(request, shoot_for(request, shoot_id))
+
+
+def _page(request: HttpRequest, shoot: Shoot, errors: dict[str, str] | None = None) -> HttpResponse:
+    context = {
+        "shoot": shoot, "v": home_view(shoot), "errors": errors or {}, "typed": request.POST,
+        **history_state(shoot),
+    }  # fmt: skip
+    return render(request, "takes/home.html", context, status=422 if errors else 200)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def home_add(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Keep stills: one with an id from a script, or as many as a form sends."""
+    shoot = shoot_for(request, shoot_id)
+    refused, kept = [], 0
+    for upload in request.FILES.getlist("still"):
+        name = upload.name or "picture"
+        try:
+            raw = upload.read(LARGEST_PICTURE_BYTES + 1)
+            uid = request.POST.get("uid", "")[:36] or sha256(raw).hexdigest()[:36]
+            keep_still(shoot, uid, name, read_preview(raw, name, COPY_PX))
+            kept += 1
+        except ExchangeError as error:
+            refused.append(f"{error.place}: {error.problem}")
+        except RuleError as error:
+            refused.append(f"{name}: {sentence(error.rule)}")
+        except QuotaError as error:
+            refused.append(f"{name}: {error}")
+    if not request.accepts("text/html"):
+        words = refused[0] if refused else ""
+        return JsonResponse({"kept": kept, "words": words}, status=422 if refused else 200)
+    for words in refused[:5]:
+        messages.error(request, f"Not taken. {words}.")
+    if not kept and not refused:
+        messages.error(request, "Choose pictures first.")
+    if kept:
+        messages.success(request, f"{kept} picture{'s' if kept > 1 else ''} taken in.")
+    return redirect("takes-home", shoot.pk)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def home_match(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Put pictures to the takes their clocks say, with offsets as typed."""
+    shoot = shoot_for(request, shoot_id)
+    typed: dict[str, float] = {}
+    errors: dict[str, str] = {}
+    for serial, text in zip(
+        request.POST.getlist("serial"), request.POST.getlist("offset"), strict=False
+    ):
+        try:
+            typed[serial] = read_offset(text)
+        except RuleError as error:
+            errors[serial] = sentence(error.rule)
+    if errors:
+        return _page(request, shoot, errors)
+    if not made_before(request, shoot):
+        count = match_all(shoot, typed)
+        many = "1 picture is" if count == 1 else f"{count} pictures are"
+        said = f"{many} put to a take." if count else "No picture lies near a take by these clocks."
+        messages.success(request, said)
+    return redirect("takes-home", shoot.pk)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def home_put(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Put single pictures to takes by hand."""
+    shoot = shoot_for(request, shoot_id)
+    wanted: dict[int, str] = {}
+    sent: Any = request.POST
+    for name, value in sent.items():
+        sort, _, key = name.partition("-")
+        pk = whole_number(key)
+        if sort == "take" and pk is not None and value:
+            wanted[pk] = value
+    count = 0
+    if not made_before(request, shoot):
+        count = put_to_takes(shoot, wanted, f"{len(wanted)} pictures put by hand")
+    messages.success(request, f"{count} put." if count else "Nothing was chosen.")
+    return redirect("takes-home", shoot.pk)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def home_drop(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Drop what belongs to no take; the box has to be ticked, for it cannot be undone."""
+    shoot = shoot_for(request, shoot_id)
+    if request.POST.get("sure") != "1":
+        messages.error(request, "Tick the box to drop them: this cannot be undone.")
+    else:
+        count = drop_unplaced(shoot)
+        messages.success(request, f"{count} pictures dropped. The files at home are untouched.")
+    return redirect("takes-home", shoot.pk)
