@@ -17,10 +17,14 @@ def theme_of(request: HttpRequest) -> str:
 
 def page(request: HttpRequest) -> dict[str, object]:
     """Theme and what is switched on."""
+    on_days = any(part in request.path for part in ("/day/", "/places/", "/parts/"))
+    on_takes = "/takes/" in request.path
     return {
         "theme": theme_of(request),
         "themes": ("sun", "day", "night"),
-        "on_days": any(part in request.path for part in ("/day/", "/places/", "/parts/")),
+        "on_days": on_days,
+        "on_takes": on_takes,
+        "on_setups": "/shoots/" in request.path and not on_days and not on_takes,
         "demo_mode": settings.DEMO_MODE,
         "sign_up_open": settings.SIGN_UP == "on",
         "mail_on": settings.MAIL_ON,

@@ -178,7 +178,7 @@ def test_what_remains(demo_client: Any, demo: Shoot, launch: Setup) -> None:
     page = page_of(demo_client.get(reverse("field-remains", args=[demo.pk, day])))
     said = words(page)
     assert "1 of 10 setups have a good take" in said
-    undone = words(page, "//ul[@class='undone']")
+    undone = words(page, "//ul[@class='day-list undone']")
     assert "1A Mill pond filling" in undone
     assert "5A" not in undone
     # 100 Mb/s for a minute are 0.75 GB of 128.
