@@ -39,9 +39,17 @@ class MarkView:
     number: int
     name: str
     sides: tuple[tuple[str, float], ...]
-    box: tuple[float, float, float, float]
+    x: str
+    y: str
+    wide: str
+    high: str
     says: str
     verdict: str
+
+    @property
+    def label(self) -> str:
+        """What is read out of it."""
+        return f"{self.name}: {self.says}. Arrow keys move it, with Shift they size it"
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,8 +94,9 @@ def frame_view(
     marks = tuple(
         MarkView(
             number, name, tuple((side, getattr(area, side)) for side in SIDES),
-            (area.left * UNITS / 100, area.top * high / 100, area.width * UNITS / 100,
-             area.height * high / 100),
+            *(f"{share / 100 * whole:.1f}" for share, whole in (
+                (area.left, UNITS), (area.top, high), (area.width, UNITS), (area.height, high),
+            )),
             _said(found[name]), _verdict(found[name]),
         )
         for number, (name, area) in enumerate(areas.items(), 1)
