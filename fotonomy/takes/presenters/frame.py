@@ -94,9 +94,8 @@ def frame_view(
     marks = tuple(
         MarkView(
             number, name, tuple((side, getattr(area, side)) for side in SIDES),
-            *(f"{share / 100 * whole:.1f}" for share, whole in (
-                (area.left, UNITS), (area.top, high), (area.width, UNITS), (area.height, high),
-            )),
+            _units(area.left, UNITS), _units(area.top, high), _units(area.width, UNITS),
+            _units(area.height, high),
             _said(found[name]), _verdict(found[name]),
         )
         for number, (name, area) in enumerate(areas.items(), 1)
@@ -118,6 +117,10 @@ def frame_view(
         high, curve.value, marks, _sentence(said), otherwise, ways,
         f"EV {n.format_number(light, 1)}", fits=again.fits,
     )  # fmt: skip
+
+
+def _units(share_percent: float, whole: float) -> str:
+    return f"{share_percent / 100 * whole:.1f}"
 
 
 def _sentence(said: Measured) -> str:
