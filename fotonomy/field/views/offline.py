@@ -138,6 +138,9 @@ def send(request: HttpRequest, shoot_id: int) -> HttpResponse:
         return JsonResponse({"error": "This is nothing that a field page sends."}, status=400)
     sent_at = parse_moment(given.get("sent_at", ""))
     results = []
+    here: dict[str, list[str]] = {}
+    for take_uid, uid in shoot.pictures.values_list("take_uid", "uid"):
+        here.setdefault(take_uid, []).append(uid)
     for one in given["entries"][:MOST_ENTRIES]:
         uid = str(one.get("uid", ""))[:36] if isinstance(one, dict) else ""
         try:
@@ -145,8 +148,9 @@ def send(request: HttpRequest, shoot_id: int) -> HttpResponse:
                 raise RuleError("entry", "is none", None)
             words = _TAKES[str(one.get("kind"))](shoot, one, sent_at)
             # Pictures go out one by one after their take: those that are here are not sent again.
-            here = list(shoot.pictures.filter(take_uid=uid).values_list("uid", flat=True))
-            results.append({"uid": uid, "kept": True, "words": words, "pictures": here})
+            results.append(
+                {"uid": uid, "kept": True, "words": words, "pictures": here.get(uid, [])}
+            )
         except KeyError:
             results.append({"uid": uid, "kept": False, "words": "This is nothing known here."})
         except RuleError as error:
