@@ -46,6 +46,9 @@ def test_the_hour_at_the_place_brings_the_caution_of_the_dark(demo: Shoot, adze:
     for clock, dark in ((time(13, 45), False), (time(17, 0), False), (time(17, 30), True)):
         Setup.objects.filter(pk=adze.pk).update(planned_time=clock)
         assert ("dark" in ids(adze)) is dark
+    # A night setup has words of its own about the dark: it is not said twice.
+    Setup.objects.filter(pk=adze.pk).update(kind="night")
+    assert ids(adze) == ["night"]
     Setup.objects.filter(pk=adze.pk).update(planned_time=None)
     assert "dark" not in ids(adze)
 
