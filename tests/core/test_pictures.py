@@ -94,6 +94,9 @@ def test_what_is_clipped_or_black_tells_nothing() -> None:
     assert found[0].clipped_share == 1
     assert found[1].black
     assert off_by(found, "face") is None
+    # Bright is not clipped: code 242 of 255 is still told.
+    (bright,) = measured(two_tones(0.95, 0.5), {"face": LEFT}, analysis, FileCurve.PICTURE)
+    assert bright.clipped_share == 0
     # Two in a hundred at the top are noise; more are lost.
     picture = two_tones(0.5, 0.5)
     picture[0, :1] = 255
