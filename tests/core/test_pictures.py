@@ -157,3 +157,21 @@ def test_nine_of_ten_and_none_of_none() -> None:
     for good, count in ((2, 1), (-1, 3)):
         with pytest.raises(ValueError, match="more are good"):
             keepers(good, count)
+
+
+def test_without_the_key_the_middle_of_the_others_speaks() -> None:
+    analysis = analyse(BOTH)
+    one = measured(two_tones(0.5, 0.3), {"face": LEFT}, analysis, FileCurve.PICTURE)[0]
+    three = tuple(
+        replace(one, name=name, stops=stops)
+        for name, stops in (("a", 3.0), ("b", -1.0), ("c", 1.0))
+    )
+    assert off_by(three, "nobody") is three[2]
+
+
+def test_a_profile_that_shifts_its_grey_is_read_from_there() -> None:
+    """Grey at 45 % instead of the curve's own place: a picture of 45 % is nought stops off it."""
+    spec = setup(readings=(FACE, WALL))
+    spec = replace(spec, profile=replace(spec.profile, grey_percent=45.0))
+    (one,) = measured(two_tones(0.45, 0.45), {"face": LEFT}, analyse(spec), FileCurve.PROFILE)
+    assert one.stops == pytest.approx(0, abs=0.03)
