@@ -19,7 +19,7 @@ from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.parsing.table import SETTINGS as TABLE
-from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.plan import plan
 from fotonomy.core.planner import search_space as allowed
 from fotonomy.core.planner.cost import Yardstick, judge
@@ -97,6 +97,18 @@ def test_the_search_finds_what_brute_force_finds(spec: Setup) -> None:
     assert (slow is None) == (fast is None)
     if slow and fast:
         assert fast.score == pytest.approx(slow[0], abs=1e-6)
+
+
+@settings(max_examples=25)
+@given(questions(), st.sampled_from([-5.0, -4 / 3, -1 / 3, 2 / 3, 3.0]))
+def test_a_search_in_other_light_is_the_search_of_that_light(spec: Setup, moved: float) -> None:
+    light = Ev100(ev100_of(spec.light) + moved)
+    there, asked = Search(replace(spec, light=light)).best(), Search(spec).best(light=light)
+    assert (there is None) == (asked is None)
+    if there is not None and asked is not None:
+        assert asked.score == pytest.approx(there.score, abs=1e-9)
+        assert asked.setup.light == light
+        assert asked.judgement.error_stops == pytest.approx(there.judgement.error_stops)
 
 
 TURNING = Glass(name="Turning", kind=GlassKind.VARIABLE_ND, stops=1, most_stops=3, thread_mm=67)

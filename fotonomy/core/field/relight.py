@@ -80,12 +80,13 @@ class Planned:
 
     analysis: Analysis
     readout: tuple[ReadoutItem, ...]
+    search: Search
 
     @classmethod
     def of(cls, setup: Setup) -> "Planned":
         """Worked out once for many lights."""
         analysis = analyse(setup)
-        return cls(analysis, readout_of(analysis))
+        return cls(analysis, readout_of(analysis), Search(setup))
 
 
 @lru_cache(maxsize=128)
@@ -126,16 +127,18 @@ def relit(setup: Setup, ev100: float, before: Planned | None = None) -> Relit:
 def _ways(analysis: Analysis, before: Planned) -> Iterator[Way]:
     """What leaves the motion alone first, then what moves the fewest things; held ones last."""
     found: dict[str, Way] = {}
-    for words, changes, best, held in _offers(analysis):
+    for words, changes, best, held in _offers(analysis, before.search):
         if words not in found:
             found[words] = _way(analysis, words, changes, before, best, held)
     yield from sorted(found.values(), key=_order)
 
 
-def _offers(analysis: Analysis) -> Iterator[tuple[str, tuple[Change, ...], bool, bool]]:
+def _offers(
+    analysis: Analysis, search: Search
+) -> Iterator[tuple[str, tuple[Change, ...], bool, bool]]:
     """The planner's best, single settings, and, where they are few, those that are held."""
     lit = analysis.setup
-    best = Search(lit).best() if _within_reach(analysis) else None
+    best = search.best(light=lit.light) if _within_reach(analysis) else None
     changes = () if best is None else changes_to(lit, best.setup)
     if best is not None and changes:
         yield words_of(lit, best.setup), changes, True, False

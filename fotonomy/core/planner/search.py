@@ -18,6 +18,7 @@ from fotonomy.core.analysis.setup import equivalent_focal_mm
 from fotonomy.core.exposure.light_budget import light_budget, target_stops
 from fotonomy.core.exposure.scales import own_rack
 from fotonomy.core.gear.neutral_density import Stack
+from fotonomy.core.photometry.exposure_value import SceneLight
 from fotonomy.core.photometry.stops import aperture_stops
 from fotonomy.core.planner.cost import MISS_WEIGHT, Judgement, Numbers, Shortfalls, Yardstick, judge
 from fotonomy.core.planner.search_space import irises, iso_values, shutters, stacks_for, standpoints
@@ -217,9 +218,9 @@ class _Stand:
         """For every shutter and iris: the best ISO and glass, and the whole score."""
         return self._partners(self.inner)
 
-    def _partners(self, inner: "_Inner") -> tuple[Numbers, Numbers]:
+    def _partners(self, inner: "_Inner", lighter_stops: float = 0.0) -> tuple[Numbers, Numbers]:
         # The partners' stops have to cancel the light: aim at its negative.
-        aim, stops = -self.light, inner.stops
+        aim, stops = -self.light - lighter_stops, inner.stops
         low = np.searchsorted(stops, aim - TOLERANCE_STOPS, "left")
         middle = np.searchsorted(stops, aim, "left")
         high = np.searchsorted(stops, aim + TOLERANCE_STOPS, "right")
@@ -233,7 +234,9 @@ class _Stand:
             self.outer + np.where(better, least_under, least_over),
         )
 
-    def best(self, caps: Mapping[str, float], only: "Only | None" = None) -> "_Found | None":
+    def best(
+        self, caps: Mapping[str, float], only: "Only | None" = None, lighter_stops: float = 0.0
+    ) -> "_Found | None":
         """The least score whose capped regrets stay under their caps; None if none balances."""
         if not self.count:
             return None
@@ -245,10 +248,12 @@ class _Stand:
         back = np.flatnonzero(keep)
         if not len(back):
             return None
-        if len(back) == len(keep):
+        whole = len(back) == len(keep)
+        if whole and not lighter_stops:
             partner, score = self.partners
         else:
-            partner, score = self._partners(self.inner.only(back))
+            inner = self.inner if whole else self.inner.only(back)
+            partner, score = self._partners(inner, lighter_stops)
         mask = self._outer_mask(caps, only)
         score = np.where(mask, score, np.inf)
         at = int(np.argmin(score))
@@ -315,8 +320,8 @@ class _Found:
     column: int
     partner: int
 
-    def candidate(self) -> Candidate:
-        setup = self.stand.setup_at(self.row, self.column, self.partner)
+    def candidate(self, light: SceneLight) -> Candidate:
+        setup = replace(self.stand.setup_at(self.row, self.column, self.partner), light=light)
         return Candidate(setup, judge(setup, self.stand.yardstick))
 
 
@@ -348,23 +353,27 @@ class Search:
         return sum(stand.count for stand in self.stands)
 
     def best(
-        self, caps: Mapping[str, float] | None = None, only: Only | None = None
-    ) -> Candidate | None:
+        self, caps: Mapping[str, float] | None = None, only: Only | None = None,
+        light: SceneLight | None = None,
+    ) -> Candidate | None:  # fmt: skip
         """The combination of least score that balances, or None.
 
-        ``caps`` bounds regrets in stops by criterion.
+        ``caps`` bounds regrets in stops by criterion. In another ``light`` than the setup's
+        nothing else is worked out anew: what a choice costs does not go by the light.
         """
+        lit = self.setup if light is None else replace(self.setup, light=light)
+        lighter = light_budget(lit).error_stops - light_budget(self.setup).error_stops
         best: _Found | None = None
         # No term is negative: a standpoint that costs more by itself need not be looked at.
         for stand in self.stands:
             if best is not None and (stand.price >= best.score or stand.floor >= best.score):
                 continue
-            found = stand.best(caps or {}, only)
+            found = stand.best(caps or {}, only, lighter)
             if found is not None and (best is None or found.score < best.score):
                 best = found
-        return best.candidate() if best else None
+        return best.candidate(lit.light) if best else None
 
     def nearest(self) -> Candidate | None:
         """The combination nearest to balance; None if a setting has nothing to choose from."""
         found = [f for s in self.stands if (f := s.nearest()) is not None]
-        return min(found, key=lambda f: f.score).candidate() if found else None
+        return min(found, key=lambda f: f.score).candidate(self.setup.light) if found else None
