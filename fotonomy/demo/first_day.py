@@ -1,7 +1,7 @@
 """Half of the demo's first day as it was shot: light that was read, takes, and a second person."""
 
 import json
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from importlib.resources import files
 from typing import Any
 
@@ -22,7 +22,10 @@ from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Actor, CrewLink, Member, Role, Shoot
 from fotonomy.shoots.models import Setup as SetupRow
 from fotonomy.shoots.services.crew import new_guest
+from fotonomy.standins.run_frames import Faults, run_of_stills
 from fotonomy.standins.test_frame import still
+from fotonomy.takes.home import COPY_PX, keep_still, match_all
+from fotonomy.takes.runs import see_some
 
 # How the log says that a setting was one mark of its scale from the plan.
 _MARKS = {"one_up": 1, "one_down": -1}
@@ -50,6 +53,8 @@ def shoot_first_day(shoot: Shoot, second: User | None) -> None:
         made.shoot = shoot
         if "frame_off_stops" in given:
             _with_frame(made, _spec(row), given)
+        if "run" in given:
+            _with_run(made, _spec(row), given["run"])
         shoot.actor = owner
 
 
@@ -77,6 +82,33 @@ def _with_frame(take: Take, spec: Setup, given: dict[str, Any]) -> None:
     raw = still(spec, given["frame_off_stops"], taken, "A1")
     name = f"{given['clip']}.jpg"
     keep_picture(take, f"frame-{take.uid}", name, read_preview(raw, name))
+
+
+def _with_run(take: Take, spec: Setup, given: dict[str, Any]) -> None:
+    """An interval run as it came home: taken in, put to its take by the clock, looked at."""
+
+    def places(name: str) -> dict[int, Any]:
+        return {int(place): value for place, value in given[name].items()}
+
+    faults = Faults(
+        knocks={place: tuple(shares) for place, shares in places("knocks").items()},
+        flicker=places("flicker"), turned=places("turned"), lost=frozenset(given["lost"]),
+    )  # fmt: skip
+    clock = take.at.astimezone(take.shoot.main_place.zone) + timedelta(seconds=given["clock_off_s"])
+    interval_s = 1 / spec.frame_rate
+    count = round((take.length_s or 0) / interval_s) + 1
+    for file in run_of_stills(
+        spec, clock, count, interval_s, faults, serial="B7",
+        light_moves_stops=given["light_moves_stops"], first_number=4127,
+    ):  # fmt: skip
+        keep_still(
+            take.shoot, f"run-{file.name}", file.name, read_preview(file.jpeg, file.name, COPY_PX)
+        )
+    match_all(take.shoot, {"B7": float(given["clock_off_s"])})
+    while True:
+        done, of = see_some(take)
+        if done == of:
+            break
 
 
 def _beside(made: Analysis, name: str, mark: str) -> str:

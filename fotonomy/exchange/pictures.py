@@ -119,7 +119,7 @@ def read_pixels(jpeg: bytes) -> NDArray[np.uint8]:
 _EXPOSURE = {
     33434: "exposure_s", 33437: "f_number", 34855: "iso", 37386: "focal_mm",
 }  # fmt: skip
-_TAKEN, _OFFSET, _SERIAL = 36867, 36881, 42033
+_TAKEN, _SUBSEC, _OFFSET, _SERIAL = 36867, 37521, 36881, 42033
 
 
 def _written_by_camera(still: Image.Image) -> dict[str, Any]:
@@ -141,7 +141,7 @@ def _written_by_camera(still: Image.Image) -> dict[str, Any]:
         # A camera's clock has no zone: what it says is kept as it stands.
         date, _, clock = str(given.get(_TAKEN))[:19].partition(" ")
         taken = datetime.fromisoformat(f"{date.replace(':', '-')}T{clock}")
-        wrote["taken"] = taken.replace(tzinfo=None).isoformat()
+        wrote["taken"] = taken.replace(tzinfo=None, microsecond=_micros(given)).isoformat()
     except ValueError:
         pass
     if re.fullmatch(r"[+-]\d\d:\d\d", offset := str(given.get(_OFFSET, ""))):
@@ -149,6 +149,12 @@ def _written_by_camera(still: Image.Image) -> dict[str, Any]:
     if serial := re.sub(r"[^A-Za-z0-9-]", "", str(given.get(_SERIAL, "")))[:40]:
         wrote["serial"] = serial
     return wrote
+
+
+def _micros(given: Any) -> int:
+    """The fraction of the second: digits after the point, as many as a camera writes."""
+    digits = re.match(r"\d{1,6}", str(given.get(_SUBSEC, "")))
+    return int(digits[0].ljust(6, "0")) if digits else 0
 
 
 @dataclass(frozen=True)

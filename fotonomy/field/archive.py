@@ -23,7 +23,7 @@ _PLAIN = (
     "uid", "setup_name", "number", "verdict", "clock_off_s", "by_name", "planned", "differed",
     "why", "clip", "card", "length_s", "note",
 )  # fmt: skip
-_OF_PICTURE = ("uid", "take_uid", "name", "width", "height", "wrote", "marks")
+_OF_PICTURE = ("uid", "take_uid", "name", "width", "height", "wrote", "marks", "rating")
 
 
 class TakesInArchive:

@@ -53,6 +53,9 @@ class PictureData(models.Model):
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="picture_data")
     sha256 = models.CharField(max_length=64)
     jpeg = models.BinaryField()
+    # Noise and sharpness by tiles, as a PNG of 16 bits (core/pictures/tiles.py), where the
+    # picture itself was looked at.
+    tiles = models.BinaryField(null=True, blank=True)
 
     class Meta:
         constraints = [
@@ -80,6 +83,8 @@ class TakePicture(models.Model):
     wrote = models.JSONField(default=dict, blank=True)
     # Where its readings are: areas in percent by name, and what its numbers stand for.
     marks = models.JSONField(default=dict, blank=True)
+    # What somebody thinks of it: 0 nothing, 5 the one to keep, -1 not to be used.
+    rating = models.SmallIntegerField(default=0)
     kept_at = models.DateTimeField()
 
     class Meta:
@@ -90,3 +95,19 @@ class TakePicture(models.Model):
 
     def __str__(self) -> str:
         return self.name or "picture"
+
+
+class FrameSeen(models.Model):
+    """What was seen in a frame of a run or a burst; worked out again where it is gone."""
+
+    picture = models.OneToOneField(TakePicture, on_delete=models.CASCADE, related_name="seen")
+    # The id of the frame that it was held to: another one before it, and it is seen anew.
+    before_uid = models.CharField(max_length=36, blank=True)
+    level_stops = models.FloatField()
+    clipped_share = models.FloatField()
+    right_share = models.FloatField(null=True)
+    down_share = models.FloatField(null=True)
+    changed_share = models.FloatField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.picture_id}: {self.level_stops:.2f} stops"

@@ -21,6 +21,8 @@ from fotonomy.shoots.turns import in_turn
 # A copy of a still that was brought home: enough to know it by.
 COPY_PX = 480
 MOST_PICTURES = 3000
+# Adding up what a person keeps takes longer than taking a picture in: it is done now and then.
+ROOM_ASKED_EVERY = 10
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,11 +59,13 @@ def keep_still(shoot: Shoot, uid: str, name: str, found: Preview) -> TakePicture
     known = TakePicture.objects.filter(shoot=shoot, uid=uid).first()
     if known is not None:
         return known
-    if shoot.pictures.count() >= MOST_PICTURES:
+    count = shoot.pictures.count()
+    if count >= MOST_PICTURES:
         raise RuleError("picture", f"a shoot takes {MOST_PICTURES} pictures at most", None)
     digest = sha256(found.jpeg).hexdigest()
     PictureData.objects.get_or_create(shoot=shoot, sha256=digest, defaults={"jpeg": found.jpeg})
-    room_for_bytes(shoot.owner)
+    if count % ROOM_ASKED_EVERY == 0:
+        room_for_bytes(shoot.owner)
     return TakePicture.objects.create(
         shoot=shoot, uid=uid, take_uid="", sha256=digest, name=name[:80], width=found.width,
         height=found.height, wrote=found.wrote, kept_at=timezone.now(),

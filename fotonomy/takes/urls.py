@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.takes.views import actual, frame, home
+from fotonomy.takes.views import actual, frame, home, run
 
 urlpatterns = [
     path("<int:shoot_id>/takes/", actual.actual, name="actual"),
@@ -12,5 +12,8 @@ urlpatterns = [
     path("<int:shoot_id>/takes/home/match/", home.home_match, name="home-match"),
     path("<int:shoot_id>/takes/home/put/", home.home_put, name="home-put"),
     path("<int:shoot_id>/takes/home/drop/", home.home_drop, name="home-drop"),
+    path("<int:shoot_id>/takes/<int:take_id>/run/", run.run_page, name="run"),
+    path("<int:shoot_id>/takes/<int:take_id>/run/see/", run.run_see, name="run-see"),
+    path("<int:shoot_id>/takes/<int:take_id>/run.csv", run.run_csv, name="run-csv"),
     path("<int:shoot_id>/takes/picture/<int:picture_id>/", frame.frame_page, name="frame-levels"),
 ]

@@ -54,7 +54,7 @@ def test_takes_and_pictures_come_along(demo: Shoot, other: User) -> None:
     pictures = [
         (row.uid, row.take_uid, row.sha256, row.wrote, row.width) for row in demo.pictures.all()
     ]
-    assert len(pictures) == 2
+    assert len(pictures) > 200
     assert pictures == [
         (row.uid, row.take_uid, row.sha256, row.wrote, row.width) for row in shoot.pictures.all()
     ]

@@ -38,7 +38,8 @@ NEEDS = {
     **dict.fromkeys(
         ("field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step",
          "metered", "picture-add", "picture-drop",
-         "frame-levels", "home-add", "home-match", "home-put", "home-drop"), _LOGGERS,
+         "frame-levels", "home-add", "home-match", "home-put", "home-drop",
+         "run-see"), _LOGGERS,
     ),
 }  # fmt: skip
 

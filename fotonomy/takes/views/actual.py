@@ -16,6 +16,14 @@ from fotonomy.takes.presenters.actual import actual_view
 WIDEST = 860.0
 
 
+def size_of(request: HttpRequest) -> Size:
+    """How large a drawing of this room is in the window that asks."""
+    screen = window_of(request)
+    if screen.phone:
+        return Size(screen.width - 28, 0, PHONE_PX)
+    return Size(min(WIDEST, screen.width - 60.0))
+
+
 @login_required
 @require_GET
 @gone_is_said
@@ -23,12 +31,8 @@ def actual(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Every take against its plan, the largest differences first."""
     shoot = shoot_for(request, shoot_id)
     view = actual_view(shoot)
-    screen = window_of(request)
-    size = Size(screen.width - 28, 0, PHONE_PX) if screen.phone else Size(
-        min(WIDEST, screen.width - 60.0)
-    )  # fmt: skip
     # Markup of our own figure; what people typed in it is escaped by the pen.
-    drawing = drawn(view.bars, size) if view.bars else ""
+    drawing = drawn(view.bars, size_of(request)) if view.bars else ""
     return render(request, "takes/actual.html", {"shoot": shoot, "v": view, "drawing": drawing})
 
 

@@ -1,0 +1,108 @@
+"""A run of frames: looked at a part at a time, drawn, listed, played small."""
+
+import csv
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from fotonomy.core.pictures.run import report
+from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.field.models import Take
+from fotonomy.figures.takes.run import run_drawing
+from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.views.lookup import gone_is_said, setup_in, shoot_for
+from fotonomy.takes.presenters.run import run_view
+from fotonomy.takes.runs import FEWEST, frames_of, plan_of, run_frames, see_some
+from fotonomy.takes.views.actual import size_of
+
+
+def take_of(shoot: Shoot, take_id: int) -> Take:
+    """A take of a shoot; 404 where there is none."""
+    take = get_object_or_404(Take, shoot=shoot, pk=take_id)
+    take.shoot = shoot
+    return take
+
+
+def spec_at(shoot: Shoot, take: Take) -> Spec | None:
+    """The setup of a take as it stands; None where it was deleted."""
+    row = setup_in(shoot, str(take.setup_key))
+    return None if row is None else spec_of(row, packed_kit(shoot))
+
+
+@login_required
+@require_GET
+@gone_is_said
+def run_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """What became of a run."""
+    shoot = shoot_for(request, shoot_id)
+    take = take_of(shoot, take_id)
+    spec, rows = spec_at(shoot, take), frames_of(take)
+    if spec is None or len(rows) < FEWEST:
+        messages.error(
+            request,
+            "Its setup was deleted: there is no plan to hold the run to." if spec is None
+            else f"A run has {FEWEST} frames at least: bring them home first.",
+        )  # fmt: skip
+        return redirect("take-edit", shoot.pk, take.pk)
+    view = run_view(spec, take, rows)
+    drawing = ""
+    if view.found is not None:
+        described = "; ".join(one.what for one in view.events) or "nothing happened"
+        drawing = run_drawing(view.found, size_of(request), described)
+    context = {"shoot": shoot, "take": take, "v": view, "drawing": drawing}
+    return render(request, "takes/run.html", context)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def run_see(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """Look at some more frames; a script gets the count, a form the page."""
+    shoot = shoot_for(request, shoot_id)
+    take = take_of(shoot, take_id)
+    done, of = see_some(take)
+    if not request.accepts("text/html"):
+        return JsonResponse({"done": done, "of": of})
+    return redirect("run", shoot.pk, take.pk)
+
+
+@login_required
+@require_GET
+@gone_is_said
+def run_csv(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """The run as CSV, a row a frame, with the stops that would even its flicker out."""
+    shoot = shoot_for(request, shoot_id)
+    take = take_of(shoot, take_id)
+    spec, rows = spec_at(shoot, take), frames_of(take)
+    frames = run_frames(rows)
+    if spec is None or len(frames) < 2 or len(frames) != len(rows):
+        messages.error(request, "Look at its frames first.")
+        return redirect("run", shoot.pk, take.pk)
+    found = report(frames, plan_of(spec))
+    answer = HttpResponse(content_type="text/csv; charset=utf-8")
+    writer = csv.writer(answer)
+    writer.writerow(
+        ("frame", "file", "taken", "exposure s", "f-number", "ISO", "light in stops from grey",
+         "correction in stops", "shift in px", "gap in s", "happened")
+    )  # fmt: skip
+    said = {one.at: one.sort.value for one in found.events}
+    for place, row in enumerate(rows):
+        wrote, name = row.wrote, str(row)
+        writer.writerow((
+            place + 1, f"'{name}" if name[:1] in ("=", "+", "@", "-") else name,
+            wrote.get("taken", ""), wrote.get("exposure_s", ""), wrote.get("f_number", ""),
+            wrote.get("iso", ""), f"{found.level_stops[place]:.3f}",
+            f"{-found.residue_stops[place]:.3f}", _known(found.shift_px[place]),
+            _known(found.gap_s[place]), said.get(place, ""),
+        ))  # fmt: skip
+    answer["Content-Disposition"] = f'attachment; filename="{slugify(str(take))}-run.csv"'
+    return answer
+
+
+def _known(value: float) -> str:
+    return "" if value != value else f"{value:.2f}"

@@ -1,0 +1,174 @@
+"""A run that came home: looked at a part at a time, what happened in it told, wrong input in words."""
+
+import csv
+from datetime import datetime, timedelta
+from io import StringIO
+from typing import Any
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
+
+from fotonomy.field.models import FrameSeen, Take, TakePicture
+from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.standins.run_frames import Faults, run_of_stills
+from fotonomy.takes import runs
+from fotonomy.takes.home import put_to_takes
+from fotonomy.takes.runs import number_of, see_some
+from tests.web.test_field import logged
+from tests.web.test_pictures import photo
+
+COUNT = 14
+
+
+def at(name: str, take: Take) -> str:
+    return reverse(name, args=[take.shoot_id, take.pk])
+
+
+@pytest.fixture
+def run(demo_client: Any, demo: Shoot, nothing_shot_yet: None) -> Take:
+    """A run of fourteen starts, one of them lost, brought home through the page's own door."""
+    row = demo.setups.get(code="1A")
+    row.shoot = demo
+    starts = datetime.combine(row.day.date, row.planned_time, row.place.zone)
+    take = logged(row, uid="run", at=starts, length_s=6.0 * COUNT)
+    take.shoot = demo
+    spec = spec_of(row, packed_kit(demo))
+    faults = Faults(knocks={10: (0.006, 0.0)}, flicker={4: 0.08}, lost=frozenset({7}))
+    files = run_of_stills(spec, starts, COUNT, 6, faults, serial="B7", first_number=9990)
+    sent = [SimpleUploadedFile(one.name, one.jpeg) for one in files]
+    demo_client.post(reverse("home-add", args=[demo.pk]), {"still": sent})
+    demo_client.post(reverse("home-match", args=[demo.pk]), {"serial": "B7", "offset": "+0:00:00"})
+    assert demo.pictures.filter(take_uid="run").count() == COUNT - 1
+    return take
+
+
+def page(client: Any, take: Take) -> tuple[Any, str]:
+    answer = client.get(at("run", take))
+    return answer.context["v"], answer.content.decode()
+
+
+def test_what_happened_in_a_run_is_told_with_why_and_what_to_do(
+    demo_client: Any, run: Take
+) -> None:
+    view, text = page(demo_client, run)
+    assert (view.frames, view.done, view.found) == (13, 0, None)
+    assert "Look at the frames" in text
+    answer = demo_client.post(at("run-see", run), follow=True)
+    text = answer.content.decode()
+    told = [(one.what, one.why) for one in answer.context["v"].events]
+    # Put in: 0.08 stop, of which a clipped sky shows less; 0.006 of 3840 px, 23.
+    assert [what for what, _ in told] == [
+        "Frame 5: 0.07 stop brighter than its neighbours",
+        "Frame 8: one frame is missing before it",
+        "Frame 10: the picture jumps by 24 px of 3840",
+    ]  # fmt: skip
+    assert "the numbers in the names go on: the camera did not fire" in told[1][1]
+    assert "the camera was knocked" in told[2][1]
+    assert (
+        "13 frames: 0.5 s on the screen. Its longest stretch without a jump is frames 1 to 7"
+        in text
+    )
+    assert "A frame every 6 s; 1 lost" in text
+    assert text.count("<li value=") == 3
+    assert 'aria-label="The run, frame by frame. Frame 5' in text
+
+
+def test_a_script_is_told_how_far_it_is(demo_client: Any, run: Take, monkeypatch: Any) -> None:
+    monkeypatch.setattr(runs.see_some, "__defaults__", (5,))
+    told = []
+    for _ in range(3):
+        answer = demo_client.post(at("run-see", run), headers={"Accept": "application/json"})
+        told.append(answer.json())
+    assert told == [{"done": 5, "of": 13}, {"done": 10, "of": 13}, {"done": 13, "of": 13}]
+    # What is looked at in parts is what is looked at as a whole.
+    parts = list(FrameSeen.objects.order_by("picture_id").values_list("right_share", "level_stops"))
+    FrameSeen.objects.all().delete()
+    see_some(run, 99)
+    whole = list(FrameSeen.objects.order_by("picture_id").values_list("right_share", "level_stops"))
+    assert parts == whole
+    assert parts[0][0] is None
+    assert all(right is not None for right, _ in parts[1:])
+
+
+def test_a_frame_that_comes_between_is_looked_at_and_its_neighbour_again(
+    demo_client: Any, demo: Shoot, run: Take
+) -> None:
+    see_some(run, 99)
+    rows = runs.frames_of(run)
+    put_to_takes(demo, {rows[5].pk: ""}, "out")
+    assert runs.unseen_of(runs.frames_of(run)) == [5]
+    view, _ = page(demo_client, run)
+    assert (view.done, view.frames, view.found) == (11, 12, None)
+    see_some(run, 99)
+    put_to_takes(demo, {rows[5].pk: "run"}, "in")
+    assert runs.unseen_of(runs.frames_of(run)) == [6]
+
+
+def test_the_run_as_csv(demo_client: Any, run: Take) -> None:
+    early = demo_client.get(at("run-csv", run), follow=True)
+    assert "Look at its frames first" in early.content.decode()
+    see_some(run, 99)
+    lines = list(csv.DictReader(StringIO(demo_client.get(at("run-csv", run)).content.decode())))
+    assert len(lines) == 13
+    assert [line["frame"] for line in lines if line["happened"]] == ["5", "8", "10"]
+    assert float(lines[4]["correction in stops"]) == pytest.approx(-0.07, abs=0.01)
+    assert float(lines[7]["gap in s"]) == 12
+    assert lines[0]["gap in s"] == ""
+    assert lines[0]["file"] == "B_9990.jpg"
+    assert lines[-1]["file"] == "B_0003.jpg"
+
+
+def test_too_few_frames_and_a_setup_that_is_gone_are_said(
+    demo_client: Any, demo: Shoot, run: Take
+) -> None:
+    rows = runs.frames_of(run)
+    put_to_takes(demo, {row.pk: "" for row in rows[2:]}, "out")
+    assert (
+        "A run has 3 frames at least"
+        in demo_client.get(at("run", run), follow=True).content.decode()
+    )
+    put_to_takes(demo, {row.pk: "run" for row in rows[2:]}, "in")
+    Setup.objects.filter(code="1A", shoot=demo).delete()
+    answer = demo_client.get(at("run", run), follow=True).content.decode()
+    assert "Its setup was deleted" in answer
+    assert demo_client.get(at("run-csv", run), follow=True).status_code == 200
+
+
+def test_files_without_a_clock_or_of_another_shape_are_told_of_as_far_as_they_go(
+    demo_client: Any, demo: Shoot, run: Take
+) -> None:
+    rows = runs.frames_of(run)
+    put_to_takes(demo, {row.pk: "" for row in rows}, "out")
+    plain = [SimpleUploadedFile(f"x{k}.jpg", photo(seed=k)) for k in range(3)]
+    odd = SimpleUploadedFile("tall.jpg", photo(300, 500, seed=9))
+    demo_client.post(reverse("home-add", args=[demo.pk]), {"still": [*plain, odd]})
+    new = TakePicture.objects.filter(shoot=demo).order_by("-pk")[:4]
+    put_to_takes(demo, {row.pk: "run" for row in new}, "by hand")
+    demo_client.post(at("run-see", run))
+    view, text = page(demo_client, run)
+    assert view.whole
+    assert "No clock in its files: lost frames cannot be told" in text
+
+
+@pytest.mark.parametrize(
+    ("name", "number"),
+    [("B_4127.jpg", 4127), ("IMG 12 (0042).JPG", 42), ("DSC00017-edit.tif", 17), ("moon.png", None),
+     ("2027-06-05.jpg", 5)],
+)  # fmt: skip
+def test_the_number_of_a_file_is_the_last_in_its_name(name: str, number: int | None) -> None:
+    assert number_of(name) == number
+
+
+def test_the_demo_has_its_first_run_home(demo_client: Any, demo: Shoot) -> None:
+    take = Take.objects.get(shoot=demo, uid="demo-1")
+    view, _ = page(demo_client, take)
+    assert view.whole
+    assert [one.what.partition(":")[2].strip() for one in view.events] == [
+        "0.07 stop brighter than its neighbours", "0.04 stop brighter than its neighbours",
+        "one frame is missing before it", "2 frames are missing before it",
+        "the light steps 0.28 stop brighter and stays", "the picture jumps by 27 px of 3840",
+        "the picture jumps by 7 px of 3840",
+    ]  # fmt: skip
+    assert timedelta(minutes=25) <= timedelta(seconds=take.length_s or 0)
