@@ -17,9 +17,9 @@ RUNNING = 5
 # The light of three frames before and after a step: more than this is a step one sees.
 STEP_STOPS = 0.15
 STEP_FRAMES = 3
-# A shift over one pixel of the delivered picture shows; a copy tells a third of its own pixel.
+# A shift over one pixel of the delivered picture shows; a copy tells a sixth of its own pixel.
 JUMP_PX = 1.0
-COPY_TELLS = 1 / 3
+COPY_TELLS = 1 / 6
 # Where the light steps in the same frame, clipped edges move by themselves: twice as much is asked.
 STEPPED_FACTOR = 2.0
 # The same exposure, whatever the camera rounded.

@@ -17,6 +17,11 @@ SHIFT_PX = 480
 FLOOR_STOPS = -7.0
 # A tone that changed by so much in a frame is another picture there. Common practice, no source.
 CHANGED_STOPS = 0.35
+# A shift under this is a standstill; a refinement that goes further than the other has gone wrong.
+STANDS_STILL_PX = 0.06
+RUNS_AWAY_PX = 2.0
+_REFINED = (cv2.TERM_CRITERIA_COUNT | cv2.TERM_CRITERIA_EPS, 50, 1e-4)
+_BLUR_PX = 5
 _LINEAR = (srgb_linear(np.arange(256) / 255) / GREY).astype(np.float32)
 _LUMA = LUMA.astype(np.float32).reshape(1, 3)
 
@@ -79,15 +84,33 @@ class Looker:
             return Seen(level, clipped)
         if self._window is None or self._window.shape != gray.shape:
             self._window = cv2.createHanningWindow(gray.shape[::-1], cv2.CV_32F).astype(np.float32)
-        # Phase correlation (Kuglin and Hines 1975), as OpenCV has it.
-        # It lays the window over its arguments in place: they get copies.
-        pair = (before_gray.copy(), gray.copy())
-        (right, down), _ = cv2.phaseCorrelate(*pair, self._window)
+        right, down = shift_px(before_gray, gray, self._window)
         wide = gray.shape[1]
-        return Seen(
-            level, clipped, float(right) / wide, float(down) / wide,
-            changed_share(before_light, light),
-        )  # fmt: skip
+        return Seen(level, clipped, right / wide, down / wide, changed_share(before_light, light))
+
+
+def shift_px(before: Gray, now: Gray, window: Gray) -> tuple[float, float]:
+    """The shift of a picture to the right and down, in its pixels.
+
+    Phase correlation finds it (Kuglin and Hines 1975), which is biased towards whole pixels; what
+    is no standstill is refined by the enhanced correlation coefficient (Evangelidis and Psarakis
+    2008), where that converges.
+    """
+    # OpenCV lays the window over its arguments in place: they get copies.
+    (right, down), _ = cv2.phaseCorrelate(before.copy(), now.copy(), window)
+    if max(abs(right), abs(down)) < STANDS_STILL_PX:
+        return float(right), float(down)
+    start = np.array([[1, 0, right], [0, 1, down]], dtype=np.float32)
+    try:
+        _, found = cv2.findTransformECC(  # type: ignore[call-overload]
+            before, now, start, cv2.MOTION_TRANSLATION, _REFINED, None, _BLUR_PX
+        )
+    except cv2.error:
+        return float(right), float(down)
+    fine = float(found[0, 2]), float(found[1, 2])
+    # What it runs away to is another picture, no shift.
+    away = max(abs(fine[0] - right), abs(fine[1] - down))
+    return fine if away <= RUNS_AWAY_PX else (float(right), float(down))
 
 
 def changed_share(one: Gray, other: Gray) -> float:
