@@ -15,7 +15,7 @@ from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.pictures import read_preview
 from fotonomy.field.models import Take
-from fotonomy.field.pictures import keep_picture
+from fotonomy.field.pictures import keep_picture, look_at
 from fotonomy.field.presenters.takes import planned_texts
 from fotonomy.field.services import TakeEntry, log_take, put_light
 from fotonomy.shoots.mapping import packed_kit, spec_of
@@ -81,7 +81,7 @@ def _with_frame(take: Take, spec: Setup, given: dict[str, Any]) -> None:
     taken = take.at.astimezone(take.shoot.main_place.zone)
     raw = still(spec, given["frame_off_stops"], taken, "A1")
     name = f"{given['clip']}.jpg"
-    keep_picture(take, f"frame-{take.uid}", name, read_preview(raw, name))
+    keep_picture(take, f"frame-{take.uid}", name, read_preview(raw, name), look_at(raw, name))
 
 
 def _with_run(take: Take, spec: Setup, given: dict[str, Any]) -> None:

@@ -1,6 +1,8 @@
 """Pictures, in and out. What comes in is looked at before it is unpacked."""
 
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from io import BytesIO
@@ -48,7 +50,7 @@ def reduced(picture: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
 
 
 def write_png(frame: NDArray[Any]) -> bytes:
-    """One channel of 8 or 16 bits as a PNG."""
+    """One channel of 8 or 16 bits, or three of them, as a PNG."""
     done, data = cv2.imencode(".png", frame)
     if not done:
         raise ValueError("the frame could not be written")
@@ -57,7 +59,7 @@ def write_png(frame: NDArray[Any]) -> bytes:
 
 @dataclass(frozen=True, slots=True)
 class Preview:
-    """A small JPEG of a still, the size of the still in pixels, and what its camera wrote down.
+    """A small JPEG of a still, the size of the still upright in pixels, and what its camera wrote.
 
     ``wrote`` has those that are there of: exposure_s, f_number, iso, focal_mm, taken (the camera's
     clock, without a zone, ISO 8601), offset (its zone, "+10:00"), serial.
@@ -84,20 +86,29 @@ def read_preview(raw: bytes, name: str, most_px: int = PREVIEW_PX) -> Preview:
         raise ExchangeError(name, f"{head.width} x {head.height} pixels are more than a still has")
     if head.unpacked_bytes > MOST_UNPACKED * len(raw) and head.width * head.height > 1_000_000:
         raise ExchangeError(name, "unpacks to far more than its size: no photograph")
+    with _unpacking(name), Image.open(BytesIO(raw), formats=FORMATS) as still:
+        if still.format != "JPEG" and head.width * head.height > MOST_PIXELS:
+            raise ExchangeError(name, "too large for its kind: save it as a JPEG")
+        wrote = _written_by_camera(still)
+        still.draft("RGB", (most_px, most_px))
+        upright = ImageOps.exif_transpose(still)
+        upright.thumbnail((most_px, most_px))
+        out = BytesIO()
+        upright.convert("RGB").save(out, "JPEG", quality=84)
+        lies = (upright.width > upright.height) != (head.width > head.height)
+    wide, high = (head.height, head.width) if lies else (head.width, head.height)
+    return Preview(out.getvalue(), wide, high, wrote)
+
+
+@contextmanager
+def _unpacking(name: str) -> Iterator[None]:
+    """One picture is unpacked at a time; a damaged one is told as such, and never half read."""
     if not _UNPACKING.acquire(timeout=LONGEST_WAIT_S):
         raise ExchangeError(name, "other pictures are being unpacked: try again in a minute")
     # The library that makes PDF lets half a picture pass for a whole one, in the whole process.
     lenient, ImageFile.LOAD_TRUNCATED_IMAGES = ImageFile.LOAD_TRUNCATED_IMAGES, False
     try:
-        with Image.open(BytesIO(raw), formats=FORMATS) as still:
-            if still.format != "JPEG" and head.width * head.height > MOST_PIXELS:
-                raise ExchangeError(name, "too large for its kind: save it as a JPEG")
-            wrote = _written_by_camera(still)
-            still.draft("RGB", (most_px, most_px))
-            upright = ImageOps.exif_transpose(still)
-            upright.thumbnail((most_px, most_px))
-            out = BytesIO()
-            upright.convert("RGB").save(out, "JPEG", quality=84)
+        yield
     except ExchangeError:
         raise
     except Exception as error:
@@ -106,7 +117,36 @@ def read_preview(raw: bytes, name: str, most_px: int = PREVIEW_PX) -> Preview:
     finally:
         ImageFile.LOAD_TRUNCATED_IMAGES = lenient
         _UNPACKING.release()
-    return Preview(out.getvalue(), head.width, head.height, wrote)
+
+
+MOST_TILES = 200 * 200
+# A larger still is looked at in its preview alone.
+MOST_LOOKED_AT = 64_000_000
+
+
+def read_luma(raw: bytes, name: str) -> NDArray[np.uint8] | None:
+    """The luma of an uploaded still as it is, upright, ``(rows, columns)``; None if too large.
+
+    Raises ExchangeError as ``read_preview``, which has looked at the file before.
+    """
+    head = _head(raw, name)
+    if head.width * head.height > MOST_LOOKED_AT:
+        return None
+    with _unpacking(name), Image.open(BytesIO(raw), formats=FORMATS) as still:
+        # Of a JPEG the luma alone is unpacked.
+        still.draft("L", still.size)
+        return np.asarray(ImageOps.exif_transpose(still).convert("L"), dtype=np.uint8)
+
+
+def read_png16(raw: bytes) -> NDArray[np.uint16]:
+    """A small PNG of three channels of 16 bits. Raises ExchangeError for anything else."""
+    head = _head(raw, "tiles")
+    if head.width * head.height > MOST_TILES:
+        raise ExchangeError("tiles", "more of them than a picture has")
+    found = cv2.imdecode(np.frombuffer(raw, dtype=np.uint8), cv2.IMREAD_UNCHANGED)
+    if found is None or found.dtype != np.uint16 or found.ndim != 3:
+        raise ExchangeError("tiles", "no picture of three channels of 16 bits")
+    return np.asarray(found, dtype=np.uint16)
 
 
 def read_pixels(jpeg: bytes) -> NDArray[np.uint8]:

@@ -10,8 +10,9 @@ from django.utils.dateparse import parse_datetime
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.pictures.frame_levels import Area
+from fotonomy.core.pictures.tiles import unpacked
 from fotonomy.exchange.errors import ExchangeError
-from fotonomy.exchange.pictures import PREVIEW_PX, read_preview
+from fotonomy.exchange.pictures import PREVIEW_PX, read_png16, read_preview
 from fotonomy.exchange.schemas import check, read_json, write_json
 from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.shoots.models import Shoot
@@ -41,13 +42,18 @@ class TakesInArchive:
             return {}
         found: dict[str, bytes] = {}
         pictures = []
-        data = {one.sha256: bytes(one.jpeg) for one in shoot.picture_data.all()}
+        data = {one.sha256: one for one in shoot.picture_data.all()}
         for row in shoot.pictures.all():
             if row.sha256 not in data:
                 continue
             file = f"pictures/{row.sha256[:32]}.jpg"
-            found[file] = data[row.sha256]
-            pictures.append({**{name: getattr(row, name) for name in _OF_PICTURE}, "file": file})
+            kept = data[row.sha256]
+            found[file] = bytes(kept.jpeg)
+            said = {**{name: getattr(row, name) for name in _OF_PICTURE}, "file": file}
+            if kept.tiles:
+                said |= {"tiles": file.replace(".jpg", ".png"), "points": kept.points}
+                found[said["tiles"]] = bytes(kept.tiles)
+            pictures.append(said)
         text = {"format": FORMAT, "version": VERSION, "takes": takes, "pictures": pictures}
         return {TAKES: write_json(text).encode(), **found}
 
@@ -91,7 +97,13 @@ class TakesInArchive:
             # Not a copy of ours: it becomes one.
             raw = found.jpeg
         digest = sha256(raw).hexdigest()
-        PictureData.objects.get_or_create(shoot=shoot, sha256=digest, defaults={"jpeg": raw})
+        seen: dict[str, Any] = {"points": one.get("points", [])}
+        if "tiles" in one:
+            seen["tiles"] = file(one["tiles"])
+            unpacked(read_png16(seen["tiles"]), found.width)
+        PictureData.objects.get_or_create(
+            shoot=shoot, sha256=digest, defaults={"jpeg": raw, **seen}
+        )  # fmt: skip
         TakePicture.objects.create(
             shoot=shoot, sha256=digest, kept_at=timezone.now(),
             **{name: one[name] for name in _OF_PICTURE if name in one},

@@ -56,6 +56,8 @@ class PictureData(models.Model):
     # Noise and sharpness by tiles, as a PNG of 16 bits (core/pictures/tiles.py), where the
     # picture itself was looked at.
     tiles = models.BinaryField(null=True, blank=True)
+    # Its bright points (core/pictures/points.py): x and y in percent, length, width, angle.
+    points = models.JSONField(default=list, blank=True)
 
     class Meta:
         constraints = [

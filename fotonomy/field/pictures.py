@@ -1,5 +1,6 @@
 """Pictures of takes: kept as previews, once each, and steps to undo like the takes."""
 
+from dataclasses import astuple, dataclass
 from hashlib import sha256
 from typing import Any
 
@@ -12,7 +13,9 @@ from django.utils import timezone
 from numpy.typing import NDArray
 
 from fotonomy.core.errors import RuleError
-from fotonomy.exchange.pictures import Preview, read_pixels
+from fotonomy.core.pictures.points import Point, points_of
+from fotonomy.core.pictures.tiles import Tiles, packed, tiles_of, unpacked
+from fotonomy.exchange.pictures import Preview, read_luma, read_pixels, read_png16, write_png
 from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.shoots import history
@@ -23,6 +26,39 @@ from fotonomy.shoots.turns import in_turn
 MOST_A_TAKE = 6
 
 
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """What a picture itself said: its tiles as a PNG, its bright points as numbers."""
+
+    tiles: bytes
+    points: list[list[float]]
+
+
+def look_at(raw: bytes, name: str) -> Looked | None:
+    """Look at a whole picture; None where it is too large. Raises ExchangeError."""
+    luma = read_luma(raw, name)
+    if luma is None:
+        return None
+    points = [
+        [round(value, 2) for value in astuple(point)] for point in points_of(luma)
+    ]  # fmt: skip
+    return Looked(write_png(packed(tiles_of(luma))), points)
+
+
+def tiles_kept(row: TakePicture) -> Tiles | None:
+    """The tiles of a picture; None where it was not looked at."""
+    data = PictureData.objects.filter(shoot_id=row.shoot_id, sha256=row.sha256).first()
+    if data is None or not data.tiles:
+        return None
+    return unpacked(read_png16(bytes(data.tiles)), row.width)
+
+
+def points_kept(row: TakePicture) -> tuple[Point, ...]:
+    """The bright points of a picture."""
+    data = PictureData.objects.filter(shoot_id=row.shoot_id, sha256=row.sha256).first()
+    return tuple(Point(*numbers) for numbers in data.points) if data is not None else ()
+
+
 def picture_bytes(owner: User) -> int:
     """The bytes of the previews in a person's shoots."""
     rows = PictureData.objects.filter(shoot__owner=owner)
@@ -31,8 +67,12 @@ def picture_bytes(owner: User) -> int:
 
 @in_turn()
 @transaction.atomic
-def keep_picture(take: Take, uid: str, name: str, found: Preview) -> TakePicture:
+def keep_picture(
+    take: Take, uid: str, name: str, found: Preview, looked: Looked | None = None
+) -> TakePicture:
     """Keep a picture with a take, once: the same id a second time gives the one that is there.
+
+    ``looked`` is what the picture itself said, before all but its preview was let go.
 
     Raises RuleError for too many, QuotaError for too much.
     """
@@ -46,8 +86,9 @@ def keep_picture(take: Take, uid: str, name: str, found: Preview) -> TakePicture
     if shoot.pictures.filter(take_uid=take.uid).count() >= MOST_A_TAKE:
         raise RuleError("picture", f"a take has {MOST_A_TAKE} pictures at most", None)
     digest = sha256(found.jpeg).hexdigest()
+    seen = {} if looked is None else {"tiles": looked.tiles, "points": looked.points}
     PictureData.objects.get_or_create(
-        shoot=shoot, sha256=digest, defaults={"jpeg": found.jpeg}
+        shoot=shoot, sha256=digest, defaults={"jpeg": found.jpeg, **seen}
     )  # fmt: skip
     room_for_bytes(shoot.owner)
     row = TakePicture.objects.create(

@@ -105,14 +105,20 @@ class NoiseModel:
         shown = self.snr(iso, SHADOW_STOPS + np.asarray(pulled_stops), delivered_px, frames, dark_e)
         return self.iso_for(shown)
 
-    def iso_for(self, snr: ArrayLike) -> Numbers:
-        """The ISO whose reference shadow has this ratio, nominally exposed at the lower gain."""
+    def iso_for(
+        self, snr: ArrayLike, stops: float = SHADOW_STOPS, delivered_px: int | None = None
+    ) -> Numbers:
+        """The ISO whose reference shadow has this ratio, nominally exposed at the lower gain.
+
+        Or another tone, so many ``stops`` from grey as recorded, in a picture of so many pixels.
+        """
         shown = np.asarray(snr, dtype=np.float64)
-        v2 = (shown / self.gain_px) ** 2
+        size = self.photosites_px / (delivered_px or self.delivered_px)
+        v2 = (shown / size) ** 2
         fixed = np.maximum(1 - v2 * self.prnu_share**2, 1e-9)
         mu = (v2 + np.sqrt(v2**2 + 4 * fixed * v2 * self.read_low_e**2)) / (2 * fixed)
         with np.errstate(divide="ignore"):
-            return np.asarray(self.grey_e_iso * 2.0**SHADOW_STOPS / np.maximum(mu, 1e-12))
+            return np.asarray(self.grey_e_iso * 2.0**stops / np.maximum(mu, 1e-12))
 
     def floor_stops(
         self, iso: float, delivered_px: int | None = None, frames: int = 1, dark_e: float = 0.0,

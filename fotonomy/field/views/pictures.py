@@ -13,7 +13,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.pictures import LARGEST_PICTURE_BYTES, read_preview
 from fotonomy.field.models import PictureData, Take, TakePicture
-from fotonomy.field.pictures import drop_picture, keep_picture
+from fotonomy.field.pictures import drop_picture, keep_picture, look_at
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Shoot
@@ -24,8 +24,9 @@ def keep_upload(take: Take, upload: Any, uid: str) -> str:
     """Keep an uploaded picture with a take; why it was not, empty where it was."""
     name = upload.name or "picture"
     try:
-        found = read_preview(upload.read(LARGEST_PICTURE_BYTES + 1), name)
-        keep_picture(take, uid or str(uuid.uuid4()), name, found)
+        raw = upload.read(LARGEST_PICTURE_BYTES + 1)
+        found = read_preview(raw, name)
+        keep_picture(take, uid or str(uuid.uuid4()), name, found, look_at(raw, name))
     except ExchangeError as error:
         return f"{error.place}: {error.problem}"
     except RuleError as error:

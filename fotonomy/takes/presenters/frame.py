@@ -1,5 +1,6 @@
 """A test frame: what its tones say, and what to do about it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isfinite
 from typing import Any
@@ -23,6 +24,8 @@ from fotonomy.core.pictures.frame_levels import (
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.field.models import Take, TakePicture
+from fotonomy.field.pictures import pixels_of, points_kept, tiles_kept
+from fotonomy.takes.presenters.frame_detail import Detail, Neighbour, detail_lines
 
 # A frame that is off by less is as planned.
 AS_PLANNED_STOPS = 0.2
@@ -30,6 +33,7 @@ AS_PLANNED_STOPS = 0.2
 UNITS = 1000
 SIDES = ("left", "top", "width", "height")
 MOST_WAYS = 3
+MOST_NEIGHBOURS = 12
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +68,7 @@ class FrameView:
     ways: tuple[str, ...]
     read: str
     fits: bool
+    details: tuple[str, ...] = ()
 
 
 def usual_curve(spec: Setup) -> FileCurve:
@@ -83,9 +88,13 @@ def marks_of(spec: Setup, picture: TakePicture) -> tuple[FileCurve, dict[str, Ar
 
 
 def frame_view(
-    spec: Setup, take: Take, picture: TakePicture, pixels: NDArray[np.uint8]
-) -> FrameView:
-    """What a picture of a take says. Raises RuleError for areas that are too small."""
+    spec: Setup, take: Take, picture: TakePicture, pixels: NDArray[np.uint8],
+    others: Sequence[TakePicture] = (),
+) -> FrameView:  # fmt: skip
+    """What a picture of a take says, beside others of its setup.
+
+    Raises RuleError for areas that are too small.
+    """
     actual = actual_of(spec, take.planned, take.differed)
     analysis = analyse(actual.planned)
     curve, areas = marks_of(spec, picture)
@@ -100,13 +109,16 @@ def frame_view(
         )
         for number, (name, area) in enumerate(areas.items(), 1)
     )  # fmt: skip
+    details = tuple(detail_lines(_detail(
+        actual.done, picture, curve, areas, tuple(found.values()), pixels, others
+    )))  # fmt: skip
     said = off_by(tuple(found.values()), analysis.level.key.name)
     if said is None or said.off_stops is None:
         nothing = (
             "Nothing in it tells how far it is off: every area is clipped or black."
             if found else "This setup has no readings: add one on the bench."
         )  # fmt: skip
-        return FrameView(high, curve.value, marks, nothing, "", (), "", fits=False)
+        return FrameView(high, curve.value, marks, nothing, "", (), "", fits=False, details=details)
     otherwise = ""
     if abs(actual.stops) >= AS_PLANNED_STOPS:
         otherwise = f"{n.format_signed(actual.stops)} stops of it come from what was set otherwise."
@@ -115,7 +127,28 @@ def frame_view(
     ways = tuple(way.words for way in again.ways if not way.moves_held)[:MOST_WAYS]
     return FrameView(
         high, curve.value, marks, _sentence(said), otherwise, ways,
-        f"EV {n.format_number(light, 1)}", fits=again.fits,
+        f"EV {n.format_number(light, 1)}", fits=again.fits, details=details,
+    )  # fmt: skip
+
+
+def _detail(
+    done: Setup, picture: TakePicture, curve: FileCurve, areas: dict[str, Area],
+    found: tuple[Measured, ...], pixels: NDArray[np.uint8], others: Sequence[TakePicture],
+) -> Detail:  # fmt: skip
+    analysis = analyse(done)
+    key = analysis.level.key.name
+    neighbours = []
+    for other in others[:MOST_NEIGHBOURS]:
+        tiles = tiles_kept(other)
+        if tiles is not None and key in areas:
+            theirs = marks_of(done, other)[1].get(key, areas[key])
+            neighbours.append(Neighbour(str(other), tiles, theirs))
+    # The nearest picture of the same take shows the same scene: bands in it lie elsewhere.
+    same = [one for one in others if one.take_uid == picture.take_uid]
+    near = min(same, key=lambda one: abs(one.pk - picture.pk), default=None)
+    return Detail(
+        done, analysis, curve, areas, found, tiles_kept(picture), points_kept(picture), neighbours,
+        pixels, None if near is None else pixels_of(near),
     )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.pictures.frame_levels import FileCurve
-from fotonomy.field.models import Take, TakePicture
+from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.field.pictures import mark_picture, pixels_of
 from fotonomy.field.presenters.takes import written_words
 from fotonomy.shoots import history
@@ -17,6 +17,14 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.views.lookup import gone_is_said, made_before, setup_in, shoot_for
 from fotonomy.takes.presenters.frame import frame_view, read_marks
+
+
+def others_of(take: Take, picture: TakePicture) -> list[TakePicture]:
+    """The other test frames of the same setup: pictures that were looked at themselves."""
+    uids = Take.objects.filter(shoot=take.shoot, setup_key=take.setup_key).values("uid")
+    looked = PictureData.objects.filter(shoot=take.shoot, tiles__isnull=False).values("sha256")
+    rows = TakePicture.objects.filter(shoot=take.shoot, take_uid__in=uids, sha256__in=looked)
+    return list(rows.exclude(pk=picture.pk))
 
 
 @login_required
@@ -27,6 +35,7 @@ def frame_page(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpResp
     picture = get_object_or_404(TakePicture, shoot=shoot, pk=picture_id)
     picture.shoot = shoot
     take = get_object_or_404(Take, shoot=shoot, uid=picture.take_uid)
+    take.shoot = shoot
     row = setup_in(shoot, str(take.setup_key))
     if row is None:
         messages.error(request, "Its setup was deleted: there is no plan to hold the picture to.")
@@ -42,13 +51,14 @@ def frame_page(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpResp
     pixels = pixels_of(picture)
     if pixels is None:
         raise Http404
+    others = others_of(take, picture)
     try:
-        view = frame_view(spec, take, picture, pixels)
+        view = frame_view(spec, take, picture, pixels, others)
     except RuleError as error:
         # Kept for another layout of the readings: begin with the setup's own.
         picture.marks = {}
         errors["areas"] = sentence(error.rule)
-        view = frame_view(spec, take, picture, pixels)
+        view = frame_view(spec, take, picture, pixels, others)
     context: dict[str, Any] = {
         "shoot": shoot, "take": take, "picture": picture, "v": view, "errors": errors,
         "setup": row, "curves": [(one.value, one.label) for one in FileCurve],
