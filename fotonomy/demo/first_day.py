@@ -13,6 +13,7 @@ from fotonomy.core.field.relight import read_light, relit
 from fotonomy.core.notation.reading import read_length
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.spec.setup import Setup
+from fotonomy.core.takes.actual import actual_of
 from fotonomy.exchange.pictures import read_preview
 from fotonomy.field.models import Take
 from fotonomy.field.pictures import keep_picture, look_at
@@ -52,7 +53,8 @@ def shoot_first_day(shoot: Shoot, second: User | None) -> None:
         made = log_take(shoot, row.pk, str(row), _entry(row, number, given))
         made.shoot = shoot
         if "frame_off_stops" in given:
-            _with_frame(made, _spec(row), given)
+            done = actual_of(_spec(row), made.planned, made.differed).done
+            _with_frame(made, done, given)
         if "run" in given:
             _with_run(made, _spec(row), given["run"])
         shoot.actor = owner

@@ -1,5 +1,6 @@
 """Pictures of takes: kept as previews, once each, and steps to undo like the takes."""
 
+from collections.abc import Mapping
 from dataclasses import astuple, dataclass
 from hashlib import sha256
 from typing import Any
@@ -123,6 +124,25 @@ def mark_picture(row: TakePicture, marks: dict[str, Any]) -> None:
     history.record(
         shoot, f"areas of {kept}", {key_of(kept): before}, {key_of(kept): part_snapshot(kept)}
     )
+
+
+@in_turn()
+@transaction.atomic
+def rate_pictures(shoot: Shoot, ratings: Mapping[int, int]) -> int:
+    """Rate pictures by their ids, -1 to 5; one step to undo. How many changed."""
+    before: history.Snapshots = {}
+    after: history.Snapshots = {}
+    for row in TakePicture.objects.select_for_update().filter(shoot=shoot, pk__in=list(ratings)):
+        rating = min(5, max(-1, ratings[row.pk]))
+        if rating == row.rating:
+            continue
+        before[key_of(row)] = part_snapshot(row)
+        row.rating = rating
+        row.save(update_fields=["rating"])
+        after[key_of(row)] = part_snapshot(row)
+    if after:
+        history.record(shoot, "keeper chosen", before, after)
+    return len(after)
 
 
 def pixels_of(row: TakePicture) -> NDArray[np.uint8] | None:

@@ -1,13 +1,12 @@
 """The pictures of a take as a run of frames: looked at a part at a time, and put in their order."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 from math import log2
 from typing import Any
 
 from django.db import transaction
-from django.db.models import QuerySet
 
 from fotonomy.core.analysis.interval import noise_frame, remote_of
 from fotonomy.core.pictures.run import RunFrame, RunPlan
@@ -28,7 +27,7 @@ _WIDEST_OPEN = 1.06
 _VALUES = ("level_stops", "clipped_share", "right_share", "down_share", "changed_share")
 
 
-def in_order(rows: QuerySet[TakePicture]) -> list[TakePicture]:
+def in_order(rows: Iterable[TakePicture]) -> list[TakePicture]:
     """Pictures by the camera's clock, then by name; those without a clock by name alone."""
     return sorted(rows, key=lambda row: (row.wrote.get("taken", ""), row.name, row.pk))
 
@@ -134,3 +133,15 @@ def plan_of(spec: Spec) -> RunPlan:
         sure_count=remote_of(spec).sure_count if interval else None,
         stopped_down=spec.iris > _WIDEST_OPEN * spec.lens.widest_at(spec.focal_mm),
     )  # fmt: skip
+
+
+def run_frames_at(rows: Sequence[TakePicture], rate_fps: float) -> tuple[list[float], bool]:
+    """The second of each frame from the first, and whether a clock said so.
+
+    Where the camera's clock has no fractions, or none at all, they are as far apart as planned.
+    """
+    taken = [taken_at(row) for row in rows]
+    known = [one for one in taken if one is not None]
+    if len(known) == len(rows) and len(set(known)) == len(known):
+        return [(one - known[0]).total_seconds() for one in known], True
+    return [place / rate_fps for place in range(len(rows))], False

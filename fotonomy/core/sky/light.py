@@ -198,7 +198,7 @@ class PlaceLight:
         sun = sky.sun.at(position).altitude_deg
         clear = sky_lx(sun, sky.moon.at(position).altitude_deg, sky.phase_at(when))
         factor, own = self._bent(sun)
-        cloud = self._cloud_at(when)
+        cloud = self.cloud_at(when)
         plain = _ev(clear * 2.0 ** -cloud_stops(cloud) + self._own_lx)
         ev = _ev(clear * factor * 2.0 ** -cloud_stops(cloud) + own)
         by = min(self.readings, key=lambda one: abs(one.sun_deg - sun), default=None)
@@ -221,14 +221,14 @@ class PlaceLight:
         of_own: list[tuple[float, float]] = []
         for one in self.readings:
             read = _LUX_AT_0 * 2**one.ev100
-            lit = one.sky_lx * 2.0 ** -float(cloud_stops(self._cloud_at(one.at)))
+            lit = one.sky_lx * 2.0 ** -float(cloud_stops(self.cloud_at(one.at)))
             if lit >= self._own_lx:
                 of_sky.append((one.sun_deg, max(read - self._own_lx, read / 8) / lit))
             else:
                 of_own.append((one.sun_deg, max(read - lit, read / 8)))
         return _nearest(of_sky, sun_deg, 1.0), _nearest(of_own, sun_deg, self._own_lx)
 
-    def _cloud_at(self, when: datetime) -> Any:
+    def cloud_at(self, when: datetime) -> Any:
         """Oktas of a moment; those of the nearest end for one outside the sky."""
         cloud = self._cloud()
         if not np.ndim(cloud):

@@ -21,6 +21,7 @@ from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.plan import Plan
 from fotonomy.core.spec.schedule import ShotSize, Wanted
+from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.days.planning import PlannedDay
 from fotonomy.field.models import Take
@@ -116,12 +117,23 @@ class PictureView:
     words: str
 
 
-def pictures_of(shoot: Shoot, take: Take) -> list[PictureView]:
-    """The pictures of a take."""
-    return [
-        PictureView(row.pk, str(row), written_words(row.wrote, row.width, row.height))
-        for row in shoot.pictures.filter(take_uid=take.uid)
-    ]
+# Of more pictures than this a take is a run or a burst, with pages of its own.
+MOST_PICTURES = 6
+
+
+def pictures_of(shoot: Shoot, take: Take) -> dict[str, Any]:
+    """The pictures of a take for its page; where it is a run, how many frames and no more."""
+    rows = shoot.pictures.filter(take_uid=take.uid)
+    kind = shoot.setups.filter(pk=take.setup_key).values_list("kind", flat=True).first()
+    is_run = rows.count() > MOST_PICTURES
+    return {
+        "pictures": [
+            PictureView(row.pk, str(row), written_words(row.wrote, row.width, row.height))
+            for row in rows[: 0 if is_run else MOST_PICTURES]
+        ],
+        "frames": rows.count() if is_run else 0,
+        "is_burst": kind == Kind.BURST.value,
+    }
 
 
 def written_words(wrote: dict[str, Any], width: int, height: int) -> str:

@@ -206,7 +206,7 @@ def take_edit(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse
         "shoot": shoot, "take": row, "errors": errors, "verdicts": VERDICTS, "reasons": REASONS,
         "own": ", ".join(one for one in row.why if one not in REASONS), "typed": request.POST,
         "seen": history.latest(shoot),
-        "pictures": pictures_of(shoot, row),
+        **pictures_of(shoot, row),
         "line": take_lines(shoot, [row])[0], "length": _length_text(row.length_s),
     }  # fmt: skip
     return render(request, "field/take_edit.html", context, status=422 if errors else 200)

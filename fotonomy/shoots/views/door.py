@@ -39,7 +39,7 @@ NEEDS = {
         ("field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step",
          "metered", "picture-add", "picture-drop",
          "frame-levels", "home-add", "home-match", "home-put", "home-drop",
-         "run-see"), _LOGGERS,
+         "run-see", "row-keep", "burst-keep"), _LOGGERS,
     ),
 }  # fmt: skip
 

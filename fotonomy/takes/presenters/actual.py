@@ -39,6 +39,11 @@ class ActualLine:
     by: str
     bar: Bar | None
 
+    @property
+    def setup_gone(self) -> bool:
+        """True where its setup was deleted or cannot be planned."""
+        return self.stops is None
+
 
 @dataclass(frozen=True, slots=True)
 class KeeperLine:

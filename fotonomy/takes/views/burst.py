@@ -1,0 +1,47 @@
+"""A burst that came home: which frames to keep, and what fewer a second would have done."""
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from fotonomy.core.notation.reading import whole_number
+from fotonomy.field.pictures import rate_pictures
+from fotonomy.shoots.views.lookup import gone_is_said, made_before, shoot_for
+from fotonomy.takes.presenters.burst import burst_view
+from fotonomy.takes.presenters.row import KEEPER
+from fotonomy.takes.runs import FEWEST, frames_of
+from fotonomy.takes.views.run import spec_at, take_of
+
+
+@login_required
+@gone_is_said
+def burst_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """The frames of a burst, those that differ marked."""
+    shoot = shoot_for(request, shoot_id)
+    take = take_of(shoot, take_id)
+    spec, rows = spec_at(shoot, take), frames_of(take)
+    if spec is None or len(rows) < FEWEST:
+        messages.error(
+            request,
+            "Its setup was deleted: there is no plan to hold the burst to." if spec is None
+            else f"A burst has {FEWEST} frames at least: bring them home first.",
+        )  # fmt: skip
+        return redirect("take-edit", shoot.pk, take.pk)
+    context = {"shoot": shoot, "take": take, "v": burst_view(spec, rows)}
+    return render(request, "takes/burst.html", context)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def burst_keep(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """Choose the keeper of a burst; one step to undo."""
+    shoot = shoot_for(request, shoot_id)
+    take = take_of(shoot, take_id)
+    key = whole_number(request.POST.get("keep", ""))
+    rows = frames_of(take)
+    if not made_before(request, shoot):
+        rate_pictures(shoot, {row.pk: KEEPER if row.pk == key else 0 for row in rows})
+    return redirect("burst", shoot.pk, take.pk)
