@@ -67,7 +67,7 @@ def actual_of(setup: Setup, planned: Mapping[str, str], done: Mapping[str, str])
         if name not in done:
             continue
         one = _as_said(was, {name: done[name]})
-        texts = (planned.get(name, by_name()[name].write(_shown(was, name))), done[name])
+        texts = (planned.get(name, text_of(was, name)), done[name])
         if name == "white_k":
             moved = shift_mired(one.white_k, was.white_k)
             if abs(moved) >= SAME_MIRED:
@@ -80,9 +80,10 @@ def actual_of(setup: Setup, planned: Mapping[str, str], done: Mapping[str, str])
     return Actual(tuple(found), whole, was, did)
 
 
-def _shown(setup: Setup, name: str) -> Any:
+def text_of(setup: Setup, name: str) -> str:
+    """A setting of a setup as a take says it."""
     row = by_name()[name]
-    return row.shown(setup) if row.shown else getattr(setup, name)
+    return row.write(row.shown(setup) if row.shown else getattr(setup, name))
 
 
 def _as_said(setup: Setup, said: Mapping[str, str]) -> Setup:

@@ -8,12 +8,11 @@ from typing import Any
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation import writing as n
-from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.pictures.frame_levels import measured, off_by
 from fotonomy.core.spec.setup import Setup as Spec
-from fotonomy.core.takes.actual import Actual, actual_of
+from fotonomy.core.takes.actual import Actual, actual_of, text_of
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import pixels_of
 from fotonomy.shoots.models import Setup, Shoot
@@ -127,7 +126,7 @@ def _settings(
                 else f"log {n.format_signed(one.stops)} stops"
             )  # fmt: skip
         yield SettingLine(
-            by_name()[name].label, take.planned.get(name) or format_setting(actual.planned, name),
+            by_name()[name].label, take.planned.get(name) or text_of(actual.planned, name),
             camera, take.differed.get(name, "as planned"), ", ".join(words),
         )  # fmt: skip
 
