@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.takes.views import actual, burst, frame, home, row, run
+from fotonomy.takes.views import actual, burst, frame, home, row, run, teaching
 
 urlpatterns = [
     path("<int:shoot_id>/takes/", actual.actual, name="actual"),
@@ -12,6 +12,8 @@ urlpatterns = [
     path("<int:shoot_id>/takes/home/match/", home.home_match, name="home-match"),
     path("<int:shoot_id>/takes/home/put/", home.home_put, name="home-put"),
     path("<int:shoot_id>/takes/home/drop/", home.home_drop, name="home-drop"),
+    path("<int:shoot_id>/takes/teaching/", teaching.teaching_page, name="teaching"),
+    path("<int:shoot_id>/takes/teaching/take/", teaching.teaching_take, name="teaching-take"),
     path("<int:shoot_id>/takes/setup/<int:setup_id>/", row.setup_takes, name="setup-takes"),
     path("<int:shoot_id>/takes/row/", row.row_page, name="row"),
     path("<int:shoot_id>/takes/row/keep/", row.row_keep, name="row-keep"),

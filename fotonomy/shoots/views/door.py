@@ -35,6 +35,7 @@ NEEDS = {
         ("shoot-edit", "shoot-delete", "shoot-export", "setup-import", "packing", "crew",
          "crew-name", "crew-link", "crew-withdraw", "crew-qr"), _OWNERS,
     ),
+    "teaching-take": Needs(Role.SEES, Role.OWNS),
     **dict.fromkeys(
         ("field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step",
          "metered", "picture-add", "picture-drop",

@@ -1,13 +1,10 @@
 """Every take of a shoot against its plan, the largest differences first; and what was kept."""
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from fotonomy.core.gear.support import Support
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import by_name
-from fotonomy.core.pictures.keepers import ENOUGH, Keepers, keepers
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.takes.actual import Actual, Difference, actual_of, exposed_stops
 from fotonomy.field.models import Take
@@ -46,48 +43,27 @@ class ActualLine:
 
 
 @dataclass(frozen=True, slots=True)
-class KeeperLine:
-    """A setting with how many of its takes were good, and how sure that is."""
-
-    what: str
-    kept: Keepers
-
-    @property
-    def words(self) -> str:
-        """The count with its interval."""
-        low, high = round(100 * self.kept.low), round(100 * self.kept.high)
-        return f"{self.kept.good} of {self.kept.count}, {low} to {high} %"
-
-
-@dataclass(frozen=True, slots=True)
 class ActualView:
     """Everything the page takes."""
 
     lines: tuple[ActualLine, ...]
     as_planned: int
     bars: tuple[Bar, ...]
-    by_iso: tuple[KeeperLine, ...]
-    by_shutter: tuple[KeeperLine, ...]
-    enough: int = ENOUGH
 
 
 def actual_view(shoot: Shoot) -> ActualView:
     """Plan against actual of a whole shoot."""
-    lines, done = [], []
+    lines = []
     specs = _specs(shoot)
     wrote = _written(shoot)
     for take in shoot.takes.all():
         spec, row = specs.get(take.setup_key, (None, None))
         found = None if spec is None else actual_of(spec, take.planned, take.differed)
-        if found is not None:
-            done.append((take, found.done))
         lines.append(_line(shoot, take, row, found, wrote.get(take.uid, [])))
     differ = sorted((one for one in lines if one.size > 0), key=lambda one: -one.size)
     rest = [one for one in lines if one.size <= 0]
     bars = tuple(one.bar for one in differ if one.bar is not None)
-    return ActualView(
-        (*differ, *rest), len(rest), bars, tuple(_by_iso(done)), tuple(_by_shutter(done))
-    )
+    return ActualView((*differ, *rest), len(rest), bars)
 
 
 def _specs(shoot: Shoot) -> dict[int, tuple[Spec, Setup]]:
@@ -161,29 +137,3 @@ def _wrote_words(found: Actual | None, wrote: list[dict[str, Any]]) -> str:
         if stops is not None and abs(stops) >= WROTE_OTHERWISE_STOPS:
             return f"the camera wrote {n.format_signed(stops)} stops against the log"
     return ""
-
-
-def _counted(pairs: Iterator[tuple[str, bool]]) -> Iterator[KeeperLine]:
-    counts: dict[str, tuple[int, int]] = {}
-    for what, good in pairs:
-        kept, of = counts.get(what, (0, 0))
-        counts[what] = (kept + good, of + 1)
-    for what, (kept, of) in sorted(counts.items(), key=lambda one: (-one[1][1], one[0])):
-        yield KeeperLine(what, keepers(kept, of))
-
-
-def _by_iso(done: list[tuple[Take, Spec]]) -> Iterator[KeeperLine]:
-    yield from _counted(
-        (f"{spec.body.name}, {spec.profile.name}, ISO {spec.iso}", take.verdict == "good")
-        for take, spec in done
-    )
-
-
-def _by_shutter(done: list[tuple[Take, Spec]]) -> Iterator[KeeperLine]:
-    """Shutter times held by hand, by lens and focal length."""
-    held = (Support.HAND, Support.SHOULDER)
-    yield from _counted(
-        (f"{spec.lens.name} at {n.format_number(spec.focal_mm, 0)} mm, "
-         f"{n.format_time(spec.time_s)} s by {spec.support.value}", take.verdict == "good")
-        for take, spec in done if spec.support in held
-    )  # fmt: skip
