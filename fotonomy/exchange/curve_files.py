@@ -11,6 +11,7 @@ from fotonomy.core.curves.transfer_functions import GREY, Tabulated, Values, enc
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.tone.monitor_lut import Correction
+from fotonomy.core.tone.night_grade import NightGrade
 from fotonomy.core.tone.signal_levels import code_value, headroom_stops
 from fotonomy.exchange.errors import ExchangeError
 
@@ -190,6 +191,17 @@ def write_correction(profile: Profile, correction: Correction, solid: bool) -> s
     blue, green, red = np.meshgrid(axis, axis, axis, indexing="ij")
     head = [f"LUT_3D_SIZE {WRITTEN_NODES}", *_domain(0, top)]
     return _written(title, head, np.stack([red.ravel(), green.ravel(), blue.ravel()], axis=1))
+
+
+def write_night(profile: Profile, grade: NightGrade) -> str:
+    """Dusk made into night, profile to BT.709, as a .cube of 33 nodes a side."""
+    top = max(1.0, profile.clip_percent / 100)
+    axis = np.linspace(0, top, WRITTEN_NODES)
+    # Red runs fastest in a .cube file.
+    blue, green, red = np.meshgrid(axis, axis, axis, indexing="ij")
+    rows = grade.apply(profile, np.stack([red.ravel(), green.ravel(), blue.ravel()], axis=1))
+    head = [f"LUT_3D_SIZE {WRITTEN_NODES}", *_domain(0, top)]
+    return _written(f"{profile.name}, dusk for night: {grade.words}", head, rows)
 
 
 def _domain(low: float, high: float) -> list[str]:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from fotonomy.takes.views import actual, burst, frame, home, row, run, teaching
+from fotonomy.takes.views import actual, burst, edit, frame, home, row, run, teaching
 
 urlpatterns = [
     path("<int:shoot_id>/takes/", actual.actual, name="actual"),
@@ -12,6 +12,18 @@ urlpatterns = [
     path("<int:shoot_id>/takes/home/match/", home.home_match, name="home-match"),
     path("<int:shoot_id>/takes/home/put/", home.home_put, name="home-put"),
     path("<int:shoot_id>/takes/home/drop/", home.home_drop, name="home-drop"),
+    path("<int:shoot_id>/takes/edit/", edit.edit_page, name="edit"),
+    path("<int:shoot_id>/takes/edit/timeline.otio", edit.edit_otio, name="edit-otio"),
+    path("<int:shoot_id>/takes/edit/takes.edl", edit.edit_edl, name="edit-edl"),
+    path("<int:shoot_id>/takes/edit/sidecars.zip", edit.edit_xmp, name="edit-xmp"),
+    path("<int:shoot_id>/takes/edit/cuts.csv", edit.edit_cuts, name="edit-cuts"),
+    path("<int:shoot_id>/takes/edit/report.pdf", edit.report_pdf, name="report-pdf"),
+    path(
+        "<int:shoot_id>/takes/<int:take_id>/frames.ffconcat", edit.edit_frames, name="edit-frames"
+    ),
+    path(
+        "<int:shoot_id>/takes/setup/<int:setup_id>/night.cube", edit.edit_night, name="edit-night"
+    ),
     path("<int:shoot_id>/takes/teaching/", teaching.teaching_page, name="teaching"),
     path("<int:shoot_id>/takes/teaching/take/", teaching.teaching_take, name="teaching-take"),
     path("<int:shoot_id>/takes/setup/<int:setup_id>/", row.setup_takes, name="setup-takes"),

@@ -1,6 +1,5 @@
 """Takes logged, listed, changed and dropped; what remains of a day."""
 
-import csv
 import re
 import uuid
 from typing import Any
@@ -40,6 +39,7 @@ from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.door import must_plan
 from fotonomy.shoots.views.lookup import gone_is_said, history_state, made_before, shoot_for
+from fotonomy.site.csv_files import csv_answer
 
 _COUNTED = re.compile(r"(.*?)(\d+)(\D*)")
 
@@ -305,22 +305,18 @@ def field_step(request: HttpRequest, shoot_id: int, way: str) -> HttpResponse:
 def takes_csv(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Every take as CSV."""
     shoot = shoot_for(request, shoot_id)
-    answer = HttpResponse(content_type="text/csv; charset=utf-8")
-    writer = csv.writer(answer)
-    writer.writerow((
-        "at", "setup", "take", "verdict", *(f"planned {name}" for name in SET),
-        *(f"set {name}" for name in SET), "why", "clip", "card", "length s", "note", "by",
-    ))  # fmt: skip
     zone = shoot.main_place.zone
-    for one in shoot.takes.all():
-        cells = [
+    header = ("at", "setup", "take", "verdict", *(f"planned {name}" for name in SET),
+              *(f"set {name}" for name in SET), "why", "clip", "card", "length s", "note",
+              "by")  # fmt: skip
+    rows = (
+        (
             one.at.astimezone(zone).isoformat(timespec="seconds"), one.setup_name, one.number,
             one.get_verdict_display(), *(one.planned.get(name, "") for name in SET),
             *(one.differed.get(name, one.planned.get(name, "")) for name in SET),
             ", ".join(one.why), one.clip, one.card,
             "" if one.length_s is None else f"{one.length_s:g}", one.note, one.by_name,
-        ]  # fmt: skip
-        writer.writerow([f"'{cell}" if str(cell)[:1] in ("=", "+", "-", "@") else cell
-                         for cell in cells])  # fmt: skip
-    answer["Content-Disposition"] = f'attachment; filename="{slugify(shoot.name)}-takes.csv"'
-    return answer
+        )
+        for one in shoot.takes.all()
+    )  # fmt: skip
+    return csv_answer(f"{slugify(shoot.name) or 'shoot'}-takes.csv", header, rows)

@@ -1,6 +1,5 @@
 """Paper to carry: call sheet, cards and packing list, to print from the browser or as PDF."""
 
-import csv
 from collections.abc import Callable
 
 from django.contrib import messages
@@ -24,6 +23,7 @@ from fotonomy.shoots.presenters.paper import (
 )
 from fotonomy.shoots.views.door import must_own
 from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
+from fotonomy.site.csv_files import csv_answer
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.pdf import NoPdfError, pdf_of
 from fotonomy.site.qr import qr_svg
@@ -105,16 +105,5 @@ def paper_pdf(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBa
 def call_sheet_csv(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
     """The call sheet as CSV, a row a setup."""
     shoot = shoot_for(request, shoot_id)
-    response = HttpResponse(content_type="text/csv; charset=utf-8")
-    writer = csv.writer(response)
-    writer.writerow(SHEET_COLUMNS)
-    writer.writerows(_plain(row) for row in call_sheet_rows(paper_view(shoot)))
     name = f"{slugify(shoot.name) or 'shoot'}-call-sheet.csv"
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
-
-
-def _plain(row: tuple[str, ...]) -> list[str]:
-    """A row that no spreadsheet takes for a formula: such cells begin with an apostrophe."""
-    return [f"'{cell}" if cell.startswith(("=", "+", "-", "@", "\t", "\r")) else cell
-            for cell in row]  # fmt: skip
+    return csv_answer(name, SHEET_COLUMNS, call_sheet_rows(paper_view(shoot)))

@@ -1,7 +1,5 @@
 """Plan against actual: a page and a file."""
 
-import csv
-
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
@@ -11,6 +9,7 @@ from django.views.decorators.http import require_GET
 from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.figures.takes.actual import actual as drawn
 from fotonomy.shoots.views.lookup import gone_is_said, shoot_for, window_of
+from fotonomy.site.csv_files import csv_answer
 from fotonomy.takes.presenters.actual import actual_view
 
 WIDEST = 860.0
@@ -42,18 +41,11 @@ def actual(request: HttpRequest, shoot_id: int) -> HttpResponse:
 def actual_csv(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The same as CSV, a row a take."""
     shoot = shoot_for(request, shoot_id)
-    answer = HttpResponse(content_type="text/csv; charset=utf-8")
-    writer = csv.writer(answer)
-    writer.writerow(
-        ("take", "at", "verdict", "stops from the plan", "what differed", "hour", "camera", "why",
-         "note", "by")
+    header = ("take", "at", "verdict", "stops from the plan", "what differed", "hour", "camera",
+              "why", "note", "by")  # fmt: skip
+    rows = (
+        (one.name, one.at, one.verdict, "" if one.stops is None else f"{one.stops:.2f}",
+         "; ".join(one.differences), one.late, one.wrote, one.why, one.note, one.by)
+        for one in actual_view(shoot).lines
     )  # fmt: skip
-    for one in actual_view(shoot).lines:
-        stops = "" if one.stops is None else f"{one.stops:.2f}"
-        cells = (one.name, one.at, one.verdict, stops, "; ".join(one.differences), one.late,
-                 one.wrote, one.why, one.note, one.by)  # fmt: skip
-        writer.writerow(
-            [f"'{cell}" if cell[:1] in ("=", "+", "@") else cell for cell in cells]
-        )  # fmt: skip
-    answer["Content-Disposition"] = f'attachment; filename="{slugify(shoot.name)}-actual.csv"'
-    return answer
+    return csv_answer(f"{slugify(shoot.name) or 'shoot'}-actual.csv", header, rows)

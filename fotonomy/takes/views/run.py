@@ -1,7 +1,5 @@
 """A run of frames: looked at a part at a time, drawn, listed, played small."""
 
-import csv
-
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -16,9 +14,12 @@ from fotonomy.figures.takes.run import run_drawing
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.lookup import gone_is_said, setup_in, shoot_for
+from fotonomy.site.csv_files import csv_answer
 from fotonomy.takes.presenters.run import run_view
 from fotonomy.takes.runs import FEWEST, frames_of, plan_of, run_frames, see_some
 from fotonomy.takes.views.actual import size_of
+
+WROTE = ("taken", "exposure_s", "f_number", "iso")
 
 
 def take_of(shoot: Shoot, take_id: int) -> Take:
@@ -84,24 +85,17 @@ def run_csv(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
         messages.error(request, "Look at its frames first.")
         return redirect("run", shoot.pk, take.pk)
     found = report(frames, plan_of(spec))
-    answer = HttpResponse(content_type="text/csv; charset=utf-8")
-    writer = csv.writer(answer)
-    writer.writerow(
-        ("frame", "file", "taken", "exposure s", "f-number", "ISO", "light in stops from grey",
-         "correction in stops", "shift in px", "gap in s", "happened")
-    )  # fmt: skip
     said = {one.at: one.sort.value for one in found.events}
-    for place, row in enumerate(rows):
-        wrote, name = row.wrote, str(row)
-        writer.writerow((
-            place + 1, f"'{name}" if name[:1] in ("=", "+", "@", "-") else name,
-            wrote.get("taken", ""), wrote.get("exposure_s", ""), wrote.get("f_number", ""),
-            wrote.get("iso", ""), f"{found.level_stops[place]:.3f}",
-            f"{-found.residue_stops[place]:.3f}", _known(found.shift_px[place]),
-            _known(found.gap_s[place]), said.get(place, ""),
-        ))  # fmt: skip
-    answer["Content-Disposition"] = f'attachment; filename="{slugify(str(take))}-run.csv"'
-    return answer
+    header = ("frame", "file", "taken", "exposure s", "f-number", "ISO",
+              "light in stops from grey", "correction in stops", "shift in px", "gap in s",
+              "happened")  # fmt: skip
+    lines = (
+        (place + 1, str(row), *(row.wrote.get(name, "") for name in WROTE),
+         f"{found.level_stops[place]:.3f}", f"{-found.residue_stops[place]:.3f}",
+         _known(found.shift_px[place]), _known(found.gap_s[place]), said.get(place, ""))
+        for place, row in enumerate(rows)
+    )  # fmt: skip
+    return csv_answer(f"{slugify(str(take))}-run.csv", header, lines)
 
 
 def _known(value: float) -> str:

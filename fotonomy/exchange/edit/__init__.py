@@ -1,0 +1,1 @@
+"""What goes to the edit: timelines, lists, sidecars and looks, each in a published format."""
