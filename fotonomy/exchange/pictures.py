@@ -1,10 +1,8 @@
 """Pictures, in and out. What comes in is looked at before it is unpacked."""
 
-import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import datetime
 from io import BytesIO
 from threading import Lock
 from typing import Any
@@ -14,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
+from fotonomy.exchange.camera_notes import notes
 from fotonomy.exchange.errors import ExchangeError
 
 LARGEST_PICTURE_BYTES = 64 * 1024 * 1024
@@ -155,46 +154,21 @@ def read_pixels(jpeg: bytes) -> NDArray[np.uint8]:
         return np.asarray(still.convert("RGB"), dtype=np.uint8)
 
 
-# EXIF 2.32 tags (CIPA DC-008): of the picture, then of the exposure.
-_EXPOSURE = {
-    33434: "exposure_s", 33437: "f_number", 34855: "iso", 37386: "focal_mm",
+# EXIF 2.32 tags (CIPA DC-008) by their names.
+_TAGS = {
+    "ExposureTime": 33434, "FNumber": 33437, "PhotographicSensitivity": 34855,
+    "FocalLength": 37386, "DateTimeOriginal": 36867, "SubSecTimeOriginal": 37521,
+    "OffsetTimeOriginal": 36881, "BodySerialNumber": 42033,
 }  # fmt: skip
-_TAKEN, _SUBSEC, _OFFSET, _SERIAL = 36867, 37521, 36881, 42033
 
 
 def _written_by_camera(still: Image.Image) -> dict[str, Any]:
-    """What the camera wrote down, as far as it makes sense; nothing of people and places."""
+    """What the camera wrote down, as far as it makes sense."""
     try:
         given = still.getexif().get_ifd(0x8769)
     except Exception:
         return {}
-    wrote: dict[str, Any] = {}
-    for tag, name in _EXPOSURE.items():
-        try:
-            value = given.get(tag)
-            number = float(value[0] if isinstance(value, tuple) else value)  # type: ignore[arg-type]
-        except (TypeError, ValueError, ZeroDivisionError, IndexError):
-            continue
-        if 0 < number < 1e7:
-            wrote[name] = round(number, 6)
-    try:
-        # A camera's clock has no zone: what it says is kept as it stands.
-        date, _, clock = str(given.get(_TAKEN))[:19].partition(" ")
-        taken = datetime.fromisoformat(f"{date.replace(':', '-')}T{clock}")
-        wrote["taken"] = taken.replace(tzinfo=None, microsecond=_micros(given)).isoformat()
-    except ValueError:
-        pass
-    if re.fullmatch(r"[+-]\d\d:\d\d", offset := str(given.get(_OFFSET, ""))):
-        wrote["offset"] = offset
-    if serial := re.sub(r"[^A-Za-z0-9-]", "", str(given.get(_SERIAL, "")))[:40]:
-        wrote["serial"] = serial
-    return wrote
-
-
-def _micros(given: Any) -> int:
-    """The fraction of the second: digits after the point, as many as a camera writes."""
-    digits = re.match(r"\d{1,6}", str(given.get(_SUBSEC, "")))
-    return int(digits[0].ljust(6, "0")) if digits else 0
+    return notes(lambda name: given.get(_TAGS[name]))
 
 
 @dataclass(frozen=True)

@@ -44,12 +44,14 @@ class TakesInArchive:
         pictures = []
         data = {one.sha256: one for one in shoot.picture_data.all()}
         for row in shoot.pictures.all():
+            said = {name: getattr(row, name) for name in _OF_PICTURE}
             if row.sha256 not in data:
+                pictures.append(said)
                 continue
             file = f"pictures/{row.sha256[:32]}.jpg"
             kept = data[row.sha256]
             found[file] = bytes(kept.jpeg)
-            said = {**{name: getattr(row, name) for name in _OF_PICTURE}, "file": file}
+            said["file"] = file
             if kept.tiles:
                 said |= {"tiles": file.replace(".jpg", ".png"), "points": kept.points}
                 found[said["tiles"]] = bytes(kept.tiles)
@@ -91,6 +93,14 @@ class TakesInArchive:
                 Area(*sides)
             except RuleError as error:
                 raise ExchangeError(f"{place}.marks.areas.{name}", error.rule) from error
+        digest = self._copy(shoot, one, file) if "file" in one else ""
+        TakePicture.objects.create(
+            shoot=shoot, sha256=digest, kept_at=timezone.now(),
+            **{name: one[name] for name in _OF_PICTURE if name in one},
+        )  # fmt: skip
+
+    def _copy(self, shoot: Shoot, one: dict[str, Any], file: Callable[[str], bytes]) -> str:
+        """Keep the copy of a picture; its digest."""
         raw = file(one["file"])
         found = read_preview(raw, one["file"])
         if max(found.width, found.height) > PREVIEW_PX or not raw.startswith(b"\xff\xd8"):
@@ -104,10 +114,7 @@ class TakesInArchive:
         PictureData.objects.get_or_create(
             shoot=shoot, sha256=digest, defaults={"jpeg": raw, **seen}
         )  # fmt: skip
-        TakePicture.objects.create(
-            shoot=shoot, sha256=digest, kept_at=timezone.now(),
-            **{name: one[name] for name in _OF_PICTURE if name in one},
-        )  # fmt: skip
+        return digest
 
 
 def _moment(text: str, place: str) -> datetime:

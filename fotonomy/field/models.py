@@ -3,6 +3,7 @@
 from django.conf import settings
 from django.db import models
 
+from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Shoot
 
 VERDICTS = [("good", "good"), ("maybe", "maybe"), ("no_good", "no good")]
@@ -76,7 +77,8 @@ class TakePicture(models.Model):
     uid = models.CharField(max_length=36)
     # Empty while nobody knows which take it is of.
     take_uid = models.CharField(max_length=36, db_index=True, blank=True)
-    sha256 = models.CharField(max_length=64)
+    # Of its small copy; empty where there is none: a film, or notes alone.
+    sha256 = models.CharField(max_length=64, blank=True)
     name = models.CharField(max_length=80, blank=True)
     # Of the picture itself, in pixels; the preview is smaller.
     width = models.PositiveIntegerField()
@@ -113,3 +115,21 @@ class FrameSeen(models.Model):
 
     def __str__(self) -> str:
         return f"{self.picture_id}: {self.level_stops:.2f} stops"
+
+
+class CameraBody(models.Model):
+    """Which body of a person's kit a camera is, by the number it writes; asked once."""
+
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="cameras"
+    )
+    serial = models.CharField(max_length=40, blank=True)
+    body = models.ForeignKey(Body, on_delete=models.CASCADE, related_name="+")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["owner", "serial"], name="one_body_a_camera")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.serial}: {self.body}"

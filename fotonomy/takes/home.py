@@ -11,7 +11,8 @@ from django.utils import timezone
 from fotonomy.core.errors import RuleError
 from fotonomy.core.takes.matching import ClockOffset, Match, Taken, clock_offset, match
 from fotonomy.exchange.pictures import Preview
-from fotonomy.field.models import PictureData, Take, TakePicture
+from fotonomy.field.models import CameraBody, PictureData, Take, TakePicture
+from fotonomy.kit.models import Body
 from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.shoots import history
 from fotonomy.shoots.models import Shoot
@@ -49,7 +50,9 @@ class Camera:
 @in_turn()
 @transaction.atomic
 def keep_still(shoot: Shoot, uid: str, name: str, found: Preview) -> TakePicture:
-    """Keep a still that belongs to no take yet, once. No step to undo: it can be dropped again.
+    """Keep a still or a film that belongs to no take yet, once; without a copy where it has none.
+
+    No step to undo: it can be dropped again.
 
     Raises RuleError for too many, QuotaError for too much.
     """
@@ -62,8 +65,9 @@ def keep_still(shoot: Shoot, uid: str, name: str, found: Preview) -> TakePicture
     count = shoot.pictures.count()
     if count >= MOST_PICTURES:
         raise RuleError("picture", f"a shoot takes {MOST_PICTURES} pictures at most", None)
-    digest = sha256(found.jpeg).hexdigest()
-    PictureData.objects.get_or_create(shoot=shoot, sha256=digest, defaults={"jpeg": found.jpeg})
+    digest = sha256(found.jpeg).hexdigest() if found.jpeg else ""
+    if digest:
+        PictureData.objects.get_or_create(shoot=shoot, sha256=digest, defaults={"jpeg": found.jpeg})
     if count % ROOM_ASKED_EVERY == 0:
         room_for_bytes(shoot.owner)
     return TakePicture.objects.create(
@@ -85,18 +89,46 @@ def _seconds(moment: datetime) -> float:
     return (moment.replace(tzinfo=None) - datetime(2000, 1, 1)).total_seconds()  # noqa: DTZ001
 
 
-def takes_of(shoot: Shoot) -> tuple[Taken, ...]:
-    """The takes as the clock of the shoot's first place knows them."""
+def takes_of(shoot: Shoot, serial: str | None = None) -> tuple[Taken, ...]:
+    """The takes as the clock of the shoot's first place knows them.
+
+    Of a camera whose body is known those alone that were planned with this body, if any were.
+    """
     zone = shoot.main_place.zone
+    takes = list(shoot.takes.all())
+    body = None if serial is None else bodies_of(shoot).get(serial)
+    if body is not None:
+        with_it = set(shoot.setups.filter(body=body).values_list("pk", flat=True))
+        takes = [take for take in takes if take.setup_key in with_it] or takes
     return tuple(
-        Taken(take.uid, _seconds(take.at.astimezone(zone)), take.length_s or 0.0)
-        for take in shoot.takes.all()
+        Taken(take.uid, _seconds(take.at.astimezone(zone)), take.length_s or 0.0) for take in takes
     )
+
+
+def bodies_of(shoot: Shoot) -> dict[str, Body]:
+    """The bodies that cameras are, by their numbers."""
+    rows = CameraBody.objects.filter(owner=shoot.owner).select_related("body")
+    return {row.serial: row.body for row in rows}
+
+
+@in_turn()
+@transaction.atomic
+def keep_bodies(shoot: Shoot, wanted: Mapping[str, int | None]) -> None:
+    """Say which body a camera is, by its number; None forgets it. Only bodies of the owner."""
+    for serial, body_id in wanted.items():
+        rows = CameraBody.objects.filter(owner=shoot.owner, serial=serial)
+        body = Body.objects.filter(owner=shoot.owner, pk=body_id).first() if body_id else None
+        if body is None:
+            rows.delete()
+        else:
+            CameraBody.objects.update_or_create(
+                owner=shoot.owner, serial=serial[:40], defaults={"body": body}
+            )
 
 
 def cameras_of(shoot: Shoot, rows: Iterable[TakePicture]) -> tuple[Camera, ...]:
     """The cameras of pictures that a clock stands on, each with its offset."""
-    takes, groups = takes_of(shoot), dict[str, list[TakePicture]]()
+    groups: dict[str, list[TakePicture]] = {}
     for row in rows:
         if taken_at(row) is not None:
             groups.setdefault(str(row.wrote.get("serial", "")), []).append(row)
@@ -105,7 +137,7 @@ def cameras_of(shoot: Shoot, rows: Iterable[TakePicture]) -> tuple[Camera, ...]:
             serial,
             tuple(pictures),
             _said_s(shoot, pictures),
-            clock_offset([_clock(row) for row in pictures], takes),
+            clock_offset([_clock(row) for row in pictures], takes_of(shoot, serial)),
         )
         for serial, pictures in sorted(groups.items())
     )
@@ -144,15 +176,16 @@ def put_to_takes(shoot: Shoot, wanted: Mapping[int, str], label: str) -> int:
     known = {"", *Take.objects.filter(shoot=shoot).values_list("uid", flat=True)}
     before: history.Snapshots = {}
     after: history.Snapshots = {}
-    rows = TakePicture.objects.select_for_update().filter(shoot=shoot, pk__in=list(wanted))
-    for row in rows:
+    moved = []
+    for row in TakePicture.objects.select_for_update().filter(shoot=shoot, pk__in=list(wanted)):
         uid = wanted[row.pk]
         if uid not in known or uid == row.take_uid:
             continue
         before[key_of(row)] = part_snapshot(row)
         row.take_uid = uid
-        row.save(update_fields=["take_uid"])
+        moved.append(row)
         after[key_of(row)] = part_snapshot(row)
+    TakePicture.objects.bulk_update(moved, ["take_uid"], batch_size=500)
     history.record(shoot, label, before, after)
     return len(after)
 
@@ -164,8 +197,8 @@ def match_all(shoot: Shoot, typed: Mapping[str, float]) -> int:
     """
     rows = shoot.pictures.filter(take_uid="")
     wanted: dict[int, str] = {}
-    takes = takes_of(shoot)
     for camera in cameras_of(shoot, rows):
+        takes = takes_of(shoot, camera.serial)
         offset = typed.get(camera.serial, camera.offset_s)
         for row in camera.pictures:
             if uid := found_match(row, takes, offset).uid:

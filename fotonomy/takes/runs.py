@@ -34,7 +34,7 @@ def in_order(rows: Iterable[TakePicture]) -> list[TakePicture]:
 
 def frames_of(take: Take) -> list[TakePicture]:
     """The pictures of a take in their order, with what was seen in them."""
-    rows = TakePicture.objects.filter(shoot=take.shoot, take_uid=take.uid)
+    rows = TakePicture.objects.filter(shoot=take.shoot, take_uid=take.uid).exclude(sha256="")
     return in_order(rows.select_related("seen"))
 
 

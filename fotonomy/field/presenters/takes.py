@@ -147,9 +147,15 @@ def written_words(wrote: dict[str, Any], width: int, height: int) -> str:
         said.append(f"ISO {wrote['iso']:.0f}")
     if "focal_mm" in wrote:
         said.append(f"{n.format_number(wrote['focal_mm'])} mm")
+    if "fps" in wrote:
+        said.append(f"{n.format_frame_rate(wrote['fps'])} fps")
+    if "length_s" in wrote:
+        said.append(f"film of {n.format_duration(wrote['length_s'])}")
     if "taken" in wrote:
         said.append(f"camera clock {wrote['taken'][11:16]}")
-    return ", ".join([*said, f"{width} × {height} px"])
+    if min(width, height) > 1:
+        said.append(f"{width} × {height} px")
+    return ", ".join(said)
 
 
 def take_lines(shoot: Shoot, takes: list[Take]) -> list[TakeLine]:

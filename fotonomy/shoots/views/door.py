@@ -35,11 +35,12 @@ NEEDS = {
         ("shoot-edit", "shoot-delete", "shoot-export", "setup-import", "packing", "crew",
          "crew-name", "crew-link", "crew-withdraw", "crew-qr"), _OWNERS,
     ),
-    "teaching-take": Needs(Role.SEES, Role.OWNS),
+    # What moves the owner's kit, or says what is in it.
+    **dict.fromkeys(("teaching-take", "home-body"), Needs(Role.SEES, Role.OWNS)),
     **dict.fromkeys(
         ("field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step",
          "metered", "picture-add", "picture-drop",
-         "frame-levels", "home-add", "home-match", "home-put", "home-drop",
+         "frame-levels", "home-add", "home-head", "home-match", "home-put", "home-drop",
          "run-see", "row-keep", "burst-keep"), _LOGGERS,
     ),
 }  # fmt: skip

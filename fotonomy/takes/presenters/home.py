@@ -4,11 +4,12 @@ import re
 from dataclasses import dataclass
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.takes.matching import MOST_OFF_S
+from fotonomy.core.takes.matching import MOST_OFF_S, Taken
 from fotonomy.field.models import TakePicture
 from fotonomy.field.presenters.takes import written_words
+from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Shoot
-from fotonomy.takes.home import Camera, cameras_of, found_match, taken_at, takes_of
+from fotonomy.takes.home import Camera, bodies_of, cameras_of, found_match, taken_at, takes_of
 
 # So many pictures without a take are shown with their choices at once.
 MOST_SHOWN = 60
@@ -24,6 +25,7 @@ class CameraLine:
     count: int
     offset: str
     how: str
+    body_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +36,7 @@ class StillLine:
     name: str
     words: str
     choices: tuple[tuple[str, str], ...]
+    seen: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +47,7 @@ class HomeView:
     stills: tuple[StillLine, ...]
     more: int
     placed: int
+    bodies: tuple[tuple[int, str], ...] = ()
 
 
 def offset_text(seconds: float) -> str:
@@ -68,32 +72,39 @@ def read_offset(text: str) -> float:
 def home_view(shoot: Shoot) -> HomeView:
     """Cameras and pictures that belong to no take yet; the rest counted."""
     rows = list(shoot.pictures.filter(take_uid=""))
-    takes = takes_of(shoot)
+    known = bodies_of(shoot)
     names = {take.uid: f"{take}, {take.get_verdict_display()}" for take in shoot.takes.all()}
     cameras = cameras_of(shoot, rows)
     offsets = {camera.serial: camera.offset_s for camera in cameras}
+    takes: dict[str, tuple[Taken, ...]] = {}
     stills = []
     for row in sorted(rows, key=lambda one: (one.wrote.get("taken", ""), one.name))[:MOST_SHOWN]:
-        near = found_match(row, takes, offsets.get(str(row.wrote.get("serial", "")), 0.0)).nearest
+        serial = str(row.wrote.get("serial", ""))
+        if serial not in takes:
+            takes[serial] = takes_of(shoot, serial)
+        near = found_match(row, takes[serial], offsets.get(serial, 0.0)).nearest
         rest = [uid for uid in names if uid not in near]
         choices = tuple((uid, names[uid]) for uid in (*near, *rest))
-        stills.append(StillLine(row.pk, str(row), _words(row), choices))
+        stills.append(StillLine(row.pk, str(row), _words(row), choices, bool(row.sha256)))
     return HomeView(
-        tuple(_camera(camera) for camera in cameras), tuple(stills),
+        tuple(_camera(camera, known.get(camera.serial)) for camera in cameras), tuple(stills),
         max(0, len(rows) - MOST_SHOWN), shoot.pictures.exclude(take_uid="").count(),
+        tuple(Body.objects.filter(owner=shoot.owner).values_list("pk", "name"))
+        if shoot.actor.owns else (),
     )  # fmt: skip
 
 
-def _camera(camera: Camera) -> CameraLine:
+def _camera(camera: Camera, body: Body | None) -> CameraLine:
     if camera.said_s is not None:
         how = "as its pictures say themselves"
     elif camera.found is not None:
         how = f"{camera.found.agree} of {camera.found.of} pictures agree with the log"
     else:
         how = "not known: no picture agrees with the log"
+    name = f"Camera {camera.serial}" if camera.serial else "A camera without a number"
     return CameraLine(
-        camera.serial, f"Camera {camera.serial}" if camera.serial else "A camera without a number",
-        len(camera.pictures), offset_text(camera.offset_s), how,
+        camera.serial, name if body is None else f"{body.name} ({camera.serial or 'no number'})",
+        len(camera.pictures), offset_text(camera.offset_s), how, None if body is None else body.pk,
     )  # fmt: skip
 
 

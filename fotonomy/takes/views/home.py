@@ -12,13 +12,25 @@ from django.views.decorators.http import require_GET, require_POST
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.exchange.errors import ExchangeError
-from fotonomy.exchange.pictures import LARGEST_PICTURE_BYTES, read_preview
+from fotonomy.exchange.heads import MOST_BYTES, Head, Slice, Wanted, read_head
+from fotonomy.exchange.notes_csv import read_notes
+from fotonomy.exchange.pictures import LARGEST_PICTURE_BYTES, Preview, read_preview
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.lookup import gone_is_said, history_state, made_before, shoot_for
-from fotonomy.takes.home import COPY_PX, drop_unplaced, keep_still, match_all, put_to_takes
+from fotonomy.takes.home import (
+    COPY_PX,
+    drop_unplaced,
+    keep_bodies,
+    keep_still,
+    match_all,
+    put_to_takes,
+)
 from fotonomy.takes.presenters.home import home_view, read_offset
+
+# What is unpacked whole, by the ends of names; of anything else the head is read.
+STILLS = (".jpg", ".jpeg", ".png", ".tif", ".tiff")
 
 
 @login_required
@@ -48,9 +60,7 @@ def home_add(request: HttpRequest, shoot_id: int) -> HttpResponse:
         name = upload.name or "picture"
         try:
             raw = upload.read(LARGEST_PICTURE_BYTES + 1)
-            uid = request.POST.get("uid", "")[:36] or sha256(raw).hexdigest()[:36]
-            keep_still(shoot, uid, name, read_preview(raw, name, COPY_PX))
-            kept += 1
+            kept += _take_in(shoot, raw, name, request.POST.get("uid", "")[:36])
         except ExchangeError as error:
             refused.append(f"{error.place}: {error.problem}")
         except RuleError as error:
@@ -66,6 +76,74 @@ def home_add(request: HttpRequest, shoot_id: int) -> HttpResponse:
         messages.error(request, "Choose pictures first.")
     if kept:
         messages.success(request, f"{kept} picture{'s' if kept > 1 else ''} taken in.")
+    return redirect("takes-home", shoot.pk)
+
+
+def _take_in(shoot: Shoot, raw: bytes, name: str, uid: str) -> int:
+    """Keep what a whole file holds: how many pictures that is. Raises as its readers do."""
+    if name.lower().endswith(".csv"):
+        rows = read_notes(raw, name)
+        for row in rows:
+            # The same row again is the same picture.
+            own = sha256(f"{row.name}|{row.wrote}".encode()).hexdigest()[:36]
+            keep_still(shoot, own, row.name, Preview(b"", row.width, row.height, row.wrote))
+        return len(rows)
+    uid = uid or sha256(raw).hexdigest()[:36]
+    if not raw or name.lower().endswith(STILLS):
+        found = read_preview(raw, name, COPY_PX)
+    else:
+        head = read_head(name, len(raw), [Slice(0, raw)])
+        if not isinstance(head, Head):
+            raise ExchangeError(name, "too short for what it says it is: damaged")
+        found = _of_head(head)
+    keep_still(shoot, uid, name, found)
+    return 1
+
+
+def _of_head(head: Head) -> Preview:
+    return Preview(head.jpeg, head.width, head.height, head.wrote)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def home_head(request: HttpRequest, shoot_id: int) -> JsonResponse:
+    """Keep a raw picture or a film by slices of it: what is missing still, or that it is kept.
+
+    The window sends all slices that it was asked for so far; nothing is kept in between.
+    """
+    shoot = shoot_for(request, shoot_id)
+    name = request.POST.get("name", "")[:80] or "file"
+    size = whole_number(request.POST.get("size", "")) or 0
+    slices = []
+    for at, upload in zip(request.POST.getlist("at"), request.FILES.getlist("slice"), strict=False):
+        slices.append(Slice(whole_number(at) or 0, upload.read(MOST_BYTES + 1)))
+    try:
+        found = read_head(name, size, slices)
+        if isinstance(found, Wanted):
+            return JsonResponse({"want": [found.at, found.length]})
+        keep_still(shoot, request.POST.get("uid", "")[:36], name, _of_head(found))
+    except ExchangeError as error:
+        words = f"{error.place}: {error.problem}"
+    except RuleError as error:
+        words = f"{name}: {sentence(error.rule)}"
+    except QuotaError as error:
+        words = f"{name}: {error}"
+    else:
+        return JsonResponse({"kept": 1, "words": ""})
+    return JsonResponse({"kept": 0, "words": words}, status=422)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def home_body(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Say which body of the kit each camera is."""
+    shoot = shoot_for(request, shoot_id)
+    pairs = zip(request.POST.getlist("serial"), request.POST.getlist("body"), strict=False)
+    if not made_before(request, shoot):
+        keep_bodies(shoot, {serial[:40]: whole_number(body) for serial, body in pairs})
+        messages.success(request, "Kept: these cameras are known from now on.")
     return redirect("takes-home", shoot.pk)
 
 

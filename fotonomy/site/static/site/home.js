@@ -6,7 +6,7 @@
   const one = (selector) => form.querySelector(selector);
   const field = one("input[type=file]"), going = one("[data-going]"), bar = one("progress");
   const count = one("[data-count]"), refused = one("[data-refused]");
-  const AT_ONCE = 2, KINDS = /\.(jpe?g|png|tiff?)$/i;
+  const AT_ONCE = 2, WHOLE = /\.(jpe?g|png|tiff?|csv)$/i, HIDDEN = /(^|\/)\./, MOST_ASKED = 40;
   let stop = null;
 
   const idOf = async (file) => {
@@ -14,20 +14,41 @@
     const digest = new Uint8Array(await crypto.subtle.digest("SHA-256", text));
     return [...digest].map((byte) => byte.toString(16).padStart(2, "0")).join("").slice(0, 36);
   };
-  const send = async (file, signal) => {
+  const post = async (address, body, signal) => {
+    const headers = { Accept: "application/json", "X-CSRFToken": one("[name=csrfmiddlewaretoken]").value };
+    const answer = await fetch(address, { method: "POST", body, headers, signal });
+    if (answer.redirected) throw new Error("signed out");
+    const told = await answer.json().catch(() => ({}));
+    if (answer.ok || answer.status === 422) return told;
+    throw new Error(told.refused || String(answer.status));
+  };
+  const sendWhole = async (file, signal) => {
     const body = new FormData();
     body.set("still", file);
     body.set("uid", await idOf(file));
-    const headers = { Accept: "application/json", "X-CSRFToken": one("[name=csrfmiddlewaretoken]").value };
-    const answer = await fetch(form.action, { method: "POST", body, headers, signal });
-    if (answer.redirected) throw new Error("signed out");
-    if (answer.ok) return "";
-    const told = await answer.json().catch(() => ({}));
-    if (answer.status === 422) return told.words;
-    throw new Error(told.refused || String(answer.status));
+    return (await post(form.action, body, signal)).words || "";
   };
+  // A raw file or a film stays where it is: the slices of it that are asked for are sent.
+  const sendHead = async (file, signal) => {
+    const slices = [[0, 262144]], uid = await idOf(file);
+    for (let asked = 0; asked < MOST_ASKED; asked += 1) {
+      const body = new FormData();
+      body.set("name", file.name);
+      body.set("size", file.size);
+      body.set("uid", uid);
+      for (const [at, length] of slices) {
+        body.append("at", at);
+        body.append("slice", file.slice(at, at + length));
+      }
+      const told = await post(field.dataset.head, body, signal);
+      if (!told.want) return told.words || "";
+      slices.push(told.want);
+    }
+    return `${file.name}: its head has no end`;
+  };
+  const send = (file, signal) => (WHOLE.test(file.name) ? sendWhole : sendHead)(file, signal);
   const takeIn = async (files) => {
-    const all = files.filter((file) => KINDS.test(file.name)), others = files.length - all.length;
+    const all = files.filter((file) => file.size && !HIDDEN.test(file.name)), others = files.length - all.length;
     const left = [...all];
     let done = 0, trouble = "";
     stop = new AbortController();
@@ -38,7 +59,7 @@
       line.textContent = words;
       refused.append(line);
     };
-    if (others) tell(`${others} of another kind left out`);
+    if (others) tell(`${others} hidden or empty left out`);
     const show = () => {
       bar.max = all.length || 1;
       bar.value = done;
