@@ -32,9 +32,16 @@ from fotonomy.takes.runs import see_some
 _MARKS = {"one_up": 1, "one_down": -1}
 
 
+def first_day() -> dict[str, Any]:
+    """What was shot and read on it, as it stands in the file."""
+    text = files("fotonomy.demo").joinpath("first_day.json").read_text("utf-8")
+    found: dict[str, Any] = json.loads(text)
+    return found
+
+
 def shoot_first_day(shoot: Shoot, second: User | None) -> None:
     """Log what was shot and read; what ``second`` did is theirs, else the owner's."""
-    data = json.loads(files("fotonomy.demo").joinpath("first_day.json").read_text("utf-8"))
+    data = first_day()
     planned = shoot.setups.select_related("body", "lens", "profile", "place", "day")
     rows = {row.code: row for row in planned}
     for row in rows.values():
@@ -86,21 +93,26 @@ def _with_frame(take: Take, spec: Setup, given: dict[str, Any]) -> None:
     keep_picture(take, f"frame-{take.uid}", name, read_preview(raw, name), look_at(raw, name))
 
 
-def _with_run(take: Take, spec: Setup, given: dict[str, Any]) -> None:
-    """An interval run as it came home: taken in, put to its take by the clock, looked at."""
+def faults_of(given: dict[str, Any]) -> Faults:
+    """What goes wrong in the demo's run."""
 
     def places(name: str) -> dict[int, Any]:
         return {int(place): value for place, value in given[name].items()}
 
-    faults = Faults(
+    return Faults(
         knocks={place: tuple(shares) for place, shares in places("knocks").items()},
         flicker=places("flicker"), turned=places("turned"), lost=frozenset(given["lost"]),
     )  # fmt: skip
+
+
+def _with_run(take: Take, spec: Setup, given: dict[str, Any]) -> None:
+    """An interval run as it came home: taken in, put to its take by the clock, looked at."""
+
     clock = take.at.astimezone(take.shoot.main_place.zone) + timedelta(seconds=given["clock_off_s"])
     interval_s = 1 / spec.frame_rate
     count = round((take.length_s or 0) / interval_s) + 1
     for file in run_of_stills(
-        spec, clock, count, interval_s, faults, serial="B7",
+        spec, clock, count, interval_s, faults_of(given), serial="B7",
         light_moves_stops=given["light_moves_stops"], first_number=4127,
     ):  # fmt: skip
         keep_still(
@@ -121,7 +133,7 @@ def _beside(made: Analysis, name: str, mark: str) -> str:
 
 def second_person(shoot: Shoot) -> User:
     """The demo's second person: a guest by a link that ends with the shoot."""
-    data = json.loads(files("fotonomy.demo").joinpath("first_day.json").read_text("utf-8"))
+    data = first_day()
     last: date = max(day.date for day in shoot.days_by_id.values())
     link = CrewLink.objects.create(
         shoot=shoot, role=Role.LOGS, last_day=max(last, timezone.localdate()), note="Second camera"

@@ -3,7 +3,7 @@
 Each is what the camera would write: an ordinary picture (sRGB) as a JPEG with EXIF 2.32.
 """
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
@@ -102,6 +102,45 @@ def burst_of_stills(
             f"{_letter(serial)}{first_number + place:04}.jpg", taken,
             as_jpeg(_developed(light, random), setup, taken, serial, QUALITY),
         )  # fmt: skip
+
+
+# A hand sways by so much of the frame's width a second: larger than life, as the frames are small.
+SWAYS_A_SECOND = 0.8
+
+
+def bracket_of_stills(
+    setup: Setup, starts: datetime, stops: Sequence[float], *, every_s: float = 4.0,
+    serial: str = "", first_number: int = 1, seed: int = 8,
+) -> Iterator[StillFile]:  # fmt: skip
+    """Single frames from the hand, each so many stops longer than the setup says, as bright.
+
+    The longer one is open the further its picture is drawn out by the hand.
+    """
+    random = np.random.default_rng(seed)
+    scene = _cut(_scene(setup, random), 0.0, 0.0)
+    for place, longer in enumerate(stops):
+        length = SWAYS_A_SECOND * WIDE_PX * setup.time_s * 2.0**longer
+        taken = starts + timedelta(seconds=place * every_s)
+        picture = _developed(_drawn_out(scene, length, random.uniform(0, np.pi)), random)
+        yield StillFile(
+            f"{_letter(serial)}{first_number + place:04}.jpg", taken,
+            as_jpeg(picture, setup, taken, serial, QUALITY, time_stops=longer),
+        )  # fmt: skip
+
+
+def _drawn_out(
+    light: NDArray[np.float32], length_px: float, angle: float
+) -> NDArray[np.float32]:  # fmt: skip
+    """Light moved along a line while the shutter is open."""
+    steps = np.linspace(-0.5, 0.5, max(1, round(4 * length_px)) + 1)
+    total = np.zeros_like(light)
+    for step in steps:
+        dx, dy = step * length_px * np.cos(angle), step * length_px * np.sin(angle)
+        move = np.array([[1, 0, dx], [0, 1, dy]], dtype=np.float32)
+        total += cv2.warpAffine(
+            light, move, (light.shape[1], light.shape[0]), borderMode=cv2.BORDER_REPLICATE
+        )
+    return total / np.float32(len(steps))
 
 
 def _letter(serial: str) -> str:

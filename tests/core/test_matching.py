@@ -99,3 +99,14 @@ def test_between_two_takes_the_nearer_one_has_it_and_both_are_offered() -> None:
     assert within.uid == "short"
     assert match(4000, takes).nearest[0] == "c"
     assert match(4000, takes).uid == ""
+
+
+def test_a_burst_does_not_outvote_a_day() -> None:
+    """Forty frames in two seconds that belong to nothing, and one picture at each of five takes."""
+    takes = [Taken(f"t{k}", start, 10.0) for k, start in enumerate((0, 900, 2100, 4000, 7300))]
+    pictures = [take.starts_s + 600 + 5 for take in takes]
+    burst = [5000 + k / 20 for k in range(40)]
+    found = clock_offset([*pictures, *burst], takes)
+    assert found is not None
+    assert found.seconds == pytest.approx(600, abs=60)
+    assert (found.agree, found.of) == (5, 45)

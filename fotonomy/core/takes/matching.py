@@ -1,7 +1,8 @@
 """Pictures matched to takes by the clock, though the camera's clock was off.
 
 All of a camera's pictures share one offset. Every pair of a picture and a take says one; where many
-agree stands the clock, however many pictures belong to no take at all.
+agree stands the clock, however many pictures belong to no take at all. Pictures of one minute
+count as one.
 """
 
 from collections.abc import Sequence
@@ -57,14 +58,21 @@ def clock_offset(pictures: Sequence[float], takes: Sequence[Taken]) -> ClockOffs
     shot = np.sort(np.asarray(pictures, dtype=np.float64))
     starts = np.array([take.starts_s for take in takes])
     lengths = np.array([take.length_s for take in takes])
-    differences = (shot[:, None] - (starts + lengths / 2)[None, :]).ravel()
-    near = np.sort(differences[np.abs(differences) <= MOST_OFF_S])
-    if not len(near):
+    weights = _weights(shot)
+    differences = shot[:, None] - (starts + lengths / 2)[None, :]
+    known = np.abs(differences) <= MOST_OFF_S
+    if not known.any():
         return None
-    # Where so many differences stand within a minute, begin; the nearest to none where it is a tie.
-    inside = np.searchsorted(near, near + TOGETHER_S, "right") - np.arange(len(near))
+    near, each = differences[known], np.broadcast_to(weights[:, None], known.shape)[known]
+    order = np.argsort(near, kind="stable")
+    near, summed = near[order], np.concatenate([[0.0], np.cumsum(each[order])])
+    # Where most stands within a minute, begin; the nearest to none where it is a tie.
+    inside = summed[np.searchsorted(near, near + TOGETHER_S, "right")] - summed[:-1]
     crowded = near[inside >= 0.8 * inside.max()] + TOGETHER_S / 2
-    best = max(crowded, key=lambda one: (_agreeing(shot - one, starts, lengths), -abs(one)))
+    best = max(
+        crowded.tolist(),
+        key=lambda one: (round(_weight(shot - one, starts, lengths, weights), 6), -abs(one)),
+    )
     residues = _residues(shot - best, starts, lengths)
     good = np.abs(residues) <= BEFORE_S
     if good.sum() < min(FEWEST, len(shot)):
@@ -81,6 +89,18 @@ def _residues(shot: Any, starts: Any, lengths: Any) -> NDArray[np.float64]:
     beside = np.where(before > 0, -before, np.where(after > 0, after, 0.0))
     nearest = np.argmin(np.abs(beside), axis=1)
     return np.asarray(beside[np.arange(len(shot)), nearest])
+
+
+def _weights(shot: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What each picture counts: those of one minute count as one, or a burst outvotes a day."""
+    first = np.searchsorted(shot, shot - TOGETHER_S / 2, "left")
+    last = np.searchsorted(shot, shot + TOGETHER_S / 2, "right")
+    return np.asarray(1.0 / (last - first))
+
+
+def _weight(shot: Any, starts: Any, lengths: Any, weights: Any) -> float:
+    residues = _residues(shot, starts, lengths)
+    return float(weights[(residues >= -BEFORE_S) & (residues <= AFTER_S)].sum())
 
 
 def _agreeing(shot: Any, starts: Any, lengths: Any) -> int:
