@@ -7,7 +7,7 @@ import tempfile
 from datetime import UTC, datetime
 from pathlib import Path
 
-from benchmarks import days, field, level, runs, search
+from benchmarks import days, field, level, runs, search, takes
 from benchmarks import measures as m
 
 REPORT = Path(__file__).resolve().parent.parent / "docs" / "performance.md"
@@ -51,6 +51,7 @@ def main() -> int:
             followed = field.following(address)
         of_days = days.measure()
         ahead = field.ahead()
+        home = takes.measure()
         queries, grown = m.bench_growth()
         searched = search.measure()
         curves, monitor = level.curves(), level.monitor_ms()
@@ -102,6 +103,7 @@ def main() -> int:
          m.percentile(followed.edits_ms, 95) < 300),
         ("A year of dates for one setup", of_days.year_ms, "p95 under 2 s",
          m.percentile(of_days.year_ms, 95) < 2000),
+        *takes.checks(home, m.percentile),
         ("Start of the server to its first page", starts, "under 3 s", max(starts) < 3000),
     ]  # fmt: skip
     growth = grown[m.SIZES[-1]] / grown[m.SIZES[0]]
@@ -146,6 +148,7 @@ def main() -> int:
         f"{', '.join(f'{v} with {k} setups' for k, v in of_days.queries.items())}.",
         f"- A process with ephemeris and solver loaded takes {of_days.memory_mb[1]:.0f} MB, without them "
         f"{of_days.memory_mb[0]:.0f} MB.",
+        *takes.lines(home),
         f"- The dry run of a month takes at most {carried_out.peak_mb:.0f} MB at once.",
         "- A million values through a curve, against the colour-science library in the same run: "
         + "; ".join(

@@ -134,7 +134,8 @@ def read_luma(raw: bytes, name: str) -> NDArray[np.uint8] | None:
     with _unpacking(name), Image.open(BytesIO(raw), formats=FORMATS) as still:
         # Of a JPEG the luma alone is unpacked.
         still.draft("L", still.size)
-        return np.asarray(ImageOps.exif_transpose(still).convert("L"), dtype=np.uint8)
+        ImageOps.exif_transpose(still, in_place=True)
+        return np.asarray(still if still.mode == "L" else still.convert("L"), dtype=np.uint8)
 
 
 def read_png16(raw: bytes) -> NDArray[np.uint16]:

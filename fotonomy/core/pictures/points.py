@@ -4,7 +4,8 @@ The second moments of a point's light: a line of even light that is L long has a
 along it, over that of the lens and the sensor, which it has across as well.
 """
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from math import atan2, degrees, sqrt
 from statistics import median
 
@@ -21,6 +22,7 @@ MOST_LONG_SHARE, MOST_WIDE_SHARE, LEAST_WIDE_PX = 1 / 15, 1 / 200, 8.0
 ROOM_PX = 6
 MOST_POINTS = 40
 MOST_LOOKED_AT = 4000
+STRIP_ROWS = 512
 _LINEAR = srgb_linear(np.arange(256) / 255).astype(np.float32)
 
 
@@ -51,18 +53,36 @@ class Trails:
 def points_of(gray: NDArray[np.uint8]) -> tuple[Point, ...]:
     """The brightest points of a picture's luma, ``(rows, columns)`` of 8 bits in sRGB."""
     height, width = gray.shape
+    long_px, wide_px = width * MOST_LONG_SHARE, max(LEAST_WIDE_PX, width * MOST_WIDE_SHARE)
     # What a point stands out from: the picture at an eighth, smoothed, and its spread.
     small = cv2.resize(
         gray, (max(8, width // 8), max(8, height // 8)), interpolation=cv2.INTER_AREA
     )
     around = cv2.resize(cv2.medianBlur(small, 5), (width, height), interpolation=cv2.INTER_LINEAR)
-    over = cv2.subtract(gray, around)
+    over = cv2.subtract(gray, around, dst=around)
     spread = 1.4826 * float(np.median(over[::7, ::7])) + 0.5
     least = max(OVER_SPREADS * spread, 255 * OVER_SHARE)
-    _, bright = cv2.threshold(over, least, 255, cv2.THRESH_BINARY)
-    count, _, stats, centres = cv2.connectedComponentsWithStats(bright, connectivity=8)
-    long_px, wide_px = width * MOST_LONG_SHARE, max(LEAST_WIDE_PX, width * MOST_WIDE_SHARE)
+    _, bright = cv2.threshold(over, least, 255, cv2.THRESH_BINARY, dst=over)
     found: list[tuple[float, Point]] = []
+    # A strip at a time, each with room for what begins in it: labels take four bytes a pixel.
+    room = round(long_px) + 2 * ROOM_PX
+    for top in range(0, height, STRIP_ROWS):
+        first = max(0, top - room)
+        last = min(height, top + STRIP_ROWS + room)
+        for light, point in _in_strip(gray[first:last], bright[first:last], long_px, wide_px):
+            row = first + point.y_percent
+            if top <= row < top + STRIP_ROWS:
+                found.append((light, replace(point, y_percent=100 * row / height)))
+    found.sort(key=lambda pair: -pair[0])
+    return tuple(point for _, point in found[:MOST_POINTS])
+
+
+def _in_strip(
+    gray: NDArray[np.uint8], bright: NDArray[np.uint8], long_px: float, wide_px: float
+) -> Iterator[tuple[float, Point]]:
+    """The points of a strip with their brightest light; ``y_percent`` is its row in it yet."""
+    height, width = gray.shape
+    count, _, stats, centres = cv2.connectedComponentsWithStats(bright, connectivity=8)
     largest = np.argsort(-stats[1:count, cv2.CC_STAT_AREA])[:MOST_LOOKED_AT] + 1
     for at in largest.tolist():
         left, top, wide, high, area = (int(v) for v in stats[at])
@@ -79,13 +99,16 @@ def points_of(gray: NDArray[np.uint8]) -> tuple[Point, ...]:
         measured = _moments(part)
         if measured is not None and measured[1] <= wide_px:
             length, across, angle = measured
-            point = Point(
-                100 * float(centres[at][0]) / width, 100 * float(centres[at][1]) / height, length,
-                across, angle,
-            )  # fmt: skip
-            found.append((float(part.max()), point))
-    found.sort(key=lambda pair: -pair[0])
-    return tuple(point for _, point in found[:MOST_POINTS])
+            yield (
+                float(part.max()),
+                Point(
+                    100 * float(centres[at][0]) / width,
+                    float(centres[at][1]),
+                    length,
+                    across,
+                    angle,
+                ),
+            )
 
 
 def _moments(part: NDArray[np.float32]) -> tuple[float, float, float] | None:
