@@ -7,6 +7,7 @@ from django.db import transaction
 from fotonomy.core.analysis.setup import equivalent_focal_mm
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.support import Support
+from fotonomy.core.pictures.run import Cause, RunReport, Sort
 from fotonomy.core.spec.intent import Handheld
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.takes.actual import actual_of
@@ -20,7 +21,7 @@ from fotonomy.core.takes.teaching import (
 )
 from fotonomy.field.models import Take
 from fotonomy.kit.history import recorded
-from fotonomy.kit.models import Body
+from fotonomy.kit.models import Accessory, Body
 from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.turns import in_turn
@@ -105,6 +106,43 @@ def school_counts(shots: list[Shot]) -> tuple[SchoolCount, ...]:
 def offered_school(shoot: Shoot, shots: list[Shot]) -> SchoolCount | None:
     """Another method that the takes speak for."""
     return school_offer(by_school(shots), Handheld(shoot.handheld))
+
+
+# A counter is not blamed for what is lost in the first frames: common practice, no source.
+COUNTS_AT_LEAST = 20
+
+
+def counter_offer(row: Setup, found: RunReport) -> tuple[Accessory, int] | None:
+    """The remote of a run that may be trusted up to the first frame it lost, and that count.
+
+    None where nothing was lost that a counter could have, or where the kit says so already.
+    """
+    lost = next(
+        (one for one in found.of(Sort.GAP) if one.cause in (Cause.STOPPED, Cause.COUNTER)), None
+    )
+    remote = Accessory.objects.filter(
+        pk__in=row.thing_ids, sort=Accessory.REMOTE, owner=row.shoot.owner
+    ).first()
+    if lost is None or remote is None or lost.at < COUNTS_AT_LEAST:
+        return None
+    if remote.sure_count is not None and remote.sure_count <= lost.at:
+        return None
+    return remote, lost.at
+
+
+@in_turn()
+@transaction.atomic
+def take_count(row: Setup, found: RunReport) -> tuple[Accessory, int] | None:
+    """Say in the kit how far a remote counts for sure; one step to undo there."""
+    offer = counter_offer(row, found)
+    if offer is None:
+        return None
+    remote, count = offer
+    with recorded(row.shoot.owner, f"{remote} counts for sure to {count}"):
+        kept = Accessory.objects.select_for_update().get(pk=remote.pk)
+        kept.sure_count = count
+        kept.save(update_fields=["sure_count"])
+    return offer
 
 
 @in_turn()

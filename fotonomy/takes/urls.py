@@ -35,6 +35,7 @@ urlpatterns = [
     path("<int:shoot_id>/takes/<int:take_id>/burst/keep/", burst.burst_keep, name="burst-keep"),
     path("<int:shoot_id>/takes/<int:take_id>/run/", run.run_page, name="run"),
     path("<int:shoot_id>/takes/<int:take_id>/run/see/", run.run_see, name="run-see"),
+    path("<int:shoot_id>/takes/<int:take_id>/run/advice/", run.run_advice, name="run-advice"),
     path("<int:shoot_id>/takes/<int:take_id>/run.csv", run.run_csv, name="run-csv"),
     path("<int:shoot_id>/takes/picture/<int:picture_id>/", frame.frame_page, name="frame-levels"),
 ]

@@ -9,13 +9,18 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
+from fotonomy.core.pictures.run import RunFrame, RunPlan, report
+from fotonomy.core.pictures.seen import Seen
 from fotonomy.field.models import FrameSeen, Take, TakePicture
+from fotonomy.kit import history as kit_history
+from fotonomy.kit.models import Accessory
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.standins.run_frames import Faults, run_of_stills
 from fotonomy.takes import runs
 from fotonomy.takes.home import put_to_takes
 from fotonomy.takes.runs import number_of, see_some
+from fotonomy.takes.teaching import counter_offer, take_count
 from tests.web.test_field import logged
 from tests.web.test_pictures import photo
 
@@ -172,3 +177,39 @@ def test_the_demo_has_its_first_run_home(demo_client: Any, demo: Shoot) -> None:
         "the picture jumps by 14 px of 3840",
     ]  # fmt: skip
     assert timedelta(minutes=25) <= timedelta(seconds=take.length_s or 0)
+
+
+def test_advice_goes_into_the_kit_once_and_only_where_it_follows(
+    demo_client: Any, demo: Shoot, run: Take
+) -> None:
+    def told() -> str:
+        return demo_client.post(at("run-advice", run), follow=True).content.decode()
+
+    # Not looked at yet; then lost too early to blame a counter.
+    assert "says nothing of its remote" in told()
+    see_some(run, 99)
+    assert demo_client.get(at("run", run)).context["offer"] is None
+    assert "says nothing of its remote" in told()
+    take = Take.objects.create(
+        shoot=demo, uid="long", setup_key=run.setup_key, setup_name="1A", number=2,
+        verdict="good", at=run.at, kept_at=run.kept_at,
+    )  # fmt: skip
+    take.shoot = demo
+    row = demo.setups.get(pk=run.setup_key)
+    row.shoot = demo
+    remote = Accessory.objects.get(pk__in=row.thing_ids, sort=Accessory.REMOTE)
+    Accessory.objects.filter(pk=remote.pk).update(sure_count=None)
+    for place, gap in ((19, None), (20, 20), (33, 33)):
+        at_s = [6.0 * k + (12 if k >= place else 0) for k in range(40)]
+        frames = [RunFrame(Seen(0.0, 0.0, 0.0, 0.0, 0.0), one, -5.0, k, 0.1)
+                  for k, one in enumerate(at_s)]  # fmt: skip
+        found = report(frames, RunPlan(6, 40, 25, 3840))
+        offer = counter_offer(row, found)
+        assert (offer[1] if offer else None) == gap
+    assert take_count(row, found) == (remote, 33)
+    remote.refresh_from_db()
+    assert remote.sure_count == 33
+    assert counter_offer(row, found) is None
+    kit_history.undo(demo.owner)
+    remote.refresh_from_db()
+    assert remote.sure_count is None

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from math import atan2, degrees, sqrt
 from statistics import median
+from typing import Any
 
 import cv2
 import numpy as np
@@ -78,7 +79,7 @@ def points_of(gray: NDArray[np.uint8]) -> tuple[Point, ...]:
 
 
 def _in_strip(
-    gray: NDArray[np.uint8], bright: NDArray[np.uint8], long_px: float, wide_px: float
+    gray: NDArray[np.uint8], bright: NDArray[Any], long_px: float, wide_px: float
 ) -> Iterator[tuple[float, Point]]:
     """The points of a strip with their brightest light; ``y_percent`` is its row in it yet."""
     height, width = gray.shape

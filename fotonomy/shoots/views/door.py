@@ -36,7 +36,7 @@ NEEDS = {
          "crew-name", "crew-link", "crew-withdraw", "crew-qr"), _OWNERS,
     ),
     # What moves the owner's kit, or says what is in it.
-    **dict.fromkeys(("teaching-take", "home-body"), Needs(Role.SEES, Role.OWNS)),
+    **dict.fromkeys(("teaching-take", "home-body", "run-advice"), Needs(Role.SEES, Role.OWNS)),
     **dict.fromkeys(
         ("field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step",
          "metered", "picture-add", "picture-drop",

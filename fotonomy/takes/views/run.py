@@ -13,10 +13,11 @@ from fotonomy.field.models import Take
 from fotonomy.figures.takes.run import run_drawing
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.views.lookup import gone_is_said, setup_in, shoot_for
+from fotonomy.shoots.views.lookup import gone_is_said, made_before, setup_in, shoot_for
 from fotonomy.site.csv_files import csv_answer
 from fotonomy.takes.presenters.run import run_view
 from fotonomy.takes.runs import FEWEST, frames_of, plan_of, run_frames, see_some
+from fotonomy.takes.teaching import counter_offer, take_count
 from fotonomy.takes.views.actual import size_of
 
 WROTE = ("taken", "exposure_s", "f_number", "iso")
@@ -55,8 +56,37 @@ def run_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     if view.found is not None:
         described = "; ".join(one.what for one in view.events) or "nothing happened"
         drawing = run_drawing(view.found, size_of(request), described)
-    context = {"shoot": shoot, "take": take, "v": view, "drawing": drawing}
+    offer = None
+    row = setup_in(shoot, str(take.setup_key))
+    if view.found is not None and row is not None and shoot.actor.owns:
+        offer = counter_offer(row, view.found)
+    context = {"shoot": shoot, "take": take, "v": view, "drawing": drawing, "offer": offer}
     return render(request, "takes/run.html", context)
+
+
+@login_required
+@require_POST
+@gone_is_said
+def run_advice(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """Take into the kit how far the remote of a run counts for sure."""
+    shoot = shoot_for(request, shoot_id)
+    take = take_of(shoot, take_id)
+    spec, row, rows = spec_at(shoot, take), setup_in(shoot, str(take.setup_key)), frames_of(take)
+    taken = None
+    if spec is not None and row is not None and not made_before(request, shoot):
+        frames = run_frames(rows)
+        if len(frames) == len(rows) > 1:
+            taken = take_count(row, report(frames, plan_of(spec)))
+    if taken is None:
+        messages.error(request, "The run says nothing of its remote any more: nothing was changed.")
+    else:
+        remote, count = taken
+        messages.success(
+            request,
+            f"{remote} counts for sure to {count} now; longer runs are planned without its count. "
+            "Undo stands in the kit.",
+        )
+    return redirect("run", shoot.pk, take.pk)
 
 
 @login_required

@@ -36,7 +36,7 @@
   if (!player) return;
   const part = (name) => player.querySelector(`[data-${name}]`);
   const keys = player.dataset.frames.split(" "), fps = Number(player.dataset.fps);
-  const address = (key) => player.dataset.address.replace("/0/", `/${key}/`);
+  const address = (key) => player.dataset.address.replace("/0.jpg", `/${key}.jpg`);
   const screen = part("screen"), scrub = part("scrub"), play = part("play"), at = part("at");
   const AHEAD = 40, kept = new Map();
   let running = false, began = 0, first = 0;
