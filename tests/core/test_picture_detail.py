@@ -175,6 +175,15 @@ def test_where_a_point_lies_and_what_is_none() -> None:
     assert trails_of(()) is None
 
 
+@pytest.mark.parametrize("row", [500, 511, 512, 530, 1023])
+def test_a_point_between_two_strips_is_one(row: int) -> None:
+    sky = np.full((1400, 900), 20, dtype=np.uint8)
+    cv2.ellipse(sky, (300, row), (14, 1), 90, 0, 360, 230, -1)
+    (one,) = points_of(sky)
+    assert one.y_percent == pytest.approx(100 * row / 1400, abs=0.1)
+    assert abs(one.angle_deg) == pytest.approx(90, abs=2)
+
+
 def scene(seed: int) -> Any:
     """A scene with things of every size and three edges across it."""
     random = np.random.default_rng(seed)
@@ -204,6 +213,18 @@ def test_bands_are_told_between_two_frames_and_nothing_where_there_are_none(seed
     assert found is not None
     assert found.count == pytest.approx(count, abs=0.3)
     assert found.stops == pytest.approx(0.12, abs=0.03)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_faint_bands_between_two_frames_are_told_from_where_they_show(seed: int) -> None:
+    light = scene(seed)
+    faint, shows = (
+        bands_between(*(banded(light, stops, 6.0, phase, seed=k)
+                        for k, phase in ((1, 0.0), (2, np.pi))))
+        for stops in (0.006, 0.014)
+    )  # fmt: skip
+    assert faint is None
+    assert shows is not None
 
 
 def test_bands_in_a_single_frame_where_they_are_expected() -> None:

@@ -175,6 +175,15 @@ def test_a_knock_stays_and_a_gust_comes_back() -> None:
     assert found[0].size == pytest.approx(10)
 
 
+def test_two_knocks_the_same_way_do_not_come_back() -> None:
+    frames = even(60)
+    moved(frames, 15, 12)
+    moved(frames, 16, 11)
+    assert [(one.at, one.cause) for one in events(frames)] == [
+        (15, Cause.KNOCKED), (16, Cause.KNOCKED)
+    ]  # fmt: skip
+
+
 def test_many_shifts_are_wind() -> None:
     frames = even()
     for place in (4, 13, 22):
@@ -249,8 +258,9 @@ def test_why_a_frame_is_missing(
 
 
 def test_names_that_begin_anew_are_no_lost_files() -> None:
-    frames = [replace(one, number=(9990 + k) % 9999 + 1) for k, one in enumerate(even())]
-    late(frames, 20, 10)
+    frames = [replace(one, number=(9978 + k) % 9999 + 1) for k, one in enumerate(even())]
+    assert [frames[k].number for k in (20, 21)] == [9999, 1]
+    late(frames, 21, 10)
     (one,) = events(frames)
     assert one.cause is Cause.STOPPED
 

@@ -51,7 +51,8 @@ def test_takes_are_counted_by_what_was_tried() -> None:
 
 
 @pytest.mark.parametrize(
-    ("time_s", "stops"), [(1 / 50, 0), (1 / 25, 1), (1 / 200, -2), (1.0, 4), (1 / 5000, -4)]
+    ("time_s", "stops"),
+    [(1 / 50, 0), (1 / 65, 0), (1 / 40, 0), (1 / 25, 1), (1 / 200, -2), (1.0, 4), (1 / 5000, -4)],
 )
 def test_hand_held_times_are_counted_in_stops_over_the_limit(time_s: float, stops: int) -> None:
     # One over 50 mm is 1/50 s.
