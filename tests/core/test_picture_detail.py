@@ -194,11 +194,13 @@ def scene(seed: int) -> Any:
     return light
 
 
-def banded(light: Any, stops: float, count: float, phase: float, seed: int = 0) -> Any:
+def banded(
+    light: Any, stops: float, count: float, phase: float, seed: int = 0, grain: float = 0.02
+) -> Any:
     """The scene under lamps: ``stops`` from the dark of a band to its light."""
     random = np.random.default_rng(seed)
     wave = np.exp2(stops / 2 * np.sin(2 * np.pi * count * np.arange(450) / 450 + phase))
-    shown = light * wave[:, None] * (1 + 0.02 * random.standard_normal(light.shape))
+    shown = light * wave[:, None] * (1 + grain * random.standard_normal(light.shape))
     return np.repeat(codes(srgb(shown))[:, :, None], 3, axis=2)
 
 
@@ -219,7 +221,7 @@ def test_bands_are_told_between_two_frames_and_nothing_where_there_are_none(seed
 def test_faint_bands_between_two_frames_are_told_from_where_they_show(seed: int) -> None:
     light = scene(seed)
     faint, shows = (
-        bands_between(*(banded(light, stops, 6.0, phase, seed=k)
+        bands_between(*(banded(light, stops, 6.0, phase, seed=k, grain=0.3)
                         for k, phase in ((1, 0.0), (2, np.pi))))
         for stops in (0.006, 0.014)
     )  # fmt: skip

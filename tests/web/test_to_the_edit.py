@@ -87,6 +87,8 @@ def test_a_list_is_read_back_by_the_foreign_adapter(fps: float, first: str, drop
     assert [round(one) for one in starts] == [0, 1800, 1801]
     lines = [line for line in text.splitlines() if line[:3].isdigit()]
     assert lines[0].split()[6] == first
+    # Each begins where the one before it ends.
+    assert [line.split()[6] for line in lines[1:]] == [line.split()[7] for line in lines[:-1]]
     if drop:
         # SMPTE ST 12-1: 1800 frames at 29.97 end on 00:01:00;02, two counts are left out.
         assert lines[0].split()[7] == "01:01:00;02"
