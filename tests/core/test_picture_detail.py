@@ -223,7 +223,7 @@ def test_faint_bands_between_two_frames_are_told_from_where_they_show(seed: int)
     faint, shows = (
         bands_between(*(banded(light, stops, 6.0, phase, seed=k, grain=0.3)
                         for k, phase in ((1, 0.0), (2, np.pi))))
-        for stops in (0.006, 0.014)
+        for stops in (0.003, 0.014)
     )  # fmt: skip
     assert faint is None
     assert shows is not None

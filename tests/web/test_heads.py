@@ -273,3 +273,30 @@ def test_a_camera_is_asked_for_once_and_goes_to_takes_of_its_body(
     assert not CameraBody.objects.exists()
     demo_client.post(reverse("home-body", args=[demo.pk]), {"serial": "B7", "body": "999999"})
     assert not CameraBody.objects.exists()
+
+
+def test_forty_gigabytes_are_read_in_a_few_slices() -> None:
+    """A film whose picture data is 40 GB of nothing, its index behind: ISO/IEC 14496-12 boxes."""
+    raw = film(AT, 100, 25)
+    index = raw[raw.index(b"moov") - 4 :]
+    length = 40 * 10**9
+    head = raw[:20] + (1).to_bytes(4) + b"mdat" + (16 + length).to_bytes(8)
+    size = len(head) + length + len(index)
+
+    def part(at: int, long: int) -> bytes:
+        found = bytearray(long)
+        for start, piece in ((0, head), (size - len(index), index)):
+            first, last = max(at, start), min(at + long, start + len(piece))
+            if first < last:
+                found[first - at : last - at] = piece[first - start : last - start]
+        return bytes(found)
+
+    slices: list[Slice] = []
+    while isinstance(found := read_head("large.mov", size, slices), Wanted):
+        assert found.at + found.length <= size
+        slices.append(Slice(found.at, part(found.at, found.length)))
+    assert found.film
+    assert found.wrote["length_s"] == pytest.approx(4.0)
+    assert found.wrote["taken"] == "2027-06-05T05:20:01"
+    assert sum(len(one.data) for one in slices) < 2_000_000
+    assert len(slices) <= 6
