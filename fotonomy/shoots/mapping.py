@@ -186,6 +186,21 @@ def spec_of(row: Setup, packed: PackedKit, there: PlaceAndDay | None = None) -> 
         raise UnplannableError("setup", f"holds what cannot be read: {error}"[:300]) from error
 
 
+def planned_setups(shoot: Shoot) -> dict[int, tuple[core.Setup, Setup]]:
+    """Every setup of a shoot that can be planned, by its id, with its row.
+
+    What its rules refuse is left out: its own bench says what is wrong.
+    """
+    packed, found = packed_kit(shoot), {}
+    for row in whole_rows(shoot):
+        row.shoot = shoot
+        try:
+            found[row.pk] = (spec_of(row, packed), row)
+        except UnplannableError:
+            continue
+    return found
+
+
 def is_plannable(row: Setup, packed: PackedKit) -> bool:
     """False where what is stored breaks a rule."""
     try:

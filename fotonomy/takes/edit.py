@@ -10,7 +10,7 @@ from fotonomy.core.takes.actual import actual_of
 from fotonomy.exchange.edit.clips import EditClip, Frames, frames_at
 from fotonomy.exchange.edit.sidecars import Sidecar
 from fotonomy.field.models import Take, TakePicture
-from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import planned_setups
 from fotonomy.shoots.models import Shoot
 from fotonomy.takes.runs import FEWEST, in_order, number_of
 
@@ -30,14 +30,7 @@ class Run:
 
 def specs_of(shoot: Shoot) -> dict[int, Spec]:
     """The setups of a shoot by id, those that can be planned."""
-    packed, found = packed_kit(shoot), {}
-    for row in whole_rows(shoot):
-        row.shoot = shoot
-        try:
-            found[row.pk] = spec_of(row, packed)
-        except UnplannableError:
-            continue
-    return found
+    return {key: spec for key, (spec, _) in planned_setups(shoot).items()}
 
 
 def pictures_by_take(shoot: Shoot) -> dict[str, list[TakePicture]]:

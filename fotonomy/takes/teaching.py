@@ -10,6 +10,7 @@ from fotonomy.core.gear.support import Support
 from fotonomy.core.pictures.run import Cause, RunReport, Sort
 from fotonomy.core.spec.intent import Handheld
 from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.core.takes.teaching import (
     CeilingOffer,
@@ -22,7 +23,7 @@ from fotonomy.core.takes.teaching import (
 from fotonomy.field.models import Take
 from fotonomy.kit.history import recorded
 from fotonomy.kit.models import Accessory, Body
-from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import planned_setups
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.turns import in_turn
 
@@ -47,23 +48,15 @@ def shots_of(shoots: list[Shoot]) -> list[Shot]:
         takes = list(Take.objects.filter(shoot=shoot))
         if not takes:
             continue
-        packed, specs = packed_kit(shoot), {}
-        wanted = {take.setup_key for take in takes}
-        for row in whole_rows(shoot):
-            if row.pk in wanted:
-                row.shoot = shoot
-                try:
-                    specs[row.pk] = spec_of(row, packed)
-                except UnplannableError:
-                    continue
+        specs = planned_setups(shoot)
         for take in takes:
             if take.setup_key in specs:
-                found.append(_shot(specs[take.setup_key], take))
+                found.append(_shot(specs[take.setup_key][0], take))
     return found
 
 
-def _shot(spec: object, take: Take) -> Shot:
-    done = actual_of(spec, take.planned, take.differed).done  # type: ignore[arg-type]
+def _shot(spec: Spec, take: Take) -> Shot:
+    done = actual_of(spec, take.planned, take.differed).done
     why = set(take.why)
     return Shot(
         body=done.body.name, profile=done.profile.name, iso=done.iso, lens=done.lens.name,

@@ -5,11 +5,10 @@ from typing import Any
 
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import by_name
-from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.takes.actual import Actual, Difference, actual_of, exposed_stops
 from fotonomy.field.models import Take
 from fotonomy.figures.takes.actual import Bar
-from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import planned_setups
 from fotonomy.shoots.models import Setup, Shoot
 
 # A camera that wrote down another exposure than the log says, by so much, is told.
@@ -54,7 +53,7 @@ class ActualView:
 def actual_view(shoot: Shoot) -> ActualView:
     """Plan against actual of a whole shoot."""
     lines = []
-    specs = _specs(shoot)
+    specs = planned_setups(shoot)
     wrote = _written(shoot)
     for take in shoot.takes.all():
         spec, row = specs.get(take.setup_key, (None, None))
@@ -64,18 +63,6 @@ def actual_view(shoot: Shoot) -> ActualView:
     rest = [one for one in lines if one.size <= 0]
     bars = tuple(one.bar for one in differ if one.bar is not None)
     return ActualView((*differ, *rest), len(rest), bars)
-
-
-def _specs(shoot: Shoot) -> dict[int, tuple[Spec, Setup]]:
-    packed, found = packed_kit(shoot), {}
-    for row in whole_rows(shoot):
-        row.shoot = shoot
-        try:
-            found[row.pk] = (spec_of(row, packed), row)
-        except UnplannableError:
-            # Its own bench says what is wrong; its takes stand here without a plan.
-            continue
-    return found
 
 
 def _written(shoot: Shoot) -> dict[str, list[dict[str, Any]]]:

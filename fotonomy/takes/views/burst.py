@@ -1,6 +1,5 @@
 """A burst that came home: which frames to keep, and what fewer a second would have done."""
 
-from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
@@ -11,8 +10,8 @@ from fotonomy.field.pictures import rate_pictures
 from fotonomy.shoots.views.lookup import gone_is_said, made_before, shoot_for
 from fotonomy.takes.presenters.burst import burst_view
 from fotonomy.takes.presenters.row import KEEPER
-from fotonomy.takes.runs import FEWEST, frames_of
-from fotonomy.takes.views.run import spec_at, take_of
+from fotonomy.takes.runs import frames_of
+from fotonomy.takes.views.run import frames_at, take_of
 
 
 @login_required
@@ -21,15 +20,10 @@ def burst_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpRespons
     """The frames of a burst, those that differ marked."""
     shoot = shoot_for(request, shoot_id)
     take = take_of(shoot, take_id)
-    spec, rows = spec_at(shoot, take), frames_of(take)
-    if spec is None or len(rows) < FEWEST:
-        messages.error(
-            request,
-            "Its setup was deleted: there is no plan to hold the burst to." if spec is None
-            else f"A burst has {FEWEST} frames at least: bring them home first.",
-        )  # fmt: skip
+    known = frames_at(request, take, "burst")
+    if known is None:
         return redirect("take-edit", shoot.pk, take.pk)
-    context = {"shoot": shoot, "take": take, "v": burst_view(spec, rows)}
+    context = {"shoot": shoot, "take": take, "v": burst_view(*known)}
     return render(request, "takes/burst.html", context)
 
 

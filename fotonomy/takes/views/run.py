@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.core.pictures.run import report
 from fotonomy.core.spec.setup import Setup as Spec
-from fotonomy.field.models import Take
+from fotonomy.field.models import Take, TakePicture
 from fotonomy.figures.takes.run import run_drawing
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Shoot
@@ -36,6 +36,24 @@ def spec_at(shoot: Shoot, take: Take) -> Spec | None:
     return None if row is None else spec_of(row, packed_kit(shoot))
 
 
+def frames_at(
+    request: HttpRequest, take: Take, what: str
+) -> tuple[Spec, list[TakePicture]] | None:  # fmt: skip
+    """The setup of a take and its frames; None, and why in words, where they make no run or burst.
+
+    ``what`` is what they should be: "run" or "burst".
+    """
+    spec, rows = spec_at(take.shoot, take), frames_of(take)
+    if spec is not None and len(rows) >= FEWEST:
+        return spec, rows
+    messages.error(
+        request,
+        f"Its setup was deleted: there is no plan to hold the {what} to." if spec is None
+        else f"A {what} has {FEWEST} frames at least: bring them home first.",
+    )  # fmt: skip
+    return None
+
+
 @login_required
 @require_GET
 @gone_is_said
@@ -43,14 +61,10 @@ def run_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """What became of a run."""
     shoot = shoot_for(request, shoot_id)
     take = take_of(shoot, take_id)
-    spec, rows = spec_at(shoot, take), frames_of(take)
-    if spec is None or len(rows) < FEWEST:
-        messages.error(
-            request,
-            "Its setup was deleted: there is no plan to hold the run to." if spec is None
-            else f"A run has {FEWEST} frames at least: bring them home first.",
-        )  # fmt: skip
+    known = frames_at(request, take, "run")
+    if known is None:
         return redirect("take-edit", shoot.pk, take.pk)
+    spec, rows = known
     view = run_view(spec, take, rows)
     drawing = ""
     if view.found is not None:
