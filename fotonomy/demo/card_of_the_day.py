@@ -19,7 +19,7 @@ from fotonomy.standins.run_frames import (
     burst_of_stills,
     run_of_stills,
 )
-from fotonomy.standins.test_frame import still
+from fotonomy.standins.stills import still
 from fotonomy.takes.edit import specs_of
 
 AHEAD = timedelta(minutes=3, seconds=34)

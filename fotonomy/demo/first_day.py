@@ -24,7 +24,7 @@ from fotonomy.shoots.models import Actor, CrewLink, Member, Role, Shoot
 from fotonomy.shoots.models import Setup as SetupRow
 from fotonomy.shoots.services.crew import new_guest
 from fotonomy.standins.run_frames import Faults, run_of_stills
-from fotonomy.standins.test_frame import still
+from fotonomy.standins.stills import still
 from fotonomy.takes.home import COPY_PX, keep_still, match_all
 from fotonomy.takes.runs import see_some
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.scene_layout import scene_map
-from fotonomy.standins.test_frame import as_jpeg
+from fotonomy.standins.stills import as_jpeg
 
 # Room around the frame for a knock, in shares of its width.
 ROOM = 0.04

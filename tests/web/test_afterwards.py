@@ -18,7 +18,7 @@ from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.setups import delete_setup
-from fotonomy.standins.test_frame import still
+from fotonomy.standins.stills import still
 from tests.web.test_days import page_of
 from tests.web.test_field import logged
 

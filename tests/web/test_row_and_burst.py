@@ -17,7 +17,7 @@ from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import LightReading, Setup, Shoot
 from fotonomy.standins.run_frames import burst_of_stills
-from fotonomy.standins.test_frame import still
+from fotonomy.standins.stills import still
 from fotonomy.takes.light_read import light_read
 from fotonomy.takes.presenters.row import RowFrame, row_view
 from tests.web.test_field import logged

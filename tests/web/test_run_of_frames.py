@@ -2,12 +2,15 @@
 
 import csv
 from datetime import datetime, timedelta
-from io import StringIO
+from io import BytesIO, StringIO
 from typing import Any
 
+import cv2
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
+from PIL import Image
 
 from fotonomy.core.pictures.run import RunFrame, RunPlan, report
 from fotonomy.core.pictures.seen import Seen
@@ -213,3 +216,27 @@ def test_advice_goes_into_the_kit_once_and_only_where_it_follows(
     kit_history.undo(demo.owner)
     remote.refresh_from_db()
     assert remote.sure_count is None
+
+
+def test_the_trail_of_stars_is_told_as_far_as_a_copy_goes(
+    demo_client: Any, demo: Shoot, nothing_shot_yet: None
+) -> None:
+    row = demo.setups.get(code="8A")
+    row.shoot = demo
+    take = logged(row, uid="night")
+    take.shoot = demo
+    sky = np.full((270, 480, 3), 24, dtype=np.uint8)
+    for x, y in ((60, 60), (200, 150), (400, 220)):
+        cv2.line(sky, (x, y), (x + 5, y), (230, 230, 230), 1)
+    for number in range(3):
+        out = BytesIO()
+        Image.fromarray(sky).save(out, "JPEG", quality=95)
+        sent = SimpleUploadedFile(f"S{number}.jpg", out.getvalue() + bytes(number))
+        demo_client.post(reverse("home-add", args=[demo.pk]), {"still": sent})
+    put_to_takes(demo, dict.fromkeys(demo.pictures.values_list("pk", flat=True), "night"), "all")
+    see_some(take, 9)
+    (line,) = [one for one in page(demo_client, take)[0].lines if "stars trail" in one]
+    # Six pixels of 480 are 48 of 3840, and a copy tells four.
+    assert float(line.split("trail ")[1].split(" px")[0]) == pytest.approx(48, abs=4)
+    assert "planned" in line
+    assert "a copy tells 4 px" in line

@@ -3,12 +3,18 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import cv2
+import numpy as np
+
 from fotonomy.core.analysis.interval import remote_of
 from fotonomy.core.notation import writing as n
+from fotonomy.core.optics.star_trails import trail_mm
+from fotonomy.core.pictures.points import points_of, trails_of
 from fotonomy.core.pictures.run import Cause, Event, RunReport, Sort, report
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.field.models import Take, TakePicture
+from fotonomy.field.pictures import pixels_of
 from fotonomy.takes.runs import plan_of, run_frames, unseen_of
 
 # A contact sheet has so many frames at most; what happened is always among them.
@@ -68,10 +74,11 @@ def run_view(spec: Spec, take: Take, rows: Sequence[TakePicture]) -> RunView:
     events = () if found is None else tuple(
         event_view(spec, number, one, rows) for number, one in enumerate(found.events, 1)
     )  # fmt: skip
+    lines = () if found is None else (*_lines(spec, found), *_stars(spec, rows))
     stride = -(-len(rows) // MOST_PLAYED)
     return RunView(
-        len(rows), done, found, "" if found is None else _head(found),
-        () if found is None else tuple(_lines(spec, found)), events, _sheet(rows, found),
+        len(rows), done, found, "" if found is None else _head(found), lines, events,
+        _sheet(rows, found),
         tuple(row.pk for row in rows[::stride]), spec.project_fps / stride,
     )  # fmt: skip
 
@@ -101,6 +108,31 @@ def _lines(spec: Spec, found: RunReport) -> list[str]:
     else:
         lines.append("No clock in its files: lost frames cannot be told")
     return lines
+
+
+# The end of a trail in a small copy is told to half of its pixels.
+_COPY_TELLS_PX = 0.5
+
+
+def _stars(spec: Spec, rows: Sequence[TakePicture]) -> list[str]:
+    """How far stars trail in the frame in the middle, as far as its copy tells."""
+    declination = spec.run.declination_deg
+    pixels = None if declination is None else pixels_of(rows[len(rows) // 2])
+    if declination is None or pixels is None:
+        return []
+    gray = np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY), dtype=np.uint8)
+    trails = trails_of(points_of(gray))
+    planned = trail_mm(spec.focal_mm, spec.time_s, declination) / spec.delivered_pitch_mm
+    scale = spec.delivered_px / pixels.shape[1]
+    least = _COPY_TELLS_PX * scale
+    aim = f"planned {n.format_number(planned, 1)} px"
+    if trails is None:
+        return [f"No star stands out in the copy of frame {len(rows) // 2 + 1}; {aim}"]
+    return [
+        f"In one exposure stars trail {n.format_number(trails.length_px * scale, 0)} px of "
+        f"{spec.delivered_px}, {aim}; a copy tells {n.format_number(least, 0)} px, a frame added "
+        "to the take by itself tells it finer"
+    ]
 
 
 def event_view(spec: Spec, number: int, one: Event, rows: Sequence[TakePicture]) -> EventView:
