@@ -38,7 +38,7 @@ def kept_drawing(title: str, rows: tuple[KeptRow, ...], size: Size) -> str:
         y = TOP + ROW * number + ROW / 2
         drawing.label(0, y + 4, shortened(row.name, names, px=size.text_px), "label")
         drawing.rect(x(row.low), y - BAR / 2, x(row.high) - x(row.low), BAR,
-                     "takes" if row.enough else "field")  # fmt: skip
+                     "takes" if row.enough else "few")  # fmt: skip
         drawing.circle(x(row.share), y, 4.5, "actual-good" if row.enough else "actual-other")
         drawing.label(size.width, y + 4, row.words, "tick end")
     return drawing.render()

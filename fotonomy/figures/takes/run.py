@@ -39,17 +39,18 @@ def run_drawing(found: RunReport, size: Size, described: str) -> str:
     _shift(drawing, x, tops[2], found.shift_px, size)
     for one in found.of(Sort.GAP):
         drawing.rect(x(one.at) - 2, tops[3], 4, GAP_HIGH, "lost")
-    _pins(drawing, x, found, tops[0] - 12, top - GAP)
+    # On a phone the pins stand over the lanes' names.
+    _pins(drawing, x, found, tops[0] - 12 - lead, top - GAP)
     _axis(drawing, x, found.frames, top - 8)
     return drawing.render()
 
 
-def _right(drawing: Drawing, x: Scale, y: float, words: str, size: Size) -> None:
-    """A value at the right end of a lane; inside it on a phone."""
+def _right(drawing: Drawing, x: Scale, top: float, words: str, size: Size) -> None:
+    """What a lane reaches to: beside its upper end, or over it on a phone."""
     if size.text_px >= PHONE_PX:
-        drawing.label(x.end, y, words, "tick end")
+        drawing.label(x.end, top - 8, words, "tick end")
     else:
-        drawing.label(drawing.width, y, words, "tick end")
+        drawing.label(drawing.width, top + 12, words, "tick end")
 
 
 def _light(drawing: Drawing, x: Scale, top: float, found: RunReport, size: Size) -> None:
@@ -61,8 +62,12 @@ def _light(drawing: Drawing, x: Scale, top: float, found: RunReport, size: Size)
     y = Scale(high, low, top + 6, top + LIGHT_HIGH - 6)
     _dots(drawing, x, y, exposed, "was-set")
     drawing.path([(x(k), y(float(v))) for k, v in enumerate(level)], "curve")
-    _right(drawing, x, top + 12, f"{high:+.1f} st".replace("-", "−"), size)
-    _right(drawing, x, top + LIGHT_HIGH - 4, f"{low:+.1f} st".replace("-", "−"), size)
+    reach = [f"{one:+.1f}".replace("-", "−") for one in (low, high)]
+    if size.text_px >= PHONE_PX:
+        _right(drawing, x, top, f"{reach[0]} to {reach[1]} st", size)
+    else:
+        _right(drawing, x, top, f"{reach[1]} st", size)
+        drawing.label(drawing.width, top + LIGHT_HIGH - 4, f"{reach[0]} st", "tick end")
 
 
 def _first(values: Numbers) -> float:
@@ -100,7 +105,7 @@ def _flicker(drawing: Drawing, x: Scale, top: float, residue: Numbers, size: Siz
             drawing.rect(
                 x(k) - 1, min(y(0), y(float(value))), 2, abs(y(float(value)) - y(0)), class_
             )
-    _right(drawing, x, y.start + 11, f"{reach:.2f} st", size)
+    _right(drawing, x, top, f"{reach:.2f} st", size)
 
 
 def _shift(drawing: Drawing, x: Scale, top: float, shift: Numbers, size: Size) -> None:
@@ -108,9 +113,9 @@ def _shift(drawing: Drawing, x: Scale, top: float, shift: Numbers, size: Size) -
     reach = max(4.0, float(known.max(initial=0.0)))
     y = Scale(0, reach, top + LANE_HIGH, top + 4)
     line = [(x(k), y(float(v))) for k, v in enumerate(known)]
-    drawing.area([(x.start, y(0)), *line, (x.end, y(0))], "takes")
+    drawing.area([(x.start, y(0)), *line, (x.end, y(0))], "moved")
     words = f"{reach:.0f} px" if not np.isnan(shift).all() else "not told"
-    _right(drawing, x, top + 13, words, size)
+    _right(drawing, x, top, words, size)
 
 
 def _pins(drawing: Drawing, x: Scale, found: RunReport, top: float, foot: float) -> None:
