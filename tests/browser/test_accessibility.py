@@ -6,6 +6,7 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page
 
+from fotonomy.field.models import Take, TakePicture
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import enter_demo, open_tile
@@ -89,4 +90,37 @@ def test_axe_finds_nothing_on_any_page(new_page: Any, theme: str, size: tuple[in
         page.keyboard.press("v")
         page.locator("#play[open] svg").wait_for()
         troubles += complaints(page)
+    assert troubles == []
+
+
+@pytest.mark.parametrize("theme", ["Day", "Night"])
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
+def test_axe_finds_nothing_at_the_spot_and_afterwards(
+    new_page: Any, theme: str, size: tuple[int, int]
+) -> None:
+    demo_again()
+    page = new_page(*size)
+    page.goto("/log-in/")
+    if theme == "Night":
+        page.get_by_role("button", name="Night").click()
+    enter_demo(page)
+    run, trolley = Take.objects.get(uid="demo-1"), Take.objects.get(uid="demo-6")
+    frames = list(TakePicture.objects.filter(uid__startswith="frame-"))
+    shoot, setup = run.shoot_id, trolley.setup_key
+    day = Setup.objects.get(pk=setup).day_id
+    chosen = "&".join(f"p={one.pk}" for one in frames)
+    troubles: list[str] = []
+    for path in (
+        "field/", f"field/{setup}/", f"field/{setup}/light/?read=EV+11", f"field/{setup}/take/",
+        f"field/{setup}/?big=1", f"field/left/{day}/", f"field/day/{day}/", f"field/takes/{trolley.pk}/", "crew/",
+        "takes/", "takes/home/", "takes/teaching/", f"takes/setup/{setup}/",
+        "takes/edit/?bpm=92&length=0:20", "takes/edit/?bpm=fast&length=0:20", f"takes/row/?{chosen}",
+        f"takes/{run.pk}/run/", f"takes/{run.pk}/burst/", f"takes/picture/{frames[0].pk}/",
+    ):  # fmt: skip
+        answer = page.goto(f"/shoots/{shoot}/{path}")
+        assert answer is not None
+        assert answer.status in (200, 422), path
+        troubles += complaints(page)
+        wide = page.evaluate("document.documentElement.scrollWidth")
+        assert wide <= size[0], path
     assert troubles == []
