@@ -87,7 +87,12 @@ def _written(archive: zipfile.ZipFile, shoot: Shoot, folder: str) -> dict[str, A
     for sort, companion in COMPANIONS.items():
         files = companion.write(shoot, [one.key for one in held.setups if one.key is not None])
         for name, raw in files.items():
-            archive.writestr(f"{folder}/{sort}/{name}", raw)
+            # Pictures are packed already: packing them again takes time and saves nothing.
+            packed = name.endswith((".jpg", ".png"))
+            archive.writestr(
+                f"{folder}/{sort}/{name}", raw,
+                zipfile.ZIP_STORED if packed else zipfile.ZIP_DEFLATED,
+            )  # fmt: skip
         with_it += [sort] if files else []
     return {**held.head, "setups": names, "folder": folder, "with": with_it}
 

@@ -124,7 +124,9 @@ def test_a_photograph_of_a_phone_is_kept_with_a_take(person: Person) -> None:
     left = person.get(person.get(f"{shoot}/field/").location or "").text
     assert "5A Launch" in left
     page = html.fromstring(person.get(f"{shoot}/takes/").text)
-    take = page.xpath("//ol[@class='actual-lines']//a[contains(., '5A Launch')]/@href")[0]
+    setup = page.xpath("//ol[@class='actual-lines']//a[contains(., '5A Launch')]/@href")[0]
+    page = html.fromstring(person.get(setup).text)
+    take = page.xpath("//section[@class='take-block']//h2/a/@href")[0]
     assert "4032 × 3024 px" in person.get(take).text
 
 

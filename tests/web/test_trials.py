@@ -47,7 +47,7 @@ def test_what_was_acknowledged_is_there_after_a_kill(tmp_path: Path) -> None:
 def test_many_people_and_long_work_get_right_answers(tmp_path: Path) -> None:
     found = tried(
         tmp_path, "with parallel.place(folder):",
-        "    load = clients.load(2, {8: 2.0})", "    beside = long_work.long_work(1, 2.0)",
+        "    load = clients.load(2, {8: 2.0})", "    beside = long_work.long_work(1, 5.0)",
         "    with served() as (address, _): quiet = silent.half_open(address, 60, 0.0)",
         "print(json.dumps([asdict(load[0]), asdict(beside), asdict(quiet)]))",
     )  # fmt: skip

@@ -28,6 +28,11 @@ class BurstFrame:
     is_keeper: bool
     of_moment: bool
 
+    @property
+    def word(self) -> str:
+        """What it is to the one kept before it."""
+        return "differs" if self.differs else "like the last"
+
 
 @dataclass(frozen=True, slots=True)
 class BurstView:
