@@ -1,12 +1,12 @@
 """What the stand-in camera has on its card after the demo's first day, as files to bring home.
 
 Test frames, the interval run with what went wrong in it, a burst, a bracket of hand-held shutter
-times, and films where PyAV is installed. The camera's clock is ahead.
+times, and films where PyAV is installed, else their notes as CSV. The camera's clock is ahead.
 """
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 
 from fotonomy.demo.first_day import faults_of, first_day
@@ -42,6 +42,7 @@ def card_of_the_day(shoot: Shoot) -> Iterator[OnCard]:
     specs = specs_of(shoot)
     zone = shoot.main_place.zone
     given = {one["clip"]: one for one in first_day()["takes"]}
+    notes: list[str] = []
     for take in shoot.takes.all():
         spec, said = specs.get(take.setup_key), given.get(take.clip, {})
         if spec is None:
@@ -58,7 +59,17 @@ def card_of_the_day(shoot: Shoot) -> Iterator[OnCard]:
                 light_moves_stops=said["run"]["light_moves_stops"], first_number=4127,
             ))  # fmt: skip
         elif not spec.records_stills and take.length_s:
-            yield from _film(take.clip, clock, min(MOST_FILM_S, take.length_s), spec.project_fps)
+            length_s = min(MOST_FILM_S, take.length_s)
+            try:
+                raw = film(clock, round(length_s * spec.project_fps), spec.project_fps)
+            except NoFilmsError:
+                notes.append(f"{take.clip}.mov,{clock:%Y:%m:%d %H:%M:%S},{length_s:g},"
+                             f"{spec.project_fps:g}")  # fmt: skip
+            else:
+                yield OnCard("films", f"{take.clip}.mov", raw)
+    if notes:
+        head = "FileName,DateTimeOriginal,Duration,VideoFrameRate"
+        yield OnCard("films", "films.csv", "\n".join((head, *notes, "")).encode())
     yield from _by_hand(shoot)
 
 
@@ -85,13 +96,6 @@ def _by_hand(shoot: Shoot) -> Iterator[OnCard]:
 def _stills(folder: str, files: Iterator[StillFile]) -> Iterator[OnCard]:
     for one in files:
         yield OnCard(folder, one.name, one.jpeg)
-
-
-def _film(clip: str, clock: datetime, length_s: float, fps: float) -> Iterator[OnCard]:
-    try:
-        yield OnCard("films", f"{clip}.mov", film(clock, round(length_s * fps), fps))
-    except NoFilmsError:
-        return
 
 
 def write_card(shoot: Shoot, folder: Path) -> dict[str, int]:

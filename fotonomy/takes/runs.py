@@ -54,11 +54,7 @@ def unseen_of(rows: Sequence[TakePicture]) -> list[int]:
 
 
 def see_some(take: Take, most: int = AT_ONCE) -> tuple[int, int]:
-    """Look at some frames that nobody looked at yet: how many are done then, and of how many.
-
-    A copy that is gone or damaged is left out of the take's frames by being told as even grey: it
-    never is, for copies are checked when they come.
-    """
+    """Look at some frames that nobody looked at yet: how many are done then, and of how many."""
     rows = frames_of(take)
     todo = unseen_of(rows)
     made, looker, last = [], Looker(), -2

@@ -1,5 +1,6 @@
 """The stand-in camera's card of the demo's first day: brought home as anybody would, and told of."""
 
+from datetime import timedelta
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -11,9 +12,11 @@ from django.urls import reverse
 
 from fotonomy.core.pictures.frame_levels import Area
 from fotonomy.core.pictures.tiles import sharpness_in, tiles_of
+from fotonomy.exchange.notes_csv import read_notes
 from fotonomy.exchange.pictures import read_luma, read_preview
 from fotonomy.field.models import TakePicture
 from fotonomy.shoots.models import Shoot
+from fotonomy.standins.films import NoFilmsError
 from fotonomy.takes.presenters.home import read_offset
 
 
@@ -61,3 +64,21 @@ def test_its_clock_is_found_out_and_its_frames_go_to_their_takes(
     ]  # fmt: skip
     takes = {take.uid: take.clip for take in demo.takes.all()}
     assert all(takes[row.take_uid] == row.name.removesuffix(".jpg") for row in placed)
+
+
+def test_without_pyav_the_films_are_notes(
+    demo_client: Any, demo: Shoot, tmp_path: Path, monkeypatch: Any
+) -> None:
+    def none(*_: object) -> bytes:
+        raise NoFilmsError("not installed")
+
+    monkeypatch.setattr("fotonomy.demo.card_of_the_day.film", none)
+    call_command("demo_card", str(tmp_path), verbosity=0)
+    (path,) = (tmp_path / "films").iterdir()
+    rows = read_notes(path.read_bytes(), path.name)
+    assert len(rows) == 9
+    first = rows[0].wrote
+    assert (first["fps"], first["length_s"]) == (25, 4)
+    take = next(take for take in demo.takes.all() if f"{take.clip}.mov" == rows[0].name)
+    clock = take.at.astimezone(demo.main_place.zone) + timedelta(seconds=214)
+    assert first["taken"] == clock.replace(tzinfo=None).isoformat()
