@@ -12,7 +12,6 @@ from pathlib import Path
 from typing import Any
 
 import av
-import colour
 import numpy as np
 import opentimelineio as otio
 import pyexiv2
@@ -173,6 +172,9 @@ def test_a_quote_in_a_name_is_quoted(tmp_path: Path, demo: Shoot) -> None:
 def test_a_night_is_read_by_colour_science(
     demo_client: Any, demo: Shoot, launch: Setup, tmp_path: Path
 ) -> None:
+    # Loaded here: it stands in for libraries that others look for.
+    import colour
+
     Setup.objects.filter(pk=launch.pk).update(kind="dusk_for_night")
     page = got(demo_client, demo, "edit").decode()
     assert "Dusk for night" in page
