@@ -19,7 +19,9 @@ from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining, Files
 from fotonomy.core.stills.burst import Buffer, Burst, chance_of, file_mb, limit_of, rate_of
-from fotonomy.core.stills.long_exposure import LongExposure, passing_in, under_each_stops
+from fotonomy.core.stills.long_exposure import (
+    LongExposure, empty_chance, passing_of, under_each_stops, uneven_share,
+)
 from tests.core.examples import has_reason_number_and_fix
 from tests.core.run_examples import CAM, CARD, DRIVES, burst, ids, long_exposure
 
@@ -177,7 +179,8 @@ def test_what_is_combined_later_stays_on_the_card_frame_by_frame() -> None:
 
 
 def test_what_passes_is_a_poisson_count() -> None:
-    mean, empty, spread = passing_in(30, 12)
+    mean = passing_of(30, 12)
+    empty, spread = empty_chance(mean), uneven_share(mean)
     assert (mean, empty, spread) == (2.5, pytest.approx(exp(-2.5)), pytest.approx(1 / sqrt(2.5)))
 
 

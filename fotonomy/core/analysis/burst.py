@@ -16,8 +16,14 @@ from fotonomy.core.stills.burst import (
     chance_of,
     enough_drive,
     file_mb,
+    frames_an_hour,
+    kept_before,
     limit_of,
     rate_of,
+    spacing_m,
+    spacing_percent,
+    stills_gb_an_hour,
+    video_gb_an_hour,
 )
 
 
@@ -61,7 +67,7 @@ def burst_of(setup: Setup) -> Burst:
         advised=next(one for one in marked if one.enough), because=because,
         video=_video(setup), still_megapixels=setup.body.still_mp,
         moment_s=setup.run.moment_s, lasts_s=setup.run.burst_s,
-        before_frames=int(before * present.rate_fps),
+        before_frames=kept_before(before, present.rate_fps),
         covers_reaction=before >= c.REACTION_S,
     )  # fmt: skip
 
@@ -77,12 +83,13 @@ def _choice(setup: Setup, drive: DriveMode) -> DriveChoice:
     full = buffer.full_after_s if buffer else None
     return DriveChoice(
         drive=drive, rate_fps=rate, buffer=buffer,
-        spacing_m=moves.speed_m_s / rate, spacing_percent=100 * moves.speed_m_s / rate / field,
+        spacing_m=spacing_m(moves.speed_m_s, rate),
+        spacing_percent=spacing_percent(moves.speed_m_s, rate, field),
         chance=chance_of(run.moment_s, rate), frames_a_burst=frames,
         full_after_s=full if full is not None and isfinite(full) else None,
         clears_s=buffer.clears_s(run.burst_s) if buffer else None,
-        frames_an_hour=frames * run.bursts_an_hour,
-        gb_an_hour=frames * run.bursts_an_hour * each_mb / 1000,
+        frames_an_hour=frames_an_hour(frames, run.bursts_an_hour),
+        gb_an_hour=stills_gb_an_hour(frames, run.bursts_an_hour, each_mb),
         lean_deg=lean_of(setup) if drive.electronic else None,
     )  # fmt: skip
 
@@ -100,6 +107,8 @@ def _video(setup: Setup) -> VideoChoice | None:
     return VideoChoice(
         format_name=recorded.name, rate_fps=rate.fps,
         megapixels=recorded.width_px * recorded.height_px / 1e6,
-        spacing_m=setup.mover.speed_m_s / rate.fps, chance=chance_of(run.moment_s, rate.fps),
-        gb_an_hour=rate.mb_s / 8 * run.burst_s * run.bursts_an_hour / 1000, bits=recorded.bits,
+        spacing_m=spacing_m(setup.mover.speed_m_s, rate.fps),
+        chance=chance_of(run.moment_s, rate.fps),
+        gb_an_hour=video_gb_an_hour(rate.mb_s, run.burst_s, run.bursts_an_hour),
+        bits=recorded.bits,
     )  # fmt: skip

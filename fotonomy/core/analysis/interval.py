@@ -82,7 +82,7 @@ def write_s_of(setup: Setup) -> float:
     speed = card_of(setup).write_mb_s
     if speed is None:
         return WRITE_UNKNOWN_S
-    return file_mb(setup.body, setup.run.files) / speed
+    return written_s(file_mb(setup.body, setup.run.files), speed)
 
 
 def noise_frame(setup: Setup) -> bool:
@@ -146,6 +146,47 @@ def timing_of(setup: Setup, clip: Clip) -> Timing:
     return Timing(laid_out, intervalometer, write_s, intervalometer.last_s + deaf, busy)
 
 
+def written_s(still_mb: float, write_mb_s: float) -> float:
+    """Seconds a card takes for one frame."""
+    return still_mb / write_mb_s
+
+
+def run_gb(frames: int, still_mb: float) -> float:
+    """Decimal GB of a run."""
+    return frames * still_mb / 1000
+
+
+def fitting_frames(card_gb: float, still_mb: float) -> int:
+    """Whole frames that fit on a card."""
+    return int(1000 * card_gb / still_mb + 1e-9)
+
+
+def trail_px(focal_mm: float, time_s: float, declination_deg: float, pitch_mm: float) -> float:
+    """A star's trail in delivered pixels."""
+    return st.trail_mm(focal_mm, time_s, declination_deg) / pitch_mm
+
+
+def crop_factor(diagonal_mm: float) -> float:
+    """How much smaller than full frame a picture is, by diagonals."""
+    return c.FULL_FRAME_DIAGONAL_MM / diagonal_mm
+
+
+def sky_crossing_s(sensor_width_mm: float, focal_mm: float, declination_deg: float) -> float:
+    """Seconds a star needs across the frame; without end at the pole."""
+    turning = SIDEREAL_RAD_S * cos(radians(declination_deg))
+    return inf if turning < 1e-12 else 2 * atan(sensor_width_mm / (2 * focal_mm)) / turning
+
+
+def sky_on_screen_s(frame_crossing_s: float, speed_percent: float) -> float:
+    """The same on screen."""
+    return frame_crossing_s / (speed_percent / 100)
+
+
+def sky_step_percent(frame_crossing_s: float, frame_rate: float) -> float:
+    """How far a star goes from one frame to the next, of the frame's width."""
+    return 100 / (frame_crossing_s * frame_rate)
+
+
 def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
     """Everything an interval run comes to."""
     run, interval = setup.run, 1 / setup.frame_rate
@@ -153,27 +194,27 @@ def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
     laid_out, intervalometer, write_s = timed.cycle, timed.intervalometer, timed.write_s
     frames, remote, lasts = clip.record_frames, remote_of(setup), timed.lasts_s
     card = card_of(setup)
-    size = frames * file_mb(setup.body, run.files) / 1000
+    each_mb = file_mb(setup.body, run.files)
     ends, shift = _on_the_clock(setup, lasts)
     changing = len({point.ev100 for point in run.light_curve}) > 1
     return IntervalRun(
         three=three_of(setup),
         frames=frames,
-        covers_s=(frames - 1) * interval,
+        covers_s=span_s(frames, interval),
         cycle=laid_out,
         remote=remote,
         intervalometer=intervalometer,
         write_s=write_s,
         write_known=card.write_mb_s is not None,
         buffer_frames=buffer_of(setup),
-        size_gb=size,
+        size_gb=run_gb(frames, each_mb),
         card=card,
-        fitting_frames=int(1000 * card.size_gb / file_mb(setup.body, run.files) + 1e-9),
+        fitting_frames=fitting_frames(card.size_gb, each_mb),
         power=timed.power(setup),
         stars=_stars(setup, clip, model),
         strikes=None
         if run.passes_s is None
-        else strikes(run.passes_s, setup.time_s, interval, frames, file_mb(setup.body, run.files)),
+        else strikes(run.passes_s, setup.time_s, interval, frames, each_mb),
         ramp=ramp_plan(setup, run.ramp, frames, write_s),
         floating=ramp_plan(setup, Ramp.FLOATING, frames, write_s)
         if changing and run.ramp is not Ramp.FLOATING
@@ -204,19 +245,17 @@ def _stars(setup: Setup, clip: Clip, model: NoiseModel) -> st.Stars | None:
     if declination is None:
         return None
     recorded, focal = setup.format, setup.focal_mm
-    px = st.trail_mm(focal, setup.time_s, declination) / setup.delivered_pitch_mm
-    crop = c.FULL_FRAME_DIAGONAL_MM / recorded.diagonal_mm
-    wide = 2 * atan(recorded.sensor_width_mm / (2 * focal))
-    turning = SIDEREAL_RAD_S * cos(radians(declination))
-    crossing = inf if turning < 1e-12 else wide / turning
+    px = trail_px(focal, setup.time_s, declination, setup.delivered_pitch_mm)
+    crop = crop_factor(recorded.diagonal_mm)
+    crossing = sky_crossing_s(recorded.sensor_width_mm, focal, declination)
     return st.Stars(
         declination_deg=declination, trail_px=px, allowed_px=setup.run.star_px,
         longest_s=st.longest_s(focal, setup.delivered_pitch_mm, setup.run.star_px, declination),
         rule_500_s=st.rule_500_s(focal, crop),
         npf_s=st.npf_s(focal, setup.iris, 1000 * recorded.pitch_mm),
         frame_crossing_s=crossing,
-        screen_crossing_s=crossing / (clip.speed_percent / 100),
-        step_percent=100 / (crossing * setup.frame_rate),
+        screen_crossing_s=sky_on_screen_s(crossing, clip.speed_percent),
+        step_percent=sky_step_percent(crossing, setup.frame_rate),
         average_frames=_frames_to_average(setup, model),
     )  # fmt: skip
 

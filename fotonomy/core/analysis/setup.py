@@ -19,7 +19,7 @@ from fotonomy.core.exposure.scales import (
 )
 from fotonomy.core.gear.imaging import reach
 from fotonomy.core.gear.neutral_density import Stack
-from fotonomy.core.motion.cadence import Motion, motion, tolerance_of
+from fotonomy.core.motion.cadence import Motion, motion, pixels_of, tolerance_of
 from fotonomy.core.motion.camera_movement import (
     Camera,
     Mover,
@@ -35,7 +35,13 @@ from fotonomy.core.spec.stills import Combining
 from fotonomy.core.stills.burst import Burst, file_mb
 from fotonomy.core.stills.clip import Clip, interval_clip, single_frame_clip, still_clip, video_clip
 from fotonomy.core.stills.long_exposure import LongExposure
-from fotonomy.core.tone.noise import Noise, NoiseModel, noise_model, noise_of
+from fotonomy.core.tone.noise import (
+    Noise,
+    NoiseModel,
+    noise_model,
+    noise_of,
+    pulled_in_edit_stops,
+)
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Level, level
 from fotonomy.core.tone.white_balance import White, white_balance
@@ -168,7 +174,8 @@ def focus_of(setup: Setup) -> fo.Focus:
     recorded, s_m, imaging = setup.format, setup.subject_distance_m, setup.imaging
     focal, front, behind = imaging.focal_mm, imaging.front_m, imaging.behind_m
     circle = fo.circle_mm(setup.intent.circle, recorded.diagonal_mm, setup.delivered_pitch_mm)
-    near, far = (behind + at for at in fo.near_far_m(focal, setup.iris, circle, front))
+    near = fo.sharp_from_m(behind, focal, setup.iris, circle, front)
+    far = fo.sharp_to_m(behind, focal, setup.iris, circle, front)
     m = imaging.magnification
     back = setup.movement.background_at_m(s_m)
     blur = fo.blur_disc_mm(focal, setup.iris, front, back - behind)
@@ -178,16 +185,16 @@ def focus_of(setup: Setup) -> fo.Focus:
         hyperfocal_m=fo.hyperfocal_m(setup.focal_mm, setup.iris, circle),
         near_m=near,
         far_m=far,
-        depth_m=far - near,
+        depth_m=fo.between_m(near, far),
         field_width_m=setup.field_width_m(),
         field_height_m=setup.field_height_m(),
         magnification=m,
         bellows_stops=fo.bellows_stops(m),
         background_m=back,
         background_blur_mm=blur,
-        background_blur_percent=100 * blur / recorded.sensor_width_mm,
+        background_blur_percent=fo.share_of_width_percent(blur, recorded.sensor_width_mm),
         airy_um=fo.airy_um(setup.iris, m),
-        two_pixels_um=2000 * setup.delivered_pitch_mm,
+        two_pixels_um=fo.two_pixels_um(setup.delivered_pitch_mm),
         reach=reach(
             setup.focal_mm,
             setup.lens.close_focus_m,
@@ -213,7 +220,7 @@ def noise_in(setup: Setup, budget: Budget) -> Noise:
     model, air_c = model_of(setup), setup.run.temperature_c
     return noise_of(
         model, setup.recorded_profile, iso=setup.iso, ceiling=setup.body.iso_ceiling,
-        pulled_stops=budget.error_stops - school.post_stops,
+        pulled_stops=pulled_in_edit_stops(budget.error_stops, school.post_stops),
         delivered_px=setup.intent.delivery_px, frames=setup.intent.averaged_frames * in_camera,
         dark_e=model.dark_e(setup.time_s, air_c) if setup.records_stills else 0.0,
     )  # fmt: skip
@@ -221,6 +228,23 @@ def noise_in(setup: Setup, budget: Budget) -> Noise:
 
 # A travelling camera's near objects, as a share of the subject's distance (common practice).
 NEAR_SHARE = 0.35
+
+
+def freeze_s(freeze_px: float, delivered_px: int, field_m: float, speed_m_s: float) -> float:
+    """The longest time with which it smears no more than so many delivered pixels."""
+    return freeze_px / delivered_px * field_m / speed_m_s
+
+
+def passing_percent(
+    travel_m_s: float, time_s: float, field_m: float, at_m: float, ahead: bool
+) -> float:
+    """Smear of what a travelling camera passes at a distance, in percent of the frame's width.
+
+    Ahead of the camera things stream out of the picture: at its edge half the frame's width for
+    each distance travelled, over the distance.
+    """
+    seen_m = field_m / (2 * at_m) if ahead else 1.0
+    return 100 * travel_m_s * seen_m * time_s / field_m
 
 
 def _shake(setup: Setup) -> Shake:
@@ -249,19 +273,16 @@ def _shake(setup: Setup) -> Shake:
         lean_deg=lean,
         freeze_s=None
         if freeze is None or not moving
-        else freeze / setup.delivered_px * field_m / moves.speed_m_s,
+        else freeze_s(freeze, setup.delivered_px, field_m, moves.speed_m_s),
     )
 
 
 def _pass(setup: Setup, name: str, at_m: float) -> Passing:
     field_m = setup.field_width_m(at_m)
     move = setup.movement
-    # Ahead of the camera things stream out of the picture: at its edge half the frame's width for
-    # each distance travelled, over the distance.
     ahead = move.way in (Way.TOWARDS, Way.AWAY)
-    seen_m = field_m / (2 * at_m) if ahead else 1.0
-    smear = 100 * move.travel_m_s * seen_m * setup.time_s / field_m
-    return Passing(name, at_m, smear, smear * setup.delivered_px / 100)
+    smear = passing_percent(move.travel_m_s, setup.time_s, field_m, at_m, ahead)
+    return Passing(name, at_m, smear, pixels_of(smear, setup.delivered_px))
 
 
 def _run(

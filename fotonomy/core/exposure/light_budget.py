@@ -12,7 +12,7 @@ from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.long_exposure import under_each_stops
-from fotonomy.core.tone.placement import placing
+from fotonomy.core.tone.placement import Placing, placing
 
 RUINED_FROM_STOPS = 1.0
 
@@ -41,13 +41,14 @@ class BudgetLine:
 class Budget:
     """All entries in order, and the balance: positive is over, negative under, in stops.
 
-    ``target_stops`` is how far over nominal the school of exposing aims.
+    ``target_stops`` is how far over nominal the ``method`` of exposing aims.
     """
 
     ev100: float
     lines: tuple[BudgetLine, ...]
     error_stops: float
     target_stops: float = 0.0
+    method: Placing | None = None
 
     @property
     def exposure_stops(self) -> float:
@@ -71,6 +72,31 @@ def target_stops(setup: Setup) -> float:
     return placing(school, setup.recorded_profile, setup.readings).offset_stops
 
 
+def balance_stops(lines: tuple[BudgetLine, ...]) -> float:
+    """What is left when all lines are added: positive is over, negative under, in stops."""
+    return sum(line.stops for line in lines)
+
+
+def shutter_gives_stops(time_s: float) -> float:
+    """Stops a shutter gives against one second: ``log2 t``, negative below it."""
+    return -time_stops(time_s)
+
+
+def iris_gives_stops(f_number: float) -> float:
+    """Stops an iris gives against f/1: ``-2*log2 N``."""
+    return -aperture_stops(f_number)
+
+
+def nd_gives_stops(density: float) -> float:
+    """Stops that grey glass gives, none or less: ``-D/log10 2`` (ISO 5-2)."""
+    return -density_to_stops(density)
+
+
+def close_focus_gives_stops(m: float) -> float:
+    """Stops that extension at magnification ``m`` gives, none or less."""
+    return -bellows_stops(m)
+
+
 def light_budget(setup: Setup) -> Budget:
     """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission - bellows``.
 
@@ -81,26 +107,27 @@ def light_budget(setup: Setup) -> Budget:
         BudgetLine("light", "Scene light", f"{n.format_number(ev100, 1)} EV", ev100),
         BudgetLine(
             "shutter", "Shutter", n.format_time(setup.time_s),
-            -time_stops(setup.time_s), "shutter",
+            shutter_gives_stops(setup.time_s), "shutter",
         ),
         BudgetLine(
-            "iris", "Iris", iris_text(setup), -aperture_stops(setup.iris), "iris"
+            "iris", "Iris", iris_text(setup), iris_gives_stops(setup.iris), "iris"
         ),
         BudgetLine("iso", "ISO", str(setup.iso), iso_stops(setup.iso), "iso"),
         BudgetLine(
             "nd", "ND", n.format_density(setup.nd_density),
-            -density_to_stops(setup.nd_density), "nd_density",
+            nd_gives_stops(setup.nd_density), "nd_density",
         ),
     ]  # fmt: skip
     lines += [BudgetLine("filter", piece.name, "", -piece.stops) for piece in setup.filters]
     if setup.lens.transmission_stops:
         lines.append(BudgetLine("lens", "Lens glass", "", -setup.lens.transmission_stops))
-    bellows = bellows_stops(setup.imaging.magnification)
+    bellows = close_focus_gives_stops(setup.imaging.magnification)
     if bellows:
-        lines.append(BudgetLine("bellows", "Close focus", "", -bellows))
+        lines.append(BudgetLine("bellows", "Close focus", "", bellows))
     if setup.single_frame and (added := under_each_stops(setup.run.combining, setup.run.frames)):
         lines.append(BudgetLine("combined", f"{setup.run.frames} added", "", added))
-    target = target_stops(setup)
+    method = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
+    target = method.offset_stops
     if abs(target) > 1e-9:
         lines.append(BudgetLine("school", setup.intent.exposing.brief, "", -target))
-    return Budget(ev100, tuple(lines), sum(line.stops for line in lines), target)
+    return Budget(ev100, tuple(lines), balance_stops(tuple(lines)), target, method)

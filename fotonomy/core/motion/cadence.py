@@ -100,6 +100,69 @@ def _pan_cadence(
     return gap
 
 
+def smear_percent(speed_m_s: float, time_s: float, field_m: float) -> float:
+    """How far it moves while the shutter is open, ``v*t``, in percent of the frame's width."""
+    return 100 * speed_m_s * time_s / field_m
+
+
+def step_percent(speed_m_s: float, capture_fps: float, field_m: float) -> float:
+    """How far it moves from one frame to the next, ``v/fps``, in percent of the frame's width."""
+    return 100 * speed_m_s / capture_fps / field_m
+
+
+def gap_percent(step_percent: float, smear_percent: float) -> float:
+    """What lies between the end of one smear and the start of the next; none below zero."""
+    return max(0.0, step_percent - smear_percent)
+
+
+def crossing_s(field_m: float, speed_m_s: float) -> float:
+    """Seconds to cross the frame."""
+    return field_m / speed_m_s
+
+
+def screen_crossing_s(crossing_s: float, capture_fps: float, project_fps: float) -> float:
+    """Seconds to cross the frame on screen, longer by ``capture/project``."""
+    return crossing_s * capture_fps / project_fps
+
+
+def pixels_of(percent: float, width_px: int) -> float:
+    """A share of the width, in percent, as delivered pixels."""
+    return percent * width_px / 100
+
+
+def comfortable_m_s(
+    comfortable_gap_percent: float, field_m: float, capture_fps: float, time_s: float
+) -> float:
+    """The speed at which the gap is the largest that looks smooth."""
+    return comfortable_gap_percent / 100 * field_m / max(0.0, 1 / capture_fps - time_s)
+
+
+def borderline_m_s(comfortable_m_s: float) -> float:
+    """The speed at which the gap is the one where edges visibly jump."""
+    return comfortable_m_s * STROBING_GAP_PERCENT / COMFORTABLE_GAP_PERCENT
+
+
+def comfortable_gap_percent(tolerance: float) -> float:
+    """The gap that looks smooth: the panning guide's, so many times as wide."""
+    return COMFORTABLE_GAP_PERCENT * tolerance
+
+
+def smooth_deg_s(
+    comfortable_gap_percent: float, field_m: float, time_s: float, speed_m_s: float,
+    pan_deg_s: float, comfortable_m_s: float | None,
+) -> float:  # fmt: skip
+    """The fastest pan that looks smooth: its gap meets the guide, its smear three times that."""
+    per_degree = speed_m_s / pan_deg_s
+    by_smear = SMEAR_TOLERANCE * comfortable_gap_percent / 100 * field_m / time_s / per_degree
+    by_gap = by_smear if comfortable_m_s is None else comfortable_m_s / per_degree
+    return min(by_gap, by_smear)
+
+
+def strobing_deg_s(smooth_deg_s: float) -> float:
+    """The pan from which edges visibly jump: twice the smooth one (common practice)."""
+    return 2 * smooth_deg_s
+
+
 def motion(
     *, field_m: float, speed_m_s: float, time_s: float,
     capture_fps: float | None, project_fps: float, width_px: int, mover: str = "subject",
@@ -115,33 +178,37 @@ def motion(
     that moves the whole frame.
     """
     moving = speed_m_s > STILL_BELOW_M_S
-    smear = 100 * speed_m_s * time_s / field_m
-    step = None if capture_fps is None else 100 * speed_m_s / capture_fps / field_m
-    gap = None if step is None else max(0.0, step - smear)
-    crossing = field_m / speed_m_s if moving else None
+    smear = smear_percent(speed_m_s, time_s, field_m)
+    step = None if capture_fps is None else step_percent(speed_m_s, capture_fps, field_m)
+    gap = None if step is None else gap_percent(step, smear)
+    crossing = crossing_s(field_m, speed_m_s) if moving else None
     on_screen = (
-        None if crossing is None or capture_fps is None else crossing * capture_fps / project_fps
+        None
+        if crossing is None or capture_fps is None
+        else screen_crossing_s(crossing, capture_fps, project_fps)
     )
 
     def pixels(percent: float | None) -> float | None:
-        return None if percent is None else percent * width_px / 100
+        return None if percent is None else pixels_of(percent, width_px)
 
-    blind_s = None if capture_fps is None else max(0.0, 1 / capture_fps - time_s)
-    smooth_gap = COMFORTABLE_GAP_PERCENT * tolerance
-    guide = None if not blind_s else smooth_gap / 100 * field_m / blind_s
+    blind = capture_fps is not None and 1 / capture_fps - time_s > 0
+    smooth_gap = comfortable_gap_percent(tolerance)
+    guide = (
+        comfortable_m_s(smooth_gap, field_m, capture_fps, time_s)
+        if capture_fps is not None and blind
+        else None
+    )
     cadence, panned = cadence_of(gap, moving, tolerance), None
     if pan_deg_s > 0 and moving and capture_fps is not None:
-        per_degree = speed_m_s / pan_deg_s
-        by_smear = SMEAR_TOLERANCE * smooth_gap / 100 * field_m / time_s / per_degree
-        by_gap = by_smear if guide is None else guide / per_degree
-        panned = (min(by_gap, by_smear), 2 * min(by_gap, by_smear))
+        smooth = smooth_deg_s(smooth_gap, field_m, time_s, speed_m_s, pan_deg_s, guide)
+        panned = (smooth, strobing_deg_s(smooth))
         cadence = _pan_cadence(cadence, pan_deg_s, panned[0], on_screen)
     return Motion(
         field_width_m=field_m,
         crossing_s=crossing,
         screen_crossing_s=on_screen,
         smear_percent=smear,
-        smear_px=smear * width_px / 100,
+        smear_px=pixels_of(smear, width_px),
         step_percent=step,
         step_px=pixels(step),
         gap_percent=gap,
@@ -149,9 +216,7 @@ def motion(
         cadence=cadence,
         mover=mover,
         comfortable_m_s=guide,
-        borderline_m_s=None
-        if guide is None
-        else guide * STROBING_GAP_PERCENT / COMFORTABLE_GAP_PERCENT,
+        borderline_m_s=None if guide is None else borderline_m_s(guide),
         comfortable_gap_percent=smooth_gap,
         smooth_deg_s=None if panned is None else panned[0],
         strobing_deg_s=None if panned is None else panned[1],

@@ -102,18 +102,31 @@ def across_m_s(
     """
     heading = radians(heading_deg)
     across, closing = abs(speed_m_s * sin(heading)), speed_m_s * cos(heading)
-    match way:
-        case Way.ACROSS:
-            across += camera_m_s
-        case Way.ALONGSIDE:
-            across = abs(across - camera_m_s)
-        case Way.TOWARDS:
-            closing += camera_m_s
-        case Way.AWAY:
-            closing -= camera_m_s
+    if way is Way.ACROSS:
+        across = across + camera_m_s
+    elif way is Way.ALONGSIDE:
+        across = abs(across - camera_m_s)
+    elif way is Way.TOWARDS:
+        closing = closing + camera_m_s
+    elif way is Way.AWAY:
+        closing = closing - camera_m_s
     growth = abs(closing) * size_m / 2 / distance_m
     # Straight across grows by nothing; the cosine of 90 degrees is not quite zero.
-    return across + (growth if growth > c.STILL_BELOW_M_S else 0.0)
+    return across + growth if growth > c.STILL_BELOW_M_S else across
+
+
+def followed_m_s(
+    speed_m_s: float, heading_deg: float, size_m: float, distance_m: float, far_m: float
+) -> float:
+    """How fast the background slides by behind a subject that is followed: at the same angle."""
+    return across_m_s(speed_m_s, heading_deg, size_m, distance_m) * far_m / distance_m
+
+
+def panned_m_s(width_mm: float, image_mm: float, distance_m: float, pan_deg_s: float) -> float:
+    """How fast everything moves in a pan: the field's width in angle of view over rate."""
+    view = angle_of_view_deg(width_mm, image_mm)
+    field = width_mm * (distance_m / image_mm - 1 / 1000)
+    return field * pan_deg_s / view
 
 
 def mover(
@@ -129,15 +142,14 @@ def mover(
     that moves more.
     """
     heading = movement.heading_deg
-    across = across_m_s(speed_m_s, heading, size_m, distance_m)
     match movement.camera:
         case Camera.TRACKING:
             far = movement.background_at_m(distance_m)
-            return Mover("background", across * far / distance_m, far, True)
+            seen = followed_m_s(speed_m_s, heading, size_m, distance_m, far)
+            return Mover("background", seen, far, True)
         case Camera.PAN:
-            view = angle_of_view_deg(width_mm, image_mm)
-            field = width_mm * (distance_m / image_mm - 1 / 1000)
-            return Mover("everything in frame", field * movement.pan_deg_s / view, distance_m, True)
+            seen = panned_m_s(width_mm, image_mm, distance_m, movement.pan_deg_s)
+            return Mover("everything in frame", seen, distance_m, True)
         case Camera.TRAVEL:
             speed, way = movement.travel_m_s, movement.way
             seen = across_m_s(speed_m_s, heading, size_m, distance_m, speed, way)
@@ -145,7 +157,7 @@ def mover(
             if way is Way.ALONGSIDE and speed / far > seen / distance_m:
                 return Mover("background", speed, far, True)
             return Mover(subject, seen, distance_m, way is Way.ACROSS)
-    return Mover(subject, across, distance_m)
+    return Mover(subject, across_m_s(speed_m_s, heading, size_m, distance_m), distance_m)
 
 
 def handheld_limit_s(school: str, equivalent_mm: float, stabiliser_stops: float) -> float:
@@ -154,11 +166,12 @@ def handheld_limit_s(school: str, equivalent_mm: float, stabiliser_stops: float)
     One over the full-frame equivalent focal length, over twice that, or a flat 1/200,
     lengthened by the stabiliser's rated stops (rating after CIPA DC-X011).
     """
-    bare = {
-        "one_over_focal": 1 / equivalent_mm,
-        "one_over_twice_focal": 1 / (2 * equivalent_mm),
-        "flat_200": 1 / 200,
-    }[school]
+    if school == "one_over_focal":
+        bare = 1 / equivalent_mm
+    elif school == "one_over_twice_focal":
+        bare = 1 / (2 * equivalent_mm)
+    else:
+        bare = 1 / 200
     return float(bare * 2**stabiliser_stops)
 
 

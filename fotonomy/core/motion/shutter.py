@@ -29,6 +29,16 @@ def rate_fps(fps: float) -> float:
     return float(exact_rate(fps))
 
 
+def open_s(angle_deg: float, fps: float) -> float:
+    """Open time in seconds of a shutter angle: ``t = angle/(360*fps)``."""
+    return angle_deg / (360 * rate_fps(fps))
+
+
+def angle_of(time_s: float, fps: float) -> float:
+    """Angle in degrees of an open time: ``360*fps*t``; over 360 it is longer than the frame."""
+    return 360 * rate_fps(fps) * time_s
+
+
 @dataclass(frozen=True, slots=True)
 class Shutter:
     """A shutter said as an angle in degrees or as a time in seconds; exactly one of them."""
@@ -44,15 +54,15 @@ class Shutter:
             raise RuleError("shutter", "has to be more than zero", size)
 
     def seconds(self, fps: float) -> float:
-        """Open time in seconds: ``t = angle/(360*fps)``."""
+        """Open time in seconds."""
         if self.time_s is not None:
             return self.time_s
         assert self.angle_deg is not None
-        return self.angle_deg / (360 * rate_fps(fps))
+        return open_s(self.angle_deg, fps)
 
     def degrees(self, fps: float) -> float:
         """Angle in degrees at ``fps``; over 360 the shutter is longer than the frame."""
         if self.angle_deg is not None:
             return self.angle_deg
         assert self.time_s is not None
-        return 360 * rate_fps(fps) * self.time_s
+        return angle_of(self.time_s, fps)

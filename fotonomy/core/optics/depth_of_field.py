@@ -54,7 +54,24 @@ def near_far_m(focal_mm: float, f_number: float, c_mm: float, s_m: float) -> tup
     """Near and far limits, ``s(H-f)/(H+s-2f)`` and ``s(H-f)/(H-s)``, metres; far may be inf."""
     h, f = hyperfocal_m(focal_mm, f_number, c_mm), focal_mm / 1000
     near = s_m * (h - f) / (h + s_m - 2 * f)
-    return near, (s_m * (h - f) / (h - s_m) if s_m < h else inf)
+    far = s_m * (h - f) / (h - s_m) if s_m < h else inf
+    return near, far
+
+
+def sharp_from_m(
+    behind_m: float, focal_mm: float, f_number: float, c_mm: float, s_m: float
+) -> float:
+    """The near limit, counted from the sensor as distances are engraved, in metres."""
+    h, f = hyperfocal_m(focal_mm, f_number, c_mm), focal_mm / 1000
+    return behind_m + s_m * (h - f) / (h + s_m - 2 * f)
+
+
+def sharp_to_m(
+    behind_m: float, focal_mm: float, f_number: float, c_mm: float, s_m: float
+) -> float:
+    """The far limit, likewise; infinite from the hyperfocal distance on."""
+    h, f = hyperfocal_m(focal_mm, f_number, c_mm), focal_mm / 1000
+    return behind_m + (s_m * (h - f) / (h - s_m) if s_m < h else inf)
 
 
 def close_up_depth_mm(f_number: float, c_mm: float, m: float) -> float:
@@ -108,6 +125,21 @@ class Focus:
     def diffraction_stops(self) -> float:
         """Stops by which the Airy disc is over two delivered pixels; 0 if under."""
         return max(0.0, 2 * log2(self.airy_um / self.two_pixels_um))
+
+
+def between_m(near_m: float, far_m: float) -> float:
+    """Depth of field in metres, from its near limit to its far one; may be infinite."""
+    return far_m - near_m
+
+
+def share_of_width_percent(blur_mm: float, sensor_width_mm: float) -> float:
+    """A size on the sensor in percent of its width."""
+    return 100 * blur_mm / sensor_width_mm
+
+
+def two_pixels_um(pitch_mm: float) -> float:
+    """Two delivered pixels on the sensor, in micrometres: what the Airy disc is held against."""
+    return 2000 * pitch_mm
 
 
 def depth_m(focal_mm: float, f_number: float, c_mm: float, s_m: float) -> float:

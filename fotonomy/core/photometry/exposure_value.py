@@ -50,11 +50,25 @@ def exposure_value(f_number: float, time_s: float) -> float:
     return aperture_stops(f_number) + time_stops(time_s)
 
 
+def ev100_of_lux(light_lx: float) -> float:
+    """EV100 of light that falls on the subject: ``N^2/t = E*S/C`` with C 250 lx s (ISO 2720)."""
+    return log2(light_lx * 100 / INCIDENT_C_LX_S)
+
+
+def ev100_of_luminance(light_cd_m2: float) -> float:
+    """EV100 of a metered grey: ``N^2/t = L*S/K`` with K 12.5 cd s/m2 (ISO 2720:1974)."""
+    return log2(light_cd_m2 * 100 / REFLECTED_K_CD_S_M2)
+
+
+def ev100_of_metered(f_number: float, time_s: float, iso: float) -> float:
+    """EV100 of settings a meter gave: ``log2(N^2/t) - log2(S/100)``."""
+    return exposure_value(f_number, time_s) - iso_stops(iso)
+
+
 def ev100_of(light: SceneLight) -> float:
     """EV100 of a scene's light.
 
-    Incident ``N^2/t = E*S/C`` with C 250 lx s, reflected ``N^2/t = L*S/K`` with
-    K 12.5 cd s/m2 (ISO 2720:1974). Raises RuleError outside the range a meter knows.
+    Raises RuleError for light of zero or less, and outside the range a meter knows.
     """
     match light:
         case Ev100():
@@ -62,10 +76,10 @@ def ev100_of(light: SceneLight) -> float:
         case Lux() | Luminance():
             if not isfinite(light.value) or light.value <= 0:
                 raise RuleError("light", "has to be more than zero", light.value)
-            constant = INCIDENT_C_LX_S if isinstance(light, Lux) else REFLECTED_K_CD_S_M2
-            ev = log2(light.value * 100 / constant)
+            of = ev100_of_lux if isinstance(light, Lux) else ev100_of_luminance
+            ev = of(light.value)
         case Metered():
-            ev = exposure_value(light.f_number, light.time_s) - iso_stops(light.iso)
+            ev = ev100_of_metered(light.f_number, light.time_s, light.iso)
     if not isfinite(ev) or not EV_RANGE[0] <= ev <= EV_RANGE[1]:
         raise RuleError(
             "light", f"comes to EV {ev:.1f}; scenes lie between EV {EV_RANGE[0]:.0f} "

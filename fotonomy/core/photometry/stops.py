@@ -33,10 +33,9 @@ MARKED_TIMES_S: tuple[float, ...] = tuple(float(t) for t in _LONG_TIMES_S) + tup
 )
 
 
-def _positive(field: str, value: float) -> float:
+def _positive(field: str, value: float) -> None:
     if not isfinite(value) or value <= 0:
         raise RuleError(field, "has to be more than zero", value)
-    return value
 
 
 def aperture_stops(f_number: float) -> float:
@@ -52,12 +51,14 @@ def aperture_stops(f_number: float) -> float:
 
 def time_stops(time_s: float) -> float:
     """Stops a shutter takes, relative to one second: ``log2(1/t)``; negative beyond 1 s."""
-    return -log2(_positive("shutter", time_s))
+    _positive("shutter", time_s)
+    return -log2(time_s)
 
 
 def iso_stops(iso: float) -> float:
     """Stops an ISO value gives, relative to ISO 100: ``log2(S/100)``."""
-    return log2(_positive("iso", iso) / 100)
+    _positive("iso", iso)
+    return log2(iso / 100)
 
 
 def marked_f_numbers(widest: float, smallest: float) -> tuple[float, ...]:

@@ -132,6 +132,36 @@ class Burst:
     covers_reaction: bool
 
 
+def spacing_m(speed_m_s: float, rate_fps: float) -> float:
+    """How far the subject moves between frames, in metres."""
+    return speed_m_s / rate_fps
+
+
+def spacing_percent(speed_m_s: float, rate_fps: float, field_m: float) -> float:
+    """The same in percent of the frame's width."""
+    return 100 * speed_m_s / rate_fps / field_m
+
+
+def frames_an_hour(frames_a_burst: float, bursts_an_hour: float) -> float:
+    """Frames of an hour's bursts."""
+    return frames_a_burst * bursts_an_hour
+
+
+def stills_gb_an_hour(frames_a_burst: float, bursts_an_hour: float, each_mb: float) -> float:
+    """Decimal GB of an hour's bursts."""
+    return frames_a_burst * bursts_an_hour * each_mb / 1000
+
+
+def video_gb_an_hour(mb_s: float, burst_s: float, bursts_an_hour: float) -> float:
+    """Decimal GB of the same hour as video at so many megabits a second."""
+    return mb_s / 8 * burst_s * bursts_an_hour / 1000
+
+
+def kept_before(precapture_s: float, rate_fps: float) -> int:
+    """Whole frames a drive keeps from before the press."""
+    return int(precapture_s * rate_fps)
+
+
 def chance_of(moment_s: float, rate_fps: float) -> float:
     """Chance that a frame falls into a moment so long: ``min(1, tau*r)``."""
     return min(1.0, moment_s * rate_fps)

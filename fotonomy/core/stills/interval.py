@@ -81,6 +81,17 @@ class Part:
     lasts_s: float
 
 
+def deaf_s(self_timer_s: float, exposure_s: float, noise_frame_s: float) -> float:
+    """How long the camera hears no start: self-timer, exposure and noise frame."""
+    return self_timer_s + exposure_s + noise_frame_s
+
+
+def shortest_s(deaf_s: float, write_s: float) -> float:
+    """The shortest interval that fits, in whole seconds, one at least."""
+    needs = deaf_s + write_s + c.CYCLE_MARGIN_S
+    return float(ceil(needs - _TOLERANCE_S) if needs >= 1 else 1.0)
+
+
 @dataclass(frozen=True, slots=True)
 class Cycle:
     """One interval in order; ``idle_s`` is what is left, negative where it does not fit.
@@ -88,6 +99,7 @@ class Cycle:
     The camera is deaf from the trigger to the end of exposure and noise frame
     (``deaf_s``); writing may go on while the next frame is exposed, as long as the buffer
     takes it, but must on average keep up. ``shortest_s`` is the shortest interval that would fit.
+    ``noise_frame_s`` is 0 where none is taken.
     """
 
     interval_s: float
@@ -96,6 +108,9 @@ class Cycle:
     write_s: float
     margin_s: float
     shortest_s: float
+    self_timer_s: float = 0.0
+    exposure_s: float = 0.0
+    noise_frame_s: float = 0.0
 
     @property
     def idle_s(self) -> float:
@@ -129,12 +144,13 @@ def cycle(
         if lasts > 0:
             parts.append(Part(name, at, lasts))
         at += lasts
-    deaf = self_timer_s + exposure_s + dark
-    needs = deaf + write_s + c.CYCLE_MARGIN_S
+    deaf = deaf_s(self_timer_s, exposure_s, dark)
     if interval_s > at:
         parts.append(Part("idle", at, interval_s - at))
-    shortest = ceil(needs - _TOLERANCE_S) if needs >= 1 else 1.0
-    return Cycle(interval_s, tuple(parts), deaf, write_s, c.CYCLE_MARGIN_S, float(shortest))
+    return Cycle(
+        interval_s, tuple(parts), deaf, write_s, c.CYCLE_MARGIN_S, shortest_s(deaf, write_s),
+        self_timer_s, exposure_s, dark,
+    )  # fmt: skip
 
 
 # Starting points by subject: interval in s and why. Common practice, no source.

@@ -62,7 +62,31 @@ class LongExposure:
     lamps: tuple[LampPass, ...]
 
 
-def passing_in(open_s: float, passes_s: float) -> tuple[float, float, float]:
-    """Mean number that pass, chance of none, and relative spread: a Poisson count."""
-    mean = open_s / passes_s
-    return mean, exp(-mean), 1 / sqrt(mean) if mean > 0 else 0.0
+def passing_of(open_s: float, passes_s: float) -> float:
+    """How many pass on average while the shutter is open."""
+    return open_s / passes_s
+
+
+def empty_chance(passing: float) -> float:
+    """Chance that none passes, by a Poisson count."""
+    return exp(-passing)
+
+
+def uneven_share(passing: float) -> float:
+    """How much their number varies: one standard deviation of a Poisson count over its mean."""
+    return 1 / sqrt(passing) if passing > 0 else 0.0
+
+
+def whole_s(frames: int, time_s: float, gap_s: float) -> float:
+    """From the first start to the last end of frames combined."""
+    return frames * time_s + (frames - 1) * gap_s
+
+
+def trail_percent(lasts_s: float, crossing_s: float | None) -> float:
+    """Length of a trail that grows so long, in percent of the frame's width."""
+    return 0.0 if crossing_s is None else 100 / crossing_s * lasts_s
+
+
+def wanted_s(trail_percent: float, crossing_s: float, frames: int, gap_s: float) -> float:
+    """The exposure that gives a wanted trail."""
+    return max(0.0, trail_percent / (100 / crossing_s) - (frames - 1) * gap_s) / frames

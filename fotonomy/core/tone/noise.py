@@ -182,6 +182,37 @@ def noise_model(
     )
 
 
+def inside_stops(limit_iso: float, looks_like_iso: float) -> float:
+    """Stops by which it is cleaner than the limit; negative beyond it."""
+    return log2(limit_iso / looks_like_iso)
+
+
+def pulled_in_edit_stops(error_stops: float, post_stops: float) -> float:
+    """What the edit takes back: the miss, less what the method of exposing darkens or lifts."""
+    return error_stops - post_stops
+
+
+def one_stop_more_iso(
+    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int | None, frames: int,
+    dark_e: float,
+) -> float:  # fmt: skip
+    """What it would look like with a stop more light."""
+    return float(model.looks_like(iso, pulled_stops + 1, delivered_px, frames, dark_e))
+
+
+def shadow_snr(
+    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int | None, frames: int,
+    dark_e: float,
+) -> float:  # fmt: skip
+    """Signal over noise in the reference shadow."""
+    return float(model.snr(iso, SHADOW_STOPS + pulled_stops, delivered_px, frames, dark_e))
+
+
+def limit_of(model: NoiseModel, iso_ceiling: int) -> float:
+    """The looks-like ISO of a person's ceiling, nominally exposed."""
+    return float(model.looks_like(iso_ceiling))
+
+
 def rate_cost_stops(rate_fps: float, against_fps: float) -> float:
     """Stops of light a frame rate takes against another one, at the same shutter angle."""
     return log2(rate_fps / against_fps)
@@ -220,20 +251,20 @@ def noise_of(
     """The noise of one setting, recorded on a profile, against a personal ceiling."""
     steps = steps_of_grey(recorded)
     shown = float(model.looks_like(iso, pulled_stops, delivered_px, frames, dark_e))
-    limit = float(model.looks_like(ceiling))
+    limit = limit_of(model, ceiling)
     ends = [model.with_sensor_at(end) for end in (0, 1)] if model.assumed else []
     between = [end.floor_stops(iso, delivered_px, frames, dark_e, steps) for end in ends]
     return Noise(
         model=model,
         looks_like_iso=shown,
         limit_iso=limit,
-        inside_stops=log2(limit / shown),
+        inside_stops=inside_stops(limit, shown),
         pulled_stops=pulled_stops,
-        one_stop_buys_iso=float(
-            model.looks_like(iso, pulled_stops + 1, delivered_px, frames, dark_e)
+        one_stop_buys_iso=one_stop_more_iso(
+            model, iso, pulled_stops, delivered_px, frames, dark_e
         ),
         floor_stops=model.floor_stops(iso, delivered_px, frames, dark_e, steps),
-        shadow_snr=float(model.snr(iso, SHADOW_STOPS + pulled_stops, delivered_px, frames, dark_e)),
+        shadow_snr=shadow_snr(model, iso, pulled_stops, delivered_px, frames, dark_e),
         frames=frames,
         delivered_px=delivered_px or model.delivered_px,
         floor_between=(between[0], between[1]) if between else None,

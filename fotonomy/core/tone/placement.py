@@ -38,7 +38,8 @@ class Placing:
 
     ``post_stops`` is the change of brightness in the edit, negative darkens. ``applies`` is
     false where the scene or the profile gives the school nothing to work with; it then
-    exposes at nominal. ``reason`` gives the number behind it.
+    exposes at nominal. ``reason`` gives the number behind it. ``reading_stops`` is the reading
+    that decides and ``mark_stops`` where it shall land, both from grey; None where none does.
     """
 
     school: Exposing
@@ -46,6 +47,8 @@ class Placing:
     post_stops: float
     applies: bool
     reason: str
+    reading_stops: float | None = None
+    mark_stops: float | None = None
 
 
 def brightest(readings: tuple[Reading, ...]) -> Reading:
@@ -90,6 +93,16 @@ def placing(school: Exposing, profile: Profile, readings: tuple[Reading, ...]) -
             return Placing(school, 0.0, -dark, True, reason)
 
 
+def onto_mark_stops(mark_stops: float, reading_stops: float) -> float:
+    """Stops over nominal that bring a reading to its mark, both from grey."""
+    return mark_stops - reading_stops
+
+
+def under_clip_stops(mark_stops: float, reading_stops: float) -> float:
+    """Stops over nominal, none or less, that keep a reading under a mark below the clip."""
+    return min(0.0, mark_stops - reading_stops)
+
+
 def _skin(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     key = key_of(readings)
     skins = [r for r in readings if r.surface.is_skin]
@@ -100,9 +113,9 @@ def _skin(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     mark = skin_mark_stops(profile, face.surface) if own is None else own
     level = format_number(percent_at(profile, mark), 0)
     return Placing(
-        Exposing.SKIN, mark - face.stops, 0.0, True,
+        Exposing.SKIN, onto_mark_stops(mark, face.stops), 0.0, True,
         f"{face.name} reads {format_signed(face.stops)}, its mark is {format_signed(mark)} "
-        f"({level} %)",
+        f"({level} %)", face.stops, mark,
     )  # fmt: skip
 
 
@@ -116,8 +129,9 @@ def _subject(readings: tuple[Reading, ...]) -> Placing:
             Exposing.SUBJECT, 0.0, 0.0, False, f"nobody said where {key.name} should land"
         )
     return Placing(
-        Exposing.SUBJECT, belongs - key.stops, 0.0, True,
+        Exposing.SUBJECT, onto_mark_stops(belongs, key.stops), 0.0, True,
         f"{key.name} reads {format_signed(key.stops)} and belongs at {format_signed(belongs)}",
+        key.stops, belongs,
     )  # fmt: skip
 
 
@@ -125,12 +139,12 @@ def _highlights(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     if not held(readings):
         return Placing(Exposing.HIGHLIGHTS, 0.0, 0.0, False, "every reading may clip")
     bright = brightest(readings)
-    room = headroom_stops(profile) - HIGHLIGHT_MARGIN_STOPS - bright.stops
-    offset = min(0.0, room)
+    mark = headroom_stops(profile) - HIGHLIGHT_MARGIN_STOPS
+    room, offset = mark - bright.stops, under_clip_stops(mark, bright.stops)
     return Placing(
         Exposing.HIGHLIGHTS, offset, -offset, True,
         f"{bright.name} at {format_signed(bright.stops)} has {format_signed(room)} stops to the "
-        "clip",
+        "clip", bright.stops, mark,
     )  # fmt: skip
 
 
@@ -143,17 +157,18 @@ def _far_right(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
         )  # fmt: skip
     bright, key = brightest(readings), key_of(readings)
     bounds = [
-        (headroom - FAR_RIGHT_MARGIN_STOPS - bright.stops, f"{bright.name} just holds"),
-        (_stops_at(profile, FAR_RIGHT_GREY_PERCENT), "grey at its highest, "
+        (headroom - FAR_RIGHT_MARGIN_STOPS, bright.stops, f"{bright.name} just holds"),
+        (_stops_at(profile, FAR_RIGHT_GREY_PERCENT), 0.0, "grey at its highest, "
          f"{format_number(FAR_RIGHT_GREY_PERCENT, 0)} %"),
     ]  # fmt: skip
     if key is not None and not key.may_clip:
         bounds.append(
-            (_stops_at(profile, FAR_RIGHT_KEY_PERCENT) - key.stops,
+            (_stops_at(profile, FAR_RIGHT_KEY_PERCENT), key.stops,
              f"{key.name} at {format_number(FAR_RIGHT_KEY_PERCENT, 0)} % at most")
         )  # fmt: skip
-    offset, reason = min(bounds)
-    return Placing(Exposing.FAR_RIGHT, offset, -offset, True, reason)
+    mark, reading, reason = min(bounds, key=lambda one: onto_mark_stops(one[0], one[1]))
+    offset = onto_mark_stops(mark, reading)
+    return Placing(Exposing.FAR_RIGHT, offset, -offset, True, reason, reading, mark)
 
 
 def _stops_at(profile: Profile, percent: float) -> float:

@@ -95,6 +95,27 @@ class Level:
     lines: tuple[tuple[str, float], ...]
 
 
+def placed_stops(scene_stops: float, exposure_stops: float) -> float:
+    """Stops from grey as exposed: those in the scene, and the exposure over nominal."""
+    return scene_stops + exposure_stops
+
+
+def clipped_stops(placed_stops: float, headroom_stops: float) -> float:
+    """Stops beyond the clip; 0 if inside."""
+    return max(0.0, placed_stops - headroom_stops)
+
+
+def recorded_percent(profile: Profile, placed_stops: float) -> float:
+    """What a tone records at, in percent of the profile's scale, never over its clip."""
+    linear = profile.grey_linear * np.exp2(placed_stops)
+    return min(100 * float(encode(profile.curve, linear)), profile.clip_percent)
+
+
+def room_left_stops(headroom_stops: float, placed_stops: float) -> float:
+    """How much brighter a tone may get before it clips, in stops."""
+    return headroom_stops - placed_stops
+
+
 def code_value(percent: float, profile: Profile) -> int:
     """Code value of a percent: legal ``64 + 876*p`` of 10 bits, full ``1023*p``, scaled to bits."""
     share = percent / 100
@@ -128,7 +149,7 @@ def headroom_doubt(profile: Profile) -> str:
 
 def percent_at(profile: Profile, stops_from_grey: float) -> float:
     """Recorded percent of a tone so many stops from grey as exposed, never over the clip."""
-    return _percents(profile, [stops_from_grey])[0]
+    return recorded_percent(profile, stops_from_grey)
 
 
 def _percents(profile: Profile, stops_from_grey: Sequence[float]) -> list[float]:
@@ -143,12 +164,12 @@ def _placed(
 ) -> tuple[Tone, ...]:
     """Grey and every reading: each records ``curve(grey*2^(k+x))``, k in the scene, x exposed."""
     scene = [0.0, *(reading.stops for reading in readings)]
-    placed = [stops + exposure_stops for stops in scene]
+    placed = [placed_stops(stops, exposure_stops) for stops in scene]
     named = [("grey", None), *((reading.name, reading) for reading in readings)]
     return tuple(
         Tone(
             name=name, scene_stops=stops, placed_stops=at, percent=percent,
-            code=code_value(percent, profile), clipped_stops=max(0.0, at - headroom),
+            code=code_value(percent, profile), clipped_stops=clipped_stops(at, headroom),
             reading=reading,
         )
         for (name, reading), stops, at, percent in zip(
@@ -233,7 +254,7 @@ def level(
         black_percent=100 * float(encode(profile.curve, 0.0)),
         clip_percent=profile.clip_percent,
         headroom_stops=headroom,
-        room_left_stops=headroom - key.placed_stops,
+        room_left_stops=room_left_stops(headroom, key.placed_stops),
         codes_a_stop=codes_by_stop(profile, range(-1, 0))[0],
         zebra_one=one,
         zebra_two=two,

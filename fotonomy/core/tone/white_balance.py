@@ -79,6 +79,16 @@ def kelvin(value_mired: float) -> float:
     return min(high, max(low, 1e6 / max(value_mired, 1.0)))
 
 
+def wanted_white_k(light_k: float, bias_mired: float) -> float:
+    """What to set for a light and a taste: a warmer picture comes of a cooler light than it is."""
+    return kelvin(mired(light_k) - bias_mired)
+
+
+def off_mired(wanted_k: float, set_k: float) -> float:
+    """How much warmer the main light looks than the taste asks for."""
+    return mired(wanted_k) - mired(set_k)
+
+
 def shift_mired(from_k: float, to_k: float) -> float:
     """The shift that turns one light into another: 5600 to 3200 K is +134."""
     return mired(to_k) - mired(from_k)
@@ -98,8 +108,7 @@ def white_balance(setup: Setup) -> White:
     main_k = setup.white_k if setup.source_k is None else setup.source_k
     school = setup.intent.white_school
     bias = setup.white_bias_mired if school is WhiteSchool.BIASED else 0.0
-    # A warmer picture comes from telling the camera that the light is cooler than it is.
-    wanted = kelvin(mired(main_k) - bias)
+    wanted = wanted_white_k(main_k, bias)
     sources: dict[float, list[str]] = {}
     for reading in setup.readings:
         if reading.source_k is not None and reading.source_k != main_k:
@@ -107,7 +116,7 @@ def white_balance(setup: Setup) -> White:
     return White(
         set_k=setup.white_k,
         wanted_k=wanted,
-        off_mired=mired(wanted) - mired(setup.white_k),
+        off_mired=off_mired(wanted, setup.white_k),
         main=_source("main light", main_k, main_k, setup.white_k),
         others=tuple(
             _source(" and ".join(names), at_k, main_k, setup.white_k)

@@ -1,0 +1,1 @@
+"""How a number came about: its formula, read from the code that computes it, and its source."""

@@ -1,0 +1,134 @@
+"""What a plan's numbers are: each with its formula, its unit, its source and how sure it is."""
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import lru_cache
+from typing import Any
+
+from fotonomy.core.errors import RuleError
+from fotonomy.core.plan import Plan
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.working.expressions import parameters_of
+from fotonomy.core.working.sources import SOURCES, Source
+
+Function = Callable[..., Any]
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """One number of a plan, or of each of several parts (``*`` stands for the part).
+
+    ``name`` is where it stands among the plan's numbers. ``formula`` is the function of the core
+    that computes it, or chooses one by the plan; None is what is given and not worked out.
+    ``given`` says where each of its parameters stands, as far as that is not told by its name:
+    beside the number, or in the setup. ``part`` picks one of several results. ``says`` is one
+    sentence, ``sure`` what it is worth and leaves out, ``tile`` where it shows.
+    """
+
+    name: str
+    symbol: str
+    unit: str
+    says: str
+    source: str
+    formula: Function | None = None
+    given: dict[str, str] = field(default_factory=dict)
+    choose: Callable[[Plan, str], Function | None] | None = None
+    part: int | None = None
+    sure: str = ""
+    tile: str = ""
+
+    @property
+    def origin(self) -> Source:
+        """Where the formula comes from."""
+        return SOURCES[self.source]
+
+    def function(self, plan: Plan, name: str) -> Function | None:
+        """The function that computed it in this plan."""
+        return self.formula if self.choose is None else self.choose(plan, name)
+
+
+class NoSuchNumberError(RuleError):
+    """A name that no number of the plan has."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__("name", "is no number of this plan", name)
+
+
+# Where parameters of formulas stand that are called otherwise than in the setup.
+USUAL = {
+    "f_number": "setup.iris", "field_m": "motion.field_width_m", "c_mm": "focus.circle_mm",
+    "m": "setup.imaging.magnification", "capture_fps": "setup.frame_rate",
+    "s_m": "setup.imaging.front_m", "body": "setup.body", "analysis": "", "density": "setup.nd_density",
+    "width_px": "setup.delivered_px", "profile": "setup.recorded_profile", "setup": "setup",
+}  # fmt: skip
+
+
+def look_up(plan: Plan, name: str) -> Any:
+    """The value that stands at a name; None where a part of the way is missing.
+
+    Raises NoSuchNumberError for a way that nobody could go.
+    """
+    found: Any = plan.analysis
+    for part in name.split(".") if name else ():
+        if found is None:
+            return None
+        if isinstance(found, tuple):
+            found = _part_of(found, part, name)
+            continue
+        if part.startswith("_") or not hasattr(found, part):
+            raise NoSuchNumberError(name)
+        found = getattr(found, part)
+        if callable(found):
+            # A field at the subject's own distance is asked for without one.
+            found = found()
+    return found
+
+
+def _part_of(parts: tuple[Any, ...], key: str, name: str) -> Any:
+    keyed = next((one for one in parts if getattr(one, "key", None) == key), None)
+    if keyed is not None:
+        return keyed
+    if not key.isdigit() or int(key) >= len(parts):
+        raise NoSuchNumberError(name)
+    return parts[int(key)]
+
+
+def inputs_of(quantity: Quantity, plan: Plan, name: str, function: Function) -> dict[str, str]:
+    """Where each parameter of a formula stands among the numbers of a plan.
+
+    What is said in ``given`` first, then what stands beside the number under the same name, then
+    what the setup calls so.
+    """
+    stars = _stars(quantity.name, name)
+    beside = name.rpartition(".")[0]
+    found = {}
+    for parameter in parameters_of(function):
+        if parameter in quantity.given:
+            found[parameter] = _with_stars(quantity.given[parameter], stars)
+        elif parameter == "self":
+            found[parameter] = beside
+        elif beside and hasattr(look_up(plan, beside), parameter):
+            found[parameter] = f"{beside}.{parameter}"
+        elif parameter in USUAL:
+            found[parameter] = USUAL[parameter]
+        elif hasattr(Setup, parameter) or parameter in Setup.__dataclass_fields__:
+            found[parameter] = f"setup.{parameter}"
+    return found
+
+
+@lru_cache(maxsize=1024)
+def pattern_of(name: str) -> re.Pattern[str]:
+    """The names that a quantity's own stands for."""
+    return re.compile(re.escape(name).replace(r"\*", r"([^.]+)") + r"\Z")
+
+
+def _stars(pattern: str, name: str) -> list[str]:
+    found = pattern_of(pattern).match(name)
+    return list(found.groups()) if found else []
+
+
+def _with_stars(path: str, stars: list[str]) -> str:
+    for star in stars:
+        path = path.replace("*", star, 1)
+    return path
