@@ -65,7 +65,7 @@ def address_of(name: str, row: Any) -> str:
              "view": "zebras", "form": "csv", "which": "call-sheet", "day_id": row.day_id,
              "place_id": row.place_id, "part_id": row.place_id, "way": "undo",
              "take_id": 1, "link_id": 1, "which_id": 1, "take_uid": "no",
-             "picture_id": 1}  # fmt: skip
+             "picture_id": 1, "name": "budget.error_stops"}  # fmt: skip
     if name == "places-file":
         known["form"] = "gpx"
     if name == "crew-withdraw":

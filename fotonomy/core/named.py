@@ -101,18 +101,45 @@ class Names:
         """The address of a working."""
         return f"{self.before}{name}{self.after}"
 
+    def many(self, tile: str) -> str:
+        """The address of all workings of a tile."""
+        address = self.of("all")
+        return f"{address}{'&' if '?' in address else '?'}tile={tile}"
+
     def mark(self, name: str, text: str) -> str:
         """A text that leads to the working of a name."""
         return marked(text, self.of(name))
 
 
-NO_NAMES: Names | None = None
+def keyed(parts: tuple[Any, ...]) -> tuple[str, ...]:
+    """What each of several parts is called: its ``key`` where it is the first, or its place."""
+    found: list[str] = []
+    for k, part in enumerate(parts):
+        key = getattr(part, "key", None)
+        found.append(key if isinstance(key, str) and key not in found else str(k))
+    return tuple(found)
+
+
+def _named_property(worked_out: Callable[[Any], Any], name: str) -> property:
+    def value(self: Any) -> Any:
+        found = worked_out(self)
+        names, path = self.names_, self.path_
+        if names is None or not isinstance(found, float) or isinstance(found, Named):
+            return found
+        return Named(found, names.of(f"{path}.{name}"))
+
+    return property(value)
 
 
 @cache
-def _named_fields(sort: type[Any]) -> tuple[str, ...]:
-    """The fields of a class of results that are numbers or hold some, as its annotations say."""
-    return tuple(one.name for one in fields(sort) if not str(one.type).startswith("ClassVar"))
+def _naming(sort: Any) -> Any:
+    """A class of results whose properties name what they give, as its fields do."""
+    own = {
+        name: _named_property(one.fget, name)
+        for name in dir(sort)
+        if isinstance(one := getattr(sort, name), property) and one.fget is not None
+    }
+    return type(sort.__name__, (sort,), {**own, "names_": None, "path_": ""})
 
 
 def with_names(record: Any, names: Names, path: str, inside: Callable[[Any], bool]) -> Any:
@@ -127,17 +154,21 @@ def with_names(record: Any, names: Names, path: str, inside: Callable[[Any], boo
         return Named(record, names.of(path))
     if type(record) is int:
         return NamedCount(record, names.of(path))
-    if isinstance(record, tuple) and type(record) is tuple:
+    if type(record) is tuple:
+        if record and is_dataclass(record[0]) and not inside(record[0]):
+            return record
         return tuple(
-            with_names(part, names, f"{path}.{getattr(part, 'key', k)}", inside)
-            for k, part in enumerate(record)
+            with_names(part, names, f"{path}.{key}", inside)
+            for key, part in zip(keyed(record), record, strict=True)
         )
     if not is_dataclass(record) or not inside(record):
         return record
-    made = object.__new__(type(record))
-    for name in _named_fields(type(record)):
-        value = getattr(record, name)
-        object.__setattr__(
-            made, name, with_names(value, names, f"{path}.{name}" if path else name, inside)
-        )
+    sort: Any = type(record)
+    made = object.__new__(_naming(sort))
+    for one in fields(record):
+        value = getattr(record, one.name)
+        inner = f"{path}.{one.name}" if path else one.name
+        object.__setattr__(made, one.name, with_names(value, names, inner, inside))
+    object.__setattr__(made, "names_", names)
+    object.__setattr__(made, "path_", path)
     return made

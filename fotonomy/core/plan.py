@@ -2,11 +2,13 @@
 
 from dataclasses import dataclass, replace
 
+from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.findings.checks import all_findings
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.safety import cautions
 from fotonomy.core.kinds import rules_of
+from fotonomy.core.named import Names
 from fotonomy.core.planner.relaxation import changes_to, words_of
 from fotonomy.core.planner.search import Search
 from fotonomy.core.readout import ReadoutItem, readout
@@ -25,9 +27,14 @@ class Plan:
     readout: tuple[ReadoutItem, ...]
 
 
-def plan(setup: Setup) -> Plan:
-    """Plan one setup. Never fails for a valid Setup; trouble is in the findings."""
+def plan(setup: Setup, names: Names | None = None) -> Plan:
+    """Plan one setup. Never fails for a valid Setup; trouble is in the findings.
+
+    With ``names`` every number in it, and what is written of it, leads to its working.
+    """
     analysis = analyse(setup)
+    if names is not None:
+        analysis = named_analysis(analysis, names)
     rules = rules_of(setup)
     findings = all_findings(analysis, rules.checks)
     return Plan(

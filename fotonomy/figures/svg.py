@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
+from fotonomy.core.named import plain
 from fotonomy.figures import advances
 
 # The two cuts of figures that stand on pages of their own, in px, and the width under which
@@ -49,9 +50,13 @@ class Size:
         return round(self.text_px * 1.3)
 
 
-@lru_cache(maxsize=8192)
 def text_width(text: str, kinds: str = "", px: float = DESK_PX) -> float:
-    """How wide a label comes out, in px; ``kinds`` are its classes."""
+    """How wide a label comes out, in px; ``kinds`` are its classes. Marks in it have no width."""
+    return _text_width(plain(text), kinds, px)
+
+
+@lru_cache(maxsize=8192)
+def _text_width(text: str, kinds: str, px: float) -> float:
     classes = set(kinds.split())
     if classes & _MONO:
         return len(text) * advances.MONO * px / 1000
@@ -63,7 +68,7 @@ def shortened(text: str, room: float, kinds: str = "", px: float = DESK_PX) -> s
     """A text cut to ``room`` px, with an ellipsis where something went."""
     if text_width(text, kinds, px) <= room:
         return text
-    cut = text
+    cut = plain(text)
     while len(cut) > 3 and text_width(f"{cut}…", kinds, px) > room:
         cut = cut[:-1]
     return f"{cut.rstrip()}…"

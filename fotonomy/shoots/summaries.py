@@ -13,6 +13,7 @@ from django.db.models.signals import m2m_changed, post_delete, post_save
 
 from fotonomy import __version__
 from fotonomy.core.findings.finding import Severity
+from fotonomy.core.named import plain
 from fotonomy.core.plan import Plan, plan
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.mapping import PackedKit, UnplannableError, packed_kit, spec_of, whole_rows
@@ -27,7 +28,7 @@ def summary_of(planned: Plan) -> dict[str, Any]:
     found = planned.findings
     stops = sum(finding.severity is Severity.STOP for finding in found)
     return {
-        "stops": stops, "cautions": len(found) - stops, "first": found[0].what if found else "",
+        "stops": stops, "cautions": len(found) - stops, "first": plain(found[0].what) if found else "",
         "by": __version__,
     }  # fmt: skip
 

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from fotonomy.core.analysis.setup import data_rate_mb_s
+from fotonomy.core.analysis.interval import data_rate_mb_s
 from fotonomy.core.analysis.supplies import supplies_of
 from fotonomy.core.day.supplies import Cell, Supplies
 from fotonomy.core.field.left import (

@@ -44,13 +44,27 @@ def rolls_down(setup: Setup) -> bool:
     return setup.kind is Kind.BURST and drive_in_use(setup).electronic
 
 
+def readout_s(setup: Setup) -> float:
+    """How long the sensor takes to be read, in seconds; only where that is known."""
+    assert setup.format.readout_ms is not None
+    return setup.format.readout_ms / 1000
+
+
+def moving_height_m(setup: Setup) -> float:
+    """How high the picture is where it moves, in metres."""
+    return setup.field_height_m(setup.mover.distance_m)
+
+
+def moving_field_m(setup: Setup) -> float:
+    """How wide the picture is where it moves, in metres."""
+    return setup.field_width_m(setup.mover.distance_m)
+
+
 def lean_of(setup: Setup) -> float | None:
     """Degrees that uprights lean where the shutter rolls; None where its readout is unknown."""
-    recorded, moves = setup.format, setup.mover
-    if recorded.readout_ms is None:
+    if setup.format.readout_ms is None:
         return None
-    height = setup.field_height_m(moves.distance_m)
-    return lean_deg(moves.speed_m_s, recorded.readout_ms / 1000, height)
+    return lean_deg(setup.mover.speed_m_s, readout_s(setup), moving_height_m(setup))
 
 
 def burst_of(setup: Setup) -> Burst:
@@ -79,7 +93,7 @@ def _choice(setup: Setup, drive: DriveMode) -> DriveChoice:
     buffer = None if limit is None or speed is None else Buffer(limit, rate, speed / each_mb)
     frames = buffer.taken(run.burst_s) if buffer else rate * run.burst_s
     moves = setup.mover
-    field = setup.field_width_m(moves.distance_m)
+    field = moving_field_m(setup)
     full = buffer.full_after_s if buffer else None
     return DriveChoice(
         drive=drive, rate_fps=rate, buffer=buffer,

@@ -82,7 +82,7 @@ def write_s_of(setup: Setup) -> float:
     speed = card_of(setup).write_mb_s
     if speed is None:
         return WRITE_UNKNOWN_S
-    return written_s(file_mb(setup.body, setup.run.files), speed)
+    return written_s(each_mb(setup), speed)
 
 
 def noise_frame(setup: Setup) -> bool:
@@ -146,6 +146,22 @@ def timing_of(setup: Setup, clip: Clip) -> Timing:
     return Timing(laid_out, intervalometer, write_s, intervalometer.last_s + deaf, busy)
 
 
+def each_mb(setup: Setup) -> float:
+    """Decimal MB of one picture as it is kept."""
+    return file_mb(setup.body, setup.run.files)
+
+
+def data_rate_mb_s(setup: Setup) -> float:
+    """Megabits a second that video of a setup is recorded at: those of the nearest rate."""
+    nearest = min(setup.format.rates, key=lambda rate: abs(rate.fps - setup.frame_rate))
+    return nearest.mb_s
+
+
+def photosite_um(setup: Setup) -> float:
+    """Width of a photosite in micrometres."""
+    return 1000 * setup.format.pitch_mm
+
+
 def written_s(still_mb: float, write_mb_s: float) -> float:
     """Seconds a card takes for one frame."""
     return still_mb / write_mb_s
@@ -194,7 +210,7 @@ def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
     laid_out, intervalometer, write_s = timed.cycle, timed.intervalometer, timed.write_s
     frames, remote, lasts = clip.record_frames, remote_of(setup), timed.lasts_s
     card = card_of(setup)
-    each_mb = file_mb(setup.body, run.files)
+    one_mb = each_mb(setup)
     ends, shift = _on_the_clock(setup, lasts)
     changing = len({point.ev100 for point in run.light_curve}) > 1
     return IntervalRun(
@@ -207,14 +223,14 @@ def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:
         write_s=write_s,
         write_known=card.write_mb_s is not None,
         buffer_frames=buffer_of(setup),
-        size_gb=run_gb(frames, each_mb),
+        size_gb=run_gb(frames, one_mb),
         card=card,
-        fitting_frames=fitting_frames(card.size_gb, each_mb),
+        fitting_frames=fitting_frames(card.size_gb, one_mb),
         power=timed.power(setup),
         stars=_stars(setup, clip, model),
         strikes=None
         if run.passes_s is None
-        else strikes(run.passes_s, setup.time_s, interval, frames, each_mb),
+        else strikes(run.passes_s, setup.time_s, interval, frames, one_mb),
         ramp=ramp_plan(setup, run.ramp, frames, write_s),
         floating=ramp_plan(setup, Ramp.FLOATING, frames, write_s)
         if changing and run.ramp is not Ramp.FLOATING
@@ -252,7 +268,7 @@ def _stars(setup: Setup, clip: Clip, model: NoiseModel) -> st.Stars | None:
         declination_deg=declination, trail_px=px, allowed_px=setup.run.star_px,
         longest_s=st.longest_s(focal, setup.delivered_pitch_mm, setup.run.star_px, declination),
         rule_500_s=st.rule_500_s(focal, crop),
-        npf_s=st.npf_s(focal, setup.iris, 1000 * recorded.pitch_mm),
+        npf_s=st.npf_s(focal, setup.iris, photosite_um(setup)),
         frame_crossing_s=crossing,
         screen_crossing_s=sky_on_screen_s(crossing, clip.speed_percent),
         step_percent=sky_step_percent(crossing, setup.frame_rate),

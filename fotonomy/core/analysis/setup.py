@@ -4,8 +4,14 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.burst import burst_of, lean_of, rolls_down
-from fotonomy.core.analysis.interval import IntervalRun, card_of, interval_run
+from fotonomy.core.analysis.burst import burst_of, lean_of, moving_field_m, rolls_down
+from fotonomy.core.analysis.interval import (
+    IntervalRun,
+    card_of,
+    data_rate_mb_s,
+    each_mb,
+    interval_run,
+)
 from fotonomy.core.analysis.long_exposure import long_exposure_of
 from fotonomy.core.exposure.light_budget import Budget, light_budget
 from fotonomy.core.exposure.scales import (
@@ -29,10 +35,11 @@ from fotonomy.core.motion.camera_movement import (
 )
 from fotonomy.core.motion.flicker import Flicker, flicker
 from fotonomy.core.motion.shutter import rate_fps
+from fotonomy.core.named import Names
 from fotonomy.core.optics import depth_of_field as fo
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Combining
-from fotonomy.core.stills.burst import Burst, file_mb
+from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.clip import Clip, interval_clip, single_frame_clip, still_clip, video_clip
 from fotonomy.core.stills.long_exposure import LongExposure
 from fotonomy.core.tone.noise import (
@@ -78,6 +85,7 @@ class Analysis:
     """A setup and what it works out to; ``stack`` is None where no owned glass makes the ND.
 
     ``run`` is what its kind adds: an interval run, a burst or a long exposure; None for video.
+    ``names`` is where the workings of its numbers are, if they are asked for.
     """
 
     setup: Setup
@@ -95,6 +103,11 @@ class Analysis:
     stacks: tuple[Stack, ...]
     stack: Stack | None
     glass_left_out: int
+    names: Names | None = None
+
+    def named(self, name: str, text: str) -> str:
+        """A text that leads to the working of a name, where workings are asked for."""
+        return text if self.names is None else self.names.mark(name, text)
 
 
 Run = TypeVar("Run", IntervalRun, Burst, LongExposure)
@@ -107,20 +120,20 @@ def run_of(analysis: Analysis, kind: type[Run]) -> Run:
     return analysis.run
 
 
+def background_front_m(setup: Setup) -> float:
+    """How far the background stands before the lens, in metres."""
+    back = setup.movement.background_at_m(setup.subject_distance_m)
+    return back - setup.imaging.behind_m
+
+
 def equivalent_focal_mm(setup: Setup) -> float:
     """Focal length with the same angle of view on full frame, by diagonals."""
     return setup.focal_mm * c.FULL_FRAME_DIAGONAL_MM / setup.format.diagonal_mm
 
 
-def data_rate_mb_s(setup: Setup) -> float:
-    """Megabits a second that video of a setup is recorded at: those of the nearest rate."""
-    nearest = min(setup.format.rates, key=lambda rate: abs(rate.fps - setup.frame_rate))
-    return nearest.mb_s
-
-
 def clip_of(setup: Setup) -> Clip:
     """One take of a setup, from the camera to the screen."""
-    still_mb, card_gb = file_mb(setup.body, setup.run.files), card_of(setup).size_gb
+    still_mb, card_gb = each_mb(setup), card_of(setup).size_gb
     if setup.single_frame:
         return single_frame_clip(
             screen_s=setup.wanted_screen_s, time_s=setup.time_s,
@@ -157,7 +170,7 @@ def share_moving(setup: Setup, moves: Mover) -> float:
 def _motion(setup: Setup, moves: Mover, capture_fps: float | None) -> Motion:
     camera = setup.movement
     return motion(
-        field_m=setup.field_width_m(moves.distance_m),
+        field_m=moving_field_m(setup),
         speed_m_s=moves.speed_m_s,
         time_s=setup.time_s,
         capture_fps=capture_fps,
@@ -178,7 +191,7 @@ def focus_of(setup: Setup) -> fo.Focus:
     far = fo.sharp_to_m(behind, focal, setup.iris, circle, front)
     m = imaging.magnification
     back = setup.movement.background_at_m(s_m)
-    blur = fo.blur_disc_mm(focal, setup.iris, front, back - behind)
+    blur = fo.blur_disc_mm(focal, setup.iris, front, background_front_m(setup))
     wanted = setup.intent.depth_m
     return fo.Focus(
         circle_mm=circle,
@@ -235,21 +248,21 @@ def freeze_s(freeze_px: float, delivered_px: int, field_m: float, speed_m_s: flo
     return freeze_px / delivered_px * field_m / speed_m_s
 
 
-def passing_percent(
-    travel_m_s: float, time_s: float, field_m: float, at_m: float, ahead: bool
-) -> float:
+def passing_percent(setup: Setup, at_m: float) -> float:
     """Smear of what a travelling camera passes at a distance, in percent of the frame's width.
 
     Ahead of the camera things stream out of the picture: at its edge half the frame's width for
     each distance travelled, over the distance.
     """
+    field_m = setup.field_width_m(at_m)
+    ahead = setup.movement.way in (Way.TOWARDS, Way.AWAY)
     seen_m = field_m / (2 * at_m) if ahead else 1.0
-    return 100 * travel_m_s * seen_m * time_s / field_m
+    return 100 * setup.movement.travel_m_s * seen_m * setup.time_s / field_m
 
 
 def _shake(setup: Setup) -> Shake:
     moves, camera = setup.mover, setup.movement
-    field_m = setup.field_width_m(moves.distance_m)
+    field_m = moving_field_m(setup)
     moving = moves.speed_m_s > c.STILL_BELOW_M_S
     passing: tuple[Passing, ...] = ()
     rolls = camera.camera is Camera.TRAVEL and camera.travel_m_s > c.STILL_BELOW_M_S
@@ -278,10 +291,7 @@ def _shake(setup: Setup) -> Shake:
 
 
 def _pass(setup: Setup, name: str, at_m: float) -> Passing:
-    field_m = setup.field_width_m(at_m)
-    move = setup.movement
-    ahead = move.way in (Way.TOWARDS, Way.AWAY)
-    smear = passing_percent(move.travel_m_s, setup.time_s, field_m, at_m, ahead)
+    smear = passing_percent(setup, at_m)
     return Passing(name, at_m, smear, pixels_of(smear, setup.delivered_px))
 
 

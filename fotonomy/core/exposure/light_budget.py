@@ -97,6 +97,11 @@ def close_focus_gives_stops(m: float) -> float:
     return -bellows_stops(m)
 
 
+def method_gives_stops(target_stops: float) -> float:
+    """What is left when a method has spent what it aims over nominal."""
+    return -target_stops
+
+
 def light_budget(setup: Setup) -> Budget:
     """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission - bellows``.
 
@@ -129,5 +134,5 @@ def light_budget(setup: Setup) -> Budget:
     method = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
     target = method.offset_stops
     if abs(target) > 1e-9:
-        lines.append(BudgetLine("school", setup.intent.exposing.brief, "", -target))
+        lines.append(BudgetLine("school", setup.intent.exposing.brief, "", method_gives_stops(target)))
     return Budget(ev100, tuple(lines), balance_stops(tuple(lines)), target, method)

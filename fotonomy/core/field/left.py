@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from fotonomy.core.analysis.setup import data_rate_mb_s
+from fotonomy.core.analysis.interval import data_rate_mb_s
 from fotonomy.core.analysis.supplies import takes_of
 from fotonomy.core.day.supplies import Supplies
 from fotonomy.core.spec.setup import Setup

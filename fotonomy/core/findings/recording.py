@@ -3,8 +3,8 @@
 from collections.abc import Callable, Iterator
 from math import floor
 
-from fotonomy.core.analysis.interval import card_of
-from fotonomy.core.analysis.setup import Analysis, data_rate_mb_s
+from fotonomy.core.analysis.interval import card_of, data_rate_mb_s
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.interval import take_along

@@ -71,6 +71,11 @@ class Movement:
         return max(subject_m, 4 * subject_m if self.background_m is None else self.background_m)
 
 
+def travelling_m_s(movement: Movement) -> float:
+    """How fast the camera itself goes: not at all unless it travels."""
+    return movement.travel_m_s if movement.camera is Camera.TRAVEL else 0.0
+
+
 @dataclass(frozen=True, slots=True)
 class Mover:
     """What crosses the frame: its name, its speed across, and the distance it counts at.

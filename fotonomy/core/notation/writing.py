@@ -1,11 +1,13 @@
 """Values as a camera shows them: 1/50, 180°, f/4, ISO 640, ND 0.9, 12.3 EV.
 
-Every ``format_*`` parses back to the same value with its ``parse_*`` in ``reading``.
+Every ``format_*`` parses back to the same value with its ``parse_*`` in ``reading``. A number that
+knows its working (``named``) is written with a mark that leads there.
 """
 
 from math import isfinite
 
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.named import OPEN, marks
 from fotonomy.core.photometry.exposure_value import (
     Ev100,
     Luminance,
@@ -15,6 +17,7 @@ from fotonomy.core.photometry.exposure_value import (
 )
 
 
+@marks
 def format_number(value: float, digits: int = 1) -> str:
     """A number with at most ``digits`` decimals, a true minus sign, no trailing zeros."""
     text = f"{value:.{digits}f}"
@@ -23,6 +26,7 @@ def format_number(value: float, digits: int = 1) -> str:
     return "0" if text in ("-0", "0") else text.replace("-", "−")
 
 
+@marks
 def format_signed(value: float, digits: int = 1) -> str:
     """A number with its sign and all decimals, for stops: +2.3, −4.0, 0.0."""
     text = f"{value:+.{digits}f}"
@@ -31,11 +35,13 @@ def format_signed(value: float, digits: int = 1) -> str:
     return text.replace("-", "−")
 
 
+@marks
 def format_share(share: float) -> str:
     """A share of one in whole percent: 0.56 is "56 %"."""
     return f"{100 * share:.0f} %"
 
 
+@marks
 def format_time(time_s: float) -> str:
     """1/50, 0.4 s, 15 s, 2 min 30 s: as a camera shows it."""
     if time_s >= 120:
@@ -47,6 +53,7 @@ def format_time(time_s: float) -> str:
     return f"1/{format_number(below, 0 if below >= 30 else 1)}"
 
 
+@marks
 def format_length(metres: float) -> str:
     """A length in the unit people say: 4.2 mm, 38 cm, 2.4 m, 1.2 km, "no end"."""
     if not isfinite(metres):
@@ -74,12 +81,14 @@ def format_area(width_m: float, height_m: float) -> str:
     return f"{said(width_m)} × {said(height_m)} {unit}"
 
 
+@marks
 def format_stops(value: float) -> str:
     """A size in stops, without sign: "1 stop", "0.7 stops"."""
     size = format_number(abs(value))
     return f"{size} stop{'' if size == '1' else 's'}"
 
 
+@marks
 def format_duration(seconds: float) -> str:
     """A length of time in words: 6 s, 24.5 s, 3 min 20 s, 8 h 2 min, 3 d 4 h."""
     if seconds < 100:
@@ -102,6 +111,7 @@ def format_shutter(shutter: Shutter) -> str:
     return format_exact_time(shutter.time_s)
 
 
+@marks
 def format_exact_time(time_s: float) -> str:
     """A time that parses back to itself: 1/50, 1/33.33, 0.4 s, 150 s."""
     if time_s >= 0.3:
@@ -109,6 +119,7 @@ def format_exact_time(time_s: float) -> str:
     return f"1/{format_number(1 / time_s, 4)}"
 
 
+@marks
 def format_frame_rate(fps: float) -> str:
     """25, 23.976, or "every 15 s" below one frame a second."""
     if fps < 1:
@@ -116,11 +127,13 @@ def format_frame_rate(fps: float) -> str:
     return format_number(fps, 3)
 
 
+@marks
 def format_iris(f_number: float) -> str:
     """f/4, f/2.8."""
     return f"f/{format_number(f_number, 2)}"
 
 
+@marks
 def format_density(density: float) -> str:
     """0.9, 1.85, or none."""
     if density == 0:
@@ -149,6 +162,7 @@ def _three_figures(value: float) -> str:
     return format_number(value, 0 if value >= 100 else 2 if value >= 1 else 5)
 
 
+@marks
 def format_compact(value: float) -> str:
     """A light level to two or three figures: 12 600, 631, 7.4, 0.22."""
     rounded = float(f"{value:.3g}")
@@ -158,4 +172,5 @@ def format_compact(value: float) -> str:
 
 
 def format_capital(words: str) -> str:
-    return words[:1].upper() + words[1:]
+    """A text with a capital; one that begins with a marked number stays."""
+    return words if words.startswith(OPEN) else words[:1].upper() + words[1:]

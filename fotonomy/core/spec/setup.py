@@ -273,6 +273,11 @@ class Setup:
             lens.greatest_magnification, self.tubes_mm,
         )  # fmt: skip
 
+    @property
+    def image_mm(self) -> float:
+        """From the lens to the sensor."""
+        return 1000 * self.imaging.behind_m
+
     def field_width_m(self, at_m: float | None = None) -> float:
         """Width of the picture, desqueezed, at a distance from the sensor plane in metres.
 
@@ -325,7 +330,7 @@ class Setup:
         return mover(
             self.movement, subject=self.subject, speed_m_s=self.subject_speed_m_s,
             distance_m=self.subject_distance_m, size_m=self.subject_size_m,
-            width_mm=self.picture_width_mm, image_mm=1000 * self.imaging.behind_m,
+            width_mm=self.picture_width_mm, image_mm=self.image_mm,
         )  # fmt: skip
 
     def limit_on(self, name: str) -> Limit | None:

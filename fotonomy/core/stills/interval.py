@@ -14,6 +14,11 @@ INTERVAL_RANGE_S = (1.0, 86_400.0)
 _TOLERANCE_S = 1e-6
 
 
+def interval_of(frame_rate: float) -> float:
+    """Seconds from one frame's start to the next."""
+    return 1 / frame_rate
+
+
 def frames_over(event_s: float, interval_s: float) -> int:
     """Frames that cover an event: N frames span ``(N-1)*interval``, so one more than spaces."""
     return floor(event_s / interval_s + _TOLERANCE_S) + 1

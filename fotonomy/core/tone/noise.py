@@ -182,6 +182,14 @@ def noise_model(
     )
 
 
+def looks_like_iso(
+    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int | None, frames: int,
+    dark_e: float,
+) -> float:  # fmt: skip
+    """The ISO at which this body, nominally exposed, shows such noise in the shadows."""
+    return float(model.looks_like(iso, pulled_stops, delivered_px, frames, dark_e))
+
+
 def inside_stops(limit_iso: float, looks_like_iso: float) -> float:
     """Stops by which it is cleaner than the limit; negative beyond it."""
     return log2(limit_iso / looks_like_iso)
@@ -250,7 +258,7 @@ def noise_of(
 ) -> Noise:  # fmt: skip
     """The noise of one setting, recorded on a profile, against a personal ceiling."""
     steps = steps_of_grey(recorded)
-    shown = float(model.looks_like(iso, pulled_stops, delivered_px, frames, dark_e))
+    shown = looks_like_iso(model, iso, pulled_stops, delivered_px, frames, dark_e)
     limit = limit_of(model, ceiling)
     ends = [model.with_sensor_at(end) for end in (0, 1)] if model.assumed else []
     between = [end.floor_stops(iso, delivered_px, frames, dark_e, steps) for end in ends]

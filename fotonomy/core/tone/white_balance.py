@@ -103,12 +103,17 @@ def gels_for(shift: float) -> tuple[Gel, ...]:
     return min(tries, key=lambda t: abs(sum(g.mired for g in t) - shift) + 4 * len(t))
 
 
+def bias_of(setup: Setup) -> float:
+    """How much warmer than neutral the picture shall look, in mired, by the taste in force."""
+    biased = setup.intent.white_school is WhiteSchool.BIASED
+    return setup.white_bias_mired if biased else 0.0
+
+
 def white_balance(setup: Setup) -> White:
     """The white balance of a setup: the main light, the others, and what to set."""
     main_k = setup.white_k if setup.source_k is None else setup.source_k
     school = setup.intent.white_school
-    bias = setup.white_bias_mired if school is WhiteSchool.BIASED else 0.0
-    wanted = wanted_white_k(main_k, bias)
+    wanted = wanted_white_k(main_k, bias_of(setup))
     sources: dict[float, list[str]] = {}
     for reading in setup.readings:
         if reading.source_k is not None and reading.source_k != main_k:

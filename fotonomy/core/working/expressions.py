@@ -12,7 +12,7 @@ import re
 import textwrap
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Any
 
 from fotonomy.core.working.symbols import number_text, raised, symbol_of, unit_of
@@ -32,6 +32,8 @@ _WRITTEN = {
     "cos": "cos({})", "atan": "atan({})", "tan": "tan({})", "degrees": "degrees({})",
     "radians": "radians({})", "round": "round({})", "sum": "sum of {}",
 }  # fmt: skip
+# Functions of the core that are looked up or solved rather than written out.
+_CALLED = {"encode": "curve", "decode": "curve⁻¹"}
 _SEVERAL = {"min": "min({})", "max": "max({})", "maximum": "max({})", "minimum": "min({})"}
 # What changes how a number is kept, not the number.
 _PLAIN = frozenset({
@@ -93,7 +95,7 @@ class _Scope:
         return dict(inspect.unwrap(self.function).__globals__)
 
 
-@lru_cache(maxsize=512)
+@cache
 def tree_of(function: Callable[..., Any]) -> ast.FunctionDef:
     """A function's code as a tree. UnreadableError where there is none."""
     bare = inspect.unwrap(function)
@@ -107,6 +109,7 @@ def tree_of(function: Callable[..., Any]) -> ast.FunctionDef:
     return found
 
 
+@cache
 def parameters_of(function: Callable[..., Any]) -> tuple[str, ...]:
     """The names of what a function is given."""
     return tuple(inspect.signature(inspect.unwrap(function)).parameters)
@@ -165,6 +168,8 @@ class Reading:
                         return found
                 case ast.Return(value=ast.expr() as value):
                     return self._return(value, scope, when)
+                case ast.With(body=inner):
+                    return self._through(inner, scope, when)
                 case _:
                     raise UnreadableError(ast.unparse(statement))
         return None
@@ -185,6 +190,10 @@ class Reading:
             # Looked up and not worked out: it stands among the inputs by its name.
             self.tokens.setdefault(name, Token(name, symbol_of(name), unit_of(name), found))
             scope.written[name] = _Text(symbol_of(name), number_text(found, unit_of(name)), _ATOM)
+            return
+        if text.binds == _ATOM and not _worked_out(value):
+            # Another name for what stands there already.
+            scope.written[name] = text
             return
         self._line(symbol_of(name), text, found, unit_of(name), when)
         scope.written[name] = _Text(symbol_of(name), number_text(found, unit_of(name)), _ATOM)
@@ -211,7 +220,8 @@ class Reading:
     # Expressions
 
     def _value(self, node: ast.expr, scope: _Scope) -> Any:
-        return eval(_compiled(node), scope.world, scope.names)  # noqa: S307
+        # One world of names, so that a condition within a search sees what the function was given.
+        return eval(_compiled(node), {**scope.world, **scope.names})
 
     def _condition(self, test: ast.expr, scope: _Scope, holds: bool) -> str:
         """Why a branch was taken, with numbers; empty where no numbers decide."""
@@ -247,6 +257,8 @@ class Reading:
                 return self._token(node, scope)
             case ast.UnaryOp(op=ast.USub(), operand=operand):
                 inner = self._text(operand, scope).within(_PRODUCT)
+                if inner.symbols.startswith("−") and inner.numbers.startswith("−"):
+                    return _Text(inner.symbols[1:], inner.numbers[1:], _PRODUCT)
                 return _Text(f"−{inner.symbols}", f"−{inner.numbers}", _SIGN)
             case ast.BinOp():
                 return self._binary(node, scope)
@@ -299,7 +311,7 @@ class Reading:
         base = self._text(node.left, scope).within(_ATOM)
         power = self._text(node.right, scope)
         if not power.symbols.isdigit():
-            power = _Text(f"({power.symbols})", f"({power.numbers})", _ATOM)
+            power = _Text(f"({_bare(power.symbols)})", f"({_bare(power.numbers)})", _ATOM)
         # A number with its unit wants brackets under a power: (50 mm)².
         under = f"({base.numbers})" if " " in base.numbers and base.binds == _ATOM else base.numbers
         under = base.numbers if base.numbers.startswith("(") else under
@@ -311,6 +323,10 @@ class Reading:
         name = ast.unparse(node.func).rsplit(".", 1)[-1]
         if name in _PLAIN:
             return self._text(node.args[0], scope)
+        if name == "full":
+            return self._text(node.args[1], scope)
+        if name == "where":
+            return self._text(node.args[1 if self._value(node.args[0], scope) else 2], scope)
         if name == "sum" and isinstance(node.args[0], ast.GeneratorExp):
             return self._sum(node.args[0], scope)
         if name in _SEVERAL and len(node.args) > 1:
@@ -322,8 +338,9 @@ class Reading:
         if name in _WRITTEN and len(node.args) == 1:
             inner = self._text(node.args[0], scope)
             return _Text(
-                _WRITTEN[name].format(inner.symbols), _WRITTEN[name].format(inner.numbers), _ATOM
-            )
+                _WRITTEN[name].format(_bare(inner.symbols)),
+                _WRITTEN[name].format(_bare(inner.numbers)), _ATOM,
+            )  # fmt: skip
         return self._opened(node, scope)
 
     def _sum(self, over: ast.GeneratorExp, scope: _Scope) -> _Text:
@@ -344,9 +361,9 @@ class Reading:
             unit = unit_of(ast.unparse(over.elt))
             self.tokens.setdefault(name, Token(name, called, unit, value))
             symbols.append(called)
-            text = number_text(value)
-            numbers.append(f"({text})" if text.startswith("−") else text)
-        return _Text(" + ".join(symbols) or "0", " + ".join(numbers) or "0", _SUM)
+            numbers.append(number_text(value))
+        added = " + ".join(numbers).replace("+ −", "− ")
+        return _Text(" + ".join(symbols) or "0", added or "0", _SUM)
 
     def _opened(self, node: ast.Call, scope: _Scope) -> _Text:
         """A call of one of our own functions: its lines first, then what it gave."""
@@ -357,6 +374,27 @@ class Reading:
             raise UnreadableError(ast.unparse(node))
         inner = self._inner(node, bare, bound, scope)
         found, body = self._value(node, scope), _without_words(tree_of(bare).body)
+        lines, tokens = list(self.lines), dict(self.tokens)
+        try:
+            return self._unfolded(bare, body, inner, found)
+        except UnreadableError:
+            self.lines, self.tokens = lines, tokens
+            return self._as_called(node, bare, found, scope)
+
+    def _as_called(
+        self, node: ast.Call, bare: Callable[..., Any], found: Any, scope: _Scope
+    ) -> _Text:
+        """A call of what is no formula: its name, of the numbers it is called with."""
+        passed = [*node.args, *(one.value for one in node.keywords)]
+        of = [one for one in passed if _is_number(self._value(one, scope))]
+        parts = [self._text(one, scope) for one in of]
+        called = _CALLED.get(bare.__name__, symbol_of(bare.__name__))
+        symbols = f"{called}({', '.join(part.symbols for part in parts)})"
+        return _Text(symbols, number_text(found, unit_of(bare.__name__)), _ATOM)
+
+    def _unfolded(
+        self, bare: Callable[..., Any], body: list[ast.stmt], inner: _Scope, found: Any
+    ) -> _Text:
         if len(body) == 1 and isinstance(body[0], ast.Return) and body[0].value is not None:
             chosen, _ = self._branch(body[0].value, inner, "")
             return self._text(chosen, inner)
@@ -365,6 +403,8 @@ class Reading:
         last = self.lines.pop()
         symbol = symbol_of(bare.__name__)
         unit = unit_of(bare.__name__)
+        if last.formula in {line.symbol for line in self.lines} | {one.symbol for one in self.tokens.values()}:
+            return _Text(last.formula, last.numbers, _ATOM)
         self.lines.append(Line(symbol, last.formula, last.numbers, found, unit, last.when))
         assert len(self.lines) > kept
         return _Text(symbol, number_text(found, unit), _ATOM)
@@ -407,6 +447,26 @@ def _without_words(body: list[ast.stmt]) -> list[ast.stmt]:
         if not isinstance(one, ast.Expr | ast.Assert)
         and not (isinstance(one, ast.If) and _only_raises(one.body))
     ]  # fmt: skip
+
+
+def _bare(text: str) -> str:
+    """A text without brackets about all of it."""
+    if not (text.startswith("(") and text.endswith(")")):
+        return text
+    depth = 0
+    for place, letter in enumerate(text):
+        depth += {"(": 1, ")": -1}.get(letter, 0)
+        if depth == 0 and place < len(text) - 1:
+            return text
+    return text[1:-1]
+
+
+def _worked_out(node: ast.expr) -> bool:
+    """True where something is done to what stands there, not only kept in another way."""
+    if isinstance(node, ast.Call):
+        name = ast.unparse(node.func).rsplit(".", 1)[-1]
+        return name in _WRITTEN or name in _SEVERAL
+    return isinstance(node, ast.BinOp | ast.UnaryOp)
 
 
 def _only_raises(body: list[ast.stmt]) -> bool:

@@ -7,12 +7,14 @@ from functools import lru_cache
 from typing import Any
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.plan import Plan
+from fotonomy.core.named import keyed
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.working.expressions import parameters_of
 from fotonomy.core.working.sources import SOURCES, Source
 
 Function = Callable[..., Any]
+Chooser = Callable[[Analysis, str], Function | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +35,7 @@ class Quantity:
     source: str
     formula: Function | None = None
     given: dict[str, str] = field(default_factory=dict)
-    choose: Callable[[Plan, str], Function | None] | None = None
+    choose: Chooser | None = None
     part: int | None = None
     sure: str = ""
     tile: str = ""
@@ -43,9 +45,32 @@ class Quantity:
         """Where the formula comes from."""
         return SOURCES[self.source]
 
-    def function(self, plan: Plan, name: str) -> Function | None:
+    def function(self, analysis: Analysis, name: str) -> Function | None:
         """The function that computed it in this plan."""
-        return self.formula if self.choose is None else self.choose(plan, name)
+        return self.formula if self.choose is None else self.choose(analysis, name)
+
+
+def table(
+    tile: str, *, rows: tuple[tuple[Any, ...], ...], given: dict[str, str] | None = None
+) -> tuple[Quantity, ...]:
+    """Quantities from rows: name, symbol, unit, sentence, source, and what more there is to say.
+
+    Where ``tile`` is empty it stands before that. ``given`` holds for every row that has none.
+    """
+    made = []
+    for *row, more in rows:
+        if tile:
+            row = [*row, tile]
+        *front, where = row
+        said = {"given": given or {}, "tile": where, **more}
+        made.append(Quantity(*front, **said))
+    return tuple(made)
+
+
+def of_property(worked_out: Any) -> Function:
+    """The function of a property."""
+    function: Function = worked_out.fget
+    return function
 
 
 class NoSuchNumberError(RuleError):
@@ -64,17 +89,17 @@ USUAL = {
 }  # fmt: skip
 
 
-def look_up(plan: Plan, name: str) -> Any:
+def look_up(analysis: Analysis, name: str) -> Any:
     """The value that stands at a name; None where a part of the way is missing.
 
     Raises NoSuchNumberError for a way that nobody could go.
     """
-    found: Any = plan.analysis
+    found: Any = analysis
     for part in name.split(".") if name else ():
         if found is None:
             return None
         if isinstance(found, tuple):
-            found = _part_of(found, part, name)
+            found = _part_of(found, part)
             continue
         if part.startswith("_") or not hasattr(found, part):
             raise NoSuchNumberError(name)
@@ -85,21 +110,31 @@ def look_up(plan: Plan, name: str) -> Any:
     return found
 
 
-def _part_of(parts: tuple[Any, ...], key: str, name: str) -> Any:
-    keyed = next((one for one in parts if getattr(one, "key", None) == key), None)
-    if keyed is not None:
-        return keyed
-    if not key.isdigit() or int(key) >= len(parts):
-        raise NoSuchNumberError(name)
-    return parts[int(key)]
+def _part_of(parts: tuple[Any, ...], key: str) -> Any:
+    """The part of this key or in this place; None where there is none."""
+    called = keyed(parts)
+    if key in called:
+        return parts[called.index(key)]
+    return parts[int(key)] if key.isdigit() and int(key) < len(parts) else None
 
 
-def inputs_of(quantity: Quantity, plan: Plan, name: str, function: Function) -> dict[str, str]:
+def inputs_of(quantity: Quantity, analysis: Analysis, name: str, function: Function) -> dict[str, str]:
     """Where each parameter of a formula stands among the numbers of a plan.
 
     What is said in ``given`` first, then what stands beside the number under the same name, then
     what the setup calls so.
     """
+    key = (quantity.name, name, function)
+    if key not in _PLACES:
+        _PLACES[key] = _places(quantity, analysis, name, function)
+    return _PLACES[key]
+
+
+# Where parameters stand is the same in every plan of a kind: looked for once.
+_PLACES: dict[tuple[str, str, Function], dict[str, str]] = {}
+
+
+def _places(quantity: Quantity, analysis: Analysis, name: str, function: Function) -> dict[str, str]:
     stars = _stars(quantity.name, name)
     beside = name.rpartition(".")[0]
     found = {}
@@ -108,7 +143,7 @@ def inputs_of(quantity: Quantity, plan: Plan, name: str, function: Function) -> 
             found[parameter] = _with_stars(quantity.given[parameter], stars)
         elif parameter == "self":
             found[parameter] = beside
-        elif beside and hasattr(look_up(plan, beside), parameter):
+        elif beside and not beside.startswith("derived") and hasattr(look_up(analysis, beside), parameter):
             found[parameter] = f"{beside}.{parameter}"
         elif parameter in USUAL:
             found[parameter] = USUAL[parameter]

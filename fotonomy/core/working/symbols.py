@@ -4,7 +4,6 @@ The names carry their units (``focal_mm``, ``time_s``); a name without a symbol 
 """
 
 from math import isfinite
-from numbers import Real
 from typing import Any
 
 # By the last part of a name. Symbols are those of the trade's handbooks where there are any.
@@ -69,9 +68,10 @@ def symbol_of(name: str) -> str:
 
 def number_text(value: Any, unit: str = "") -> str:
     """A number to five figures with its unit, as it stands in a working."""
-    if isinstance(value, bool) or not isinstance(value, Real):
+    try:
+        size = float(value)
+    except (TypeError, ValueError):
         return str(value)
-    size = float(value)
     if not isfinite(size):
         return "no end" if size > 0 else "−∞"
     text = f"{size:.5g}" if abs(size) < 1e5 else f"{size:.7g}"

@@ -48,6 +48,7 @@ from fotonomy.shoots.presenters.layout import Screen
 from fotonomy.shoots.presenters.level_lane import LevelView, level_view
 from fotonomy.shoots.presenters.stills_lanes import RunView, run_view
 from fotonomy.shoots.presenters.tiles import Scope, TileView, scope_view, tile_views
+from fotonomy.shoots.presenters.working import FINDING, names_for
 from fotonomy.shoots.summaries import fresh, renew
 from fotonomy.standins.monitor import View
 
@@ -68,12 +69,13 @@ class FixView:
 
 @dataclass(frozen=True, slots=True)
 class FindingView:
-    """A finding with its fixes as buttons."""
+    """A finding with its fixes as buttons; ``working`` is where it is said how it came about."""
 
     finding: Finding
     stops: bool
     fixes: tuple[FixView, ...]
     tile: str = ""
+    working: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -233,7 +235,7 @@ def bench_view(
     what the monitor stand-in shows.
     """
     row, spec = edit.row, edit.spec
-    planned = plan(spec)
+    planned = plan(spec, names_for(row))
     ev = planned.analysis.budget.ev100
     opened = _open_tile(edit, opened)
     fields, choices = field_views(edit), menus(edit)
@@ -255,7 +257,7 @@ def bench_view(
         findings=[
             FindingView(
                 f, f.severity is Severity.STOP, tuple(_fix(fix, spec.held) for fix in f.fixes),
-                tile_of(f.id, kind_tiles).value,
+                tile_of(f.id, kind_tiles).value, names_for(row).of(f"{FINDING}{f.id}"),
             )
             for f in planned.findings
         ],

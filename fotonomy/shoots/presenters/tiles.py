@@ -47,7 +47,7 @@ class TileView:
     ``kind`` is good, warn, bad or none, with a ``mark`` of its own shape; ``verdict`` says it,
     and there are ``more`` findings behind it. ``figures`` are the drawing and, on the stage,
     what belongs to it. ``to`` is where its name leads: open, or closed again. ``number`` is its
-    key.
+    key, ``numbers`` where it is said how its numbers came about.
     """
 
     name: str
@@ -64,6 +64,7 @@ class TileView:
     spans: bool
     to: str
     template: str
+    numbers: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -257,6 +258,7 @@ def tile_views(
             figures=_drawn(tile, analysis, size, tile is opened), opened=tile is opened,
             spans=tile in layout.spans, to="none" if tile is opened else tile.value,
             template=f"shoots/tiles/{tile.value}.html",
+            numbers=analysis.names.many(tile.value) if analysis.names else "",
         ))  # fmt: skip
     return tuple(views)
 

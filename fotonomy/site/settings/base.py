@@ -73,6 +73,7 @@ MIDDLEWARE = [
     "fotonomy.site.room.Room",
     "fotonomy.crew.guests.GuestsInside",
     "axes.middleware.AxesMiddleware",
+    "fotonomy.site.numbers.Numbers",
 ]
 
 ROOT_URLCONF = "fotonomy.site.urls"

@@ -1,0 +1,205 @@
+"""The working of one number of a plan: what it is, its formula, its inputs, what changes it."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from math import isfinite
+from typing import Any
+
+from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.errors import RuleError
+from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.named import keyed
+from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
+from fotonomy.core.photometry.stops import marked_f_numbers, marked_iso
+from fotonomy.core.spec.setup import Setup
+from fotonomy.core.working.catalog import quantities_of, quantity_of, value_in
+from fotonomy.core.working.expressions import Line, Reading, Token
+from fotonomy.core.working.quantity import Function, Quantity, inputs_of
+from fotonomy.core.working.sources import Source
+from fotonomy.core.working.symbols import number_text, words_of
+
+# What is kept of what would change a number, and the least change that is worth a line.
+MOST_LEVERS = 3
+LEAST_CHANGE = 1e-6
+
+
+@dataclass(frozen=True, slots=True)
+class Input:
+    """One thing a formula takes: its symbol, its words, its value as text, and its own name.
+
+    ``name`` is empty for a constant, which has no working of its own.
+    """
+
+    symbol: str
+    words: str
+    text: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Lever:
+    """What would happen to the number if one setting were moved: by how much, and to what."""
+
+    what: str
+    change: float
+    to: float
+
+
+@dataclass(frozen=True, slots=True)
+class Working:
+    """How a number came about. ``lines`` and ``inputs`` are empty for what is given.
+
+    ``value`` is None where this plan has no such number; ``levers`` are sorted, the strongest
+    first.
+    """
+
+    quantity: Quantity
+    name: str
+    value: Any
+    lines: tuple[Line, ...]
+    inputs: tuple[Input, ...]
+    source: Source
+    levers: tuple[Lever, ...]
+
+    @property
+    def text(self) -> str:
+        """The number with its unit."""
+        return number_text(self.value, self.quantity.unit)
+
+
+def _reading(analysis: Analysis, quantity: Quantity, name: str, function: Function) -> Reading:
+    paths = inputs_of(quantity, analysis, name, function)
+    given = {key: value_in(analysis, path) for key, path in paths.items()}
+    return Reading(function, given, paths, quantity.part)
+
+
+def worked_value(analysis: Analysis, name: str) -> Any:
+    """A number worked out anew by its formula; what the plan holds where it has none."""
+    quantity = quantity_of(analysis.setup.kind, name)
+    function = quantity.function(analysis, name)
+    if function is None:
+        return value_in(analysis, name)
+    paths = inputs_of(quantity, analysis, name, function)
+    found = function(**{key: value_in(analysis, path) for key, path in paths.items()})
+    return found if quantity.part is None else found[quantity.part]
+
+
+def working_of(analysis: Analysis, name: str, *, levers: bool = True) -> Working:
+    """The working of a number. Raises NoSuchNumberError for a name that no plan has.
+
+    ``levers`` are asked for by those who show them: they take the plan's numbers a dozen times.
+    """
+    quantity = quantity_of(analysis.setup.kind, name)
+    value = value_in(analysis, name)
+    function = None if value is None else quantity.function(analysis, name)
+    lines: tuple[Line, ...] = ()
+    inputs: tuple[Input, ...] = ()
+    if function is not None:
+        reading = _reading(analysis, quantity, name, function)
+        *before, last = reading.lines
+        own = replace(last, symbol=quantity.symbol, unit=quantity.unit)
+        lines = (*before, own)
+        inputs = tuple(_input(analysis, token) for token in reading.tokens.values())
+    moved = tuple(_levers(analysis, name, value)) if levers and _is_finite(value) else ()
+    strongest = sorted(moved, key=lambda one: -abs(one.change))[:MOST_LEVERS]
+    return Working(quantity, name, value, lines, inputs, quantity.origin, tuple(strongest))
+
+
+def _input(analysis: Analysis, token: Token) -> Input:
+    text = number_text(token.value, token.unit)
+    if token.constant:
+        return Input(token.symbol, words_of(token.name), text, "")
+    try:
+        quantity = quantity_of(analysis.setup.kind, token.name)
+    except RuleError:
+        return Input(token.symbol, words_of(token.name), text, "")
+    words = quantity.says.rstrip(".")
+    return Input(token.symbol, words, number_text(token.value, quantity.unit), token.name)
+
+
+def _is_finite(value: Any) -> bool:
+    return isinstance(value, int | float) and not isinstance(value, bool) and isfinite(value)
+
+
+def _levers(analysis: Analysis, name: str, value: float) -> Iterator[Lever]:
+    for what, setup in nudges(analysis.setup):
+        try:
+            there = value_in(analyse(setup), name)
+        except RuleError:
+            continue
+        if not _is_finite(there):
+            continue
+        change = float(there) - float(value)
+        if abs(change) > LEAST_CHANGE * max(1.0, abs(float(value))):
+            yield Lever(what, change, float(there))
+
+
+def nudges(setup: Setup) -> Iterator[tuple[str, Setup]]:
+    """A setup with one thing moved a little, each with what was moved in words."""
+    third = 2 ** (1 / 3)
+    tries = (
+        ("one third more ISO", {"iso": _next_iso(setup)}),
+        ("one third longer open", {"shutter": Shutter(time_s=setup.time_s * third)}),
+        ("one third wider iris", {"iris": _wider(setup)}),
+        ("one third more ND", {"nd_density": setup.nd_density + 0.1}),
+        ("one third more light",
+         {"light": Ev100(_ev(setup) + 1 / 3)}),
+        ("a tenth longer focal length", {"focal_mm": setup.focal_mm * 1.1}),
+        ("a tenth farther away", {"subject_distance_m": setup.subject_distance_m * 1.1}),
+        ("a tenth faster", {"subject_speed_m_s": setup.subject_speed_m_s * 1.1}),
+        ("a tenth higher frame rate", {"frame_rate": setup.frame_rate * 1.1}),
+        ("a tenth longer on screen", {"wanted_screen_s": setup.wanted_screen_s * 1.1}),
+        ("500 K more on the camera", {"white_k": setup.white_k + 500}),
+    )  # fmt: skip
+    for what, changes in tries:
+        try:
+            yield what, replace(setup, **changes)
+        except RuleError:
+            continue
+
+
+def _ev(setup: Setup) -> float:
+    return ev100_of(setup.light)
+
+
+def _next_iso(setup: Setup) -> int:
+    above = [one for one in marked_iso(1, 10_000_000) if one > setup.iso]
+    return above[0] if above else setup.iso
+
+
+def _wider(setup: Setup) -> float:
+    wider = [one for one in marked_f_numbers(0.5, 128.0) if one < setup.iris]
+    return wider[-1] if len(wider) > 1 else setup.iris / 2 ** (1 / 6)
+
+
+def all_workings(analysis: Analysis) -> dict[str, Any]:
+    """Every number of a plan that a formula gives, worked out anew, by its name."""
+    found = {}
+    for name in names_in(analysis):
+        quantity = quantity_of(analysis.setup.kind, name)
+        if value_in(analysis, name) is not None and quantity.function(analysis, name) is not None:
+            found[name] = worked_value(analysis, name)
+    return found
+
+
+def names_in(analysis: Analysis) -> Iterator[str]:
+    """The names of every quantity that a plan has, those of several parts one by one."""
+    seen = set()
+    for quantity in quantities_of(analysis.setup.kind):
+        for name in _spelled_out(analysis, quantity.name):
+            if name not in seen:
+                seen.add(name)
+                yield name
+
+
+def _spelled_out(analysis: Analysis, pattern: str) -> list[str]:
+    if "*" not in pattern:
+        return [pattern]
+    before, _, after = pattern.partition(".*")
+    try:
+        parts = value_in(analysis, before)
+    except RuleError:
+        return []
+    if not isinstance(parts, tuple):
+        return []
+    return [name for key in keyed(parts) for name in _spelled_out(analysis, f"{before}.{key}{after}")]

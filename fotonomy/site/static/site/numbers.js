@@ -1,0 +1,118 @@
+// Numbers that are pressed, or focused and "=": how they came about, in a box beside them.
+(() => {
+  const NUMBER = ".number, [data-working]";
+  const PLACES = "[data-numbers]";
+  let box, opener, trail = [];
+
+  document.addEventListener("click", (event) => {
+    if (event.ctrlKey || event.metaKey || event.shiftKey) return;
+    const number = event.target.closest?.(NUMBER);
+    const inside = box?.contains(event.target);
+    if (number) {
+      const address = number.dataset.working || number.getAttribute("href");
+      if (!address || (number.closest("a, button") && !number.matches("a, button"))) return;
+      event.preventDefault();
+      event.stopPropagation();
+      inside ? follow(address) : show(address, number, number);
+      return;
+    }
+    // A label in a drawing, or a line of figures, that is no number of its own: all of its place.
+    const label = event.target.closest?.("svg text");
+    const place = label?.closest(PLACES);
+    if (!place || !/\d/.test(label.textContent) || label.closest("a, button")) return;
+    event.preventDefault();
+    show(place.dataset.numbers, label, place);
+  }, true);
+
+  document.addEventListener("keydown", (event) => {
+    if (event.key === "Escape" && box?.matches(":popover-open")) {
+      event.preventDefault();
+      event.stopPropagation();
+      box.hidePopover();
+      opener?.focus?.();
+      return;
+    }
+    if (event.key === "Backspace" && box?.contains(document.activeElement) && trail.length > 1) {
+      event.preventDefault();
+      back();
+      return;
+    }
+    if (event.key !== "=" || event.ctrlKey || event.altKey || event.metaKey) return;
+    if (event.target.matches("textarea, select, input:not([type=checkbox], [type=radio], [type=range])")) return;
+    const from = event.target;
+    const number = from.closest?.(NUMBER);
+    const place = from.closest?.(PLACES) || from.querySelector?.(PLACES);
+    const address = number
+      ? number.dataset.working || number.getAttribute("href") : place?.dataset.numbers;
+    if (!address) return;
+    event.preventDefault();
+    event.stopPropagation();
+    show(address, number || place, from);
+  }, true);
+
+  async function show(address, beside, from) {
+    trail = [];
+    const place = beside.getBoundingClientRect();
+    if (!(await fill(address))) return;
+    opener = from;
+    if (!box.matches(":popover-open")) box.showPopover();
+    put(place);
+    box.focus();
+  }
+
+  async function follow(address) {
+    if (await fill(address)) box.focus();
+  }
+
+  async function back() {
+    trail.pop();
+    const before = trail.pop();
+    if (before && (await fill(before))) box.focus();
+  }
+
+  async function fill(address) {
+    let text;
+    try {
+      const answer = await fetch(address, { headers: { "X-Fotonomy-Fragment": "working" } });
+      text = answer.ok ? await answer.text() : "<p>This number is not there any more.</p>";
+    } catch {
+      text = "<p>No network: the working is worked out by the server.</p>";
+    }
+    const inner = made();
+    inner.innerHTML = text;
+    trail.push(address);
+    if (trail.length > 1) {
+      const way = document.createElement("button");
+      way.type = "button";
+      way.className = "plain working-back";
+      way.textContent = "Back";
+      way.addEventListener("click", back);
+      inner.prepend(way);
+    }
+    inner.scrollTop = 0;
+    return true;
+  }
+
+  function made() {
+    if (box) return box;
+    box = document.createElement("div");
+    box.className = "word-box working";
+    box.popover = "auto";
+    box.tabIndex = -1;
+    box.setAttribute("role", "dialog");
+    box.setAttribute("aria-label", "How this number came about");
+    document.body.append(box);
+    return box;
+  }
+
+  function put(place) {
+    const room = document.documentElement.clientWidth;
+    const left = Math.max(8, Math.min(place.left, room - box.offsetWidth - 8));
+    const below = place.bottom + 6;
+    const fits = below + box.offsetHeight < window.innerHeight - 8;
+    const above = place.top - box.offsetHeight - 6;
+    const top = fits ? below : above > 8 ? above : Math.max(8, window.innerHeight - box.offsetHeight - 8);
+    box.style.left = `${left}px`;
+    box.style.top = `${top}px`;
+  }
+})();
