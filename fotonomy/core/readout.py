@@ -24,7 +24,8 @@ def frame_rate_item(analysis: Analysis) -> ReadoutItem:
     """What video is recorded at."""
     setup = analysis.setup
     edit = f"edit {n.format_frame_rate(setup.project_fps)}"
-    return ReadoutItem("Frame rate", f"{n.format_frame_rate(setup.frame_rate)} fps", edit)
+    rate = analysis.named("setup.frame_rate", n.format_frame_rate(setup.frame_rate))
+    return ReadoutItem("Frame rate", f"{rate} fps", edit)
 
 
 def interval_item(analysis: Analysis) -> ReadoutItem:
@@ -61,21 +62,29 @@ def readout(analysis: Analysis, first: ReadoutItem) -> tuple[ReadoutItem, ...]:
     in_degrees = setup.shutter.angle_deg is not None
     angle = f"{n.format_number(setup.shutter.degrees(setup.frame_rate), 1)}°"
     density = n.format_density(setup.nd_density)
+    glass = density if density == "none" else f"ND {density}"
     pieces = analysis.stack.said if analysis.stack else ""
     one, two = level.zebra_one, level.zebra_two
     items = [
-        ReadoutItem("ISO", str(setup.iso), setup.profile.name),
+        ReadoutItem("ISO", analysis.named("setup.iso", str(setup.iso)), setup.profile.name),
         ReadoutItem(
-            "ND", density if density == "none" else f"ND {density}",
+            "ND", analysis.named("setup.nd_density", glass),
             f"ND{density_to_factor(setup.nd_density)}, {pieces}" if pieces else "",
         ),
-        ReadoutItem("White", f"{n.format_number(setup.white_k, 0)} K", "lock it"),
+        ReadoutItem(
+            "White", analysis.named("setup.white_k", f"{n.format_number(setup.white_k, 0)} K"),
+            "lock it",
+        ),
         ReadoutItem("Zebra 1", one.words, one.meant_for),
         ReadoutItem("Zebra 2", two.words, two.meant_for),
     ]  # fmt: skip
+    shown = n.format_shutter(setup.shutter) if in_degrees else time
     shutter = ReadoutItem(
-        "Shutter", n.format_shutter(setup.shutter) if in_degrees else time,
+        "Shutter", analysis.named("setup.time_s", shown),
         "" if setup.single_frame or setup.records_stills else time if in_degrees else angle,
     )  # fmt: skip
-    iris = ReadoutItem("Iris", iris_text(setup), f"{n.format_number(setup.focal_mm)} mm")
+    iris = ReadoutItem(
+        "Iris", analysis.named("setup.iris", iris_text(setup)),
+        analysis.named("setup.focal_mm", f"{n.format_number(setup.focal_mm)} mm"),
+    )  # fmt: skip
     return (first, shutter, iris, *items)

@@ -27,8 +27,9 @@ def summary_of(planned: Plan) -> dict[str, Any]:
     """How many must-fixes and cautions, the first of them, and which version found them."""
     found = planned.findings
     stops = sum(finding.severity is Severity.STOP for finding in found)
+    first = plain(found[0].what) if found else ""
     return {
-        "stops": stops, "cautions": len(found) - stops, "first": plain(found[0].what) if found else "",
+        "stops": stops, "cautions": len(found) - stops, "first": first,
         "by": __version__,
     }  # fmt: skip
 

@@ -54,9 +54,7 @@ urlpatterns = [
     path("<int:shoot_id>/<int:setup_id>/dry-run/go/", dry_run.dry_run_go, name="dry-run-go"),
     path("<int:shoot_id>/<int:setup_id>/dry-run.csv", dry_run.dry_run_csv, name="dry-run-csv"),
     path("<int:shoot_id>/<int:setup_id>/program/", program.program_to_carry, name="program"),
-    path(
-        "<int:shoot_id>/<int:setup_id>/working/<str:name>/", working.working, name="working"
-    ),
+    path("<int:shoot_id>/<int:setup_id>/working/<str:name>/", working.working, name="working"),
     path("<int:shoot_id>/<int:setup_id>/lamps/", lamps.lamps, name="lamps"),
     path("<int:shoot_id>/<int:setup_id>/level/", monitor.level, name="level"),
     path("<int:shoot_id>/<int:setup_id>/monitor/", monitor.monitor, name="monitor"),

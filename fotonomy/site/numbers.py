@@ -1,7 +1,7 @@
 """Marked numbers become something to press, on the way out of every page.
 
-In a text a mark becomes a link, in a drawing a piece of its label that scripts follow; within links,
-buttons, attributes and whatever is no page, the number stays and the mark goes.
+In a text a mark becomes a link, in a drawing a piece of its label that scripts follow; within
+links, buttons, attributes and whatever is no page, the number stays and the mark goes.
 """
 
 import re
@@ -62,5 +62,3 @@ class Numbers:
         is_page = answer.headers.get("Content-Type", "").startswith("text/html")
         answer.content = (linked(text) if is_page else plain(text)).encode(answer.charset)
         return answer
-
-

@@ -1,4 +1,4 @@
-"""The numbers of an analysis by name, for those who show them and want to lead to their workings."""
+"""The numbers of an analysis by name, for those who lead from them to their workings."""
 
 from dataclasses import replace
 from typing import Any
@@ -9,8 +9,8 @@ from fotonomy.core.named import Names, with_names
 # Records of a plan that hold its numbers. Gear, settings and the noise model keep their own.
 _RESULTS = (
     "Analysis", "Budget", "BudgetLine", "Placing", "Motion", "Flicker", "Focus", "Reach", "Shake",
-    "Passing", "Level", "Tone", "Zebra", "Noise", "White", "Source", "Gel", "Clip", "IntervalRun", "Three",
-    "Cycle", "Part", "Intervalometer", "Power", "Stars", "Strikes", "RampPlan", "RampStep",
+    "Passing", "Level", "Tone", "Zebra", "Noise", "White", "Source", "Gel", "Clip", "IntervalRun",
+    "Three", "Cycle", "Part", "Intervalometer", "Power", "Stars", "Strikes", "RampPlan", "RampStep",
     "Burst", "DriveChoice", "VideoChoice", "LongExposure", "LampPass",
 )  # fmt: skip
 

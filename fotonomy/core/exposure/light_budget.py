@@ -134,5 +134,7 @@ def light_budget(setup: Setup) -> Budget:
     method = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
     target = method.offset_stops
     if abs(target) > 1e-9:
-        lines.append(BudgetLine("school", setup.intent.exposing.brief, "", method_gives_stops(target)))
+        lines.append(
+            BudgetLine("school", setup.intent.exposing.brief, "", method_gives_stops(target))
+        )
     return Budget(ev100, tuple(lines), balance_stops(tuple(lines)), target, method)

@@ -66,9 +66,7 @@ def sharp_from_m(
     return behind_m + s_m * (h - f) / (h + s_m - 2 * f)
 
 
-def sharp_to_m(
-    behind_m: float, focal_mm: float, f_number: float, c_mm: float, s_m: float
-) -> float:
+def sharp_to_m(behind_m: float, focal_mm: float, f_number: float, c_mm: float, s_m: float) -> float:
     """The far limit, likewise; infinite from the hyperfocal distance on."""
     h, f = hyperfocal_m(focal_mm, f_number, c_mm), focal_mm / 1000
     return behind_m + (s_m * (h - f) / (h - s_m) if s_m < h else inf)

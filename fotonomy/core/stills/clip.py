@@ -12,8 +12,8 @@ class Clip:
     """One take, from the camera to the screen.
 
     ``event_s`` is what has to happen, ``record_s`` adds the handles at both ends;
-    ``handle_frames`` are those of one handle. Sizes are decimal MB and GB as printed on cards. ``takes_per_card`` is 0 where
-    not even one fits.
+    ``handle_frames`` are those of one handle. Sizes are decimal MB and GB as printed on cards.
+    ``takes_per_card`` is 0 where not even one fits.
     """
 
     screen_s: float

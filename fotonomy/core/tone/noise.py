@@ -268,9 +268,7 @@ def noise_of(
         limit_iso=limit,
         inside_stops=inside_stops(limit, shown),
         pulled_stops=pulled_stops,
-        one_stop_buys_iso=one_stop_more_iso(
-            model, iso, pulled_stops, delivered_px, frames, dark_e
-        ),
+        one_stop_buys_iso=one_stop_more_iso(model, iso, pulled_stops, delivered_px, frames, dark_e),
         floor_stops=model.floor_stops(iso, delivered_px, frames, dark_e, steps),
         shadow_snr=shadow_snr(model, iso, pulled_stops, delivered_px, frames, dark_e),
         frames=frames,

@@ -46,11 +46,21 @@ class Lever:
 
 
 @dataclass(frozen=True, slots=True)
+class Effect:
+    """What moving a setting does to one of the plan's main numbers: from what to what."""
+
+    quantity: Quantity
+    name: str
+    before: float
+    after: float
+
+
+@dataclass(frozen=True, slots=True)
 class Working:
     """How a number came about. ``lines`` and ``inputs`` are empty for what is given.
 
     ``value`` is None where this plan has no such number; ``levers`` are sorted, the strongest
-    first.
+    first. For a setting there is ``moved``, such as "one third more ISO", and its ``effects``.
     """
 
     quantity: Quantity
@@ -60,6 +70,8 @@ class Working:
     inputs: tuple[Input, ...]
     source: Source
     levers: tuple[Lever, ...]
+    moved: str = ""
+    effects: tuple[Effect, ...] = ()
 
     @property
     def text(self) -> str:
@@ -100,9 +112,49 @@ def working_of(analysis: Analysis, name: str, *, levers: bool = True) -> Working
         own = replace(last, symbol=quantity.symbol, unit=quantity.unit)
         lines = (*before, own)
         inputs = tuple(_input(analysis, token) for token in reading.tokens.values())
-    moved = tuple(_levers(analysis, name, value)) if levers and _is_finite(value) else ()
-    strongest = sorted(moved, key=lambda one: -abs(one.change))[:MOST_LEVERS]
-    return Working(quantity, name, value, lines, inputs, quantity.origin, tuple(strongest))
+    found = tuple(_levers(analysis, name, value)) if levers and _is_finite(value) else ()
+    strongest = sorted(found, key=lambda one: -abs(one.change))[:MOST_LEVERS]
+    moved, effects = _effects(analysis, name) if levers else ("", ())
+    if effects:
+        # That a setting changes when it is set says nothing.
+        strongest = []
+    return Working(
+        quantity, name, value, lines, inputs, quantity.origin, tuple(strongest), moved, effects
+    )
+
+
+# The settings that have names of their own among the numbers, and what is moved with them.
+_SETTINGS = {
+    "setup.iso": "iso", "setup.shutter.angle_deg": "shutter", "setup.shutter.time_s": "shutter",
+    "setup.time_s": "shutter", "setup.iris": "iris", "setup.nd_density": "nd_density",
+    "setup.focal_mm": "focal_mm", "setup.subject_distance_m": "subject_distance_m",
+    "setup.subject_speed_m_s": "subject_speed_m_s", "setup.frame_rate": "frame_rate",
+    "setup.wanted_screen_s": "wanted_screen_s", "setup.white_k": "white_k",
+}  # fmt: skip
+# What people look at when a setting moves.
+_MAIN = (
+    "budget.error_stops", "motion.smear_percent", "motion.gap_percent", "focus.depth_m",
+    "level.key.percent", "noise.looks_like_iso", "clip.size_mb", "white.off_mired",
+)  # fmt: skip
+
+
+def _effects(analysis: Analysis, name: str) -> tuple[str, tuple[Effect, ...]]:
+    """What moving a setting does to the main numbers; nothing for what is no setting."""
+    wanted = _SETTINGS.get(name)
+    tries = nudges(analysis.setup) if wanted else ()
+    for setting, what, setup in tries:
+        if setting != wanted:
+            continue
+        there, found = analyse(setup), []
+        for main in _MAIN:
+            before, after = value_in(analysis, main), value_in(there, main)
+            if not (_is_finite(before) and _is_finite(after)):
+                continue
+            if abs(after - before) > LEAST_CHANGE * max(1.0, abs(before)):
+                quantity = quantity_of(setup.kind, main)
+                found.append(Effect(quantity, main, float(before), float(after)))
+        return what, tuple(found)
+    return "", ()
 
 
 def _input(analysis: Analysis, token: Token) -> Input:
@@ -122,7 +174,7 @@ def _is_finite(value: Any) -> bool:
 
 
 def _levers(analysis: Analysis, name: str, value: float) -> Iterator[Lever]:
-    for what, setup in nudges(analysis.setup):
+    for _, what, setup in nudges(analysis.setup):
         try:
             there = value_in(analyse(setup), name)
         except RuleError:
@@ -134,8 +186,8 @@ def _levers(analysis: Analysis, name: str, value: float) -> Iterator[Lever]:
             yield Lever(what, change, float(there))
 
 
-def nudges(setup: Setup) -> Iterator[tuple[str, Setup]]:
-    """A setup with one thing moved a little, each with what was moved in words."""
+def nudges(setup: Setup) -> Iterator[tuple[str, str, Setup]]:
+    """A setup with one thing moved a little: which, what was done in words, and the setup."""
     third = 2 ** (1 / 3)
     tries = (
         ("one third more ISO", {"iso": _next_iso(setup)}),
@@ -153,7 +205,7 @@ def nudges(setup: Setup) -> Iterator[tuple[str, Setup]]:
     )  # fmt: skip
     for what, changes in tries:
         try:
-            yield what, replace(setup, **changes)
+            yield next(iter(changes)), what, replace(setup, **changes)
         except RuleError:
             continue
 
@@ -202,4 +254,6 @@ def _spelled_out(analysis: Analysis, pattern: str) -> list[str]:
         return []
     if not isinstance(parts, tuple):
         return []
-    return [name for key in keyed(parts) for name in _spelled_out(analysis, f"{before}.{key}{after}")]
+    return [
+        name for key in keyed(parts) for name in _spelled_out(analysis, f"{before}.{key}{after}")
+    ]

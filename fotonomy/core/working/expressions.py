@@ -403,15 +403,15 @@ class Reading:
         last = self.lines.pop()
         symbol = symbol_of(bare.__name__)
         unit = unit_of(bare.__name__)
-        if last.formula in {line.symbol for line in self.lines} | {one.symbol for one in self.tokens.values()}:
+        if last.formula in {line.symbol for line in self.lines} | {
+            one.symbol for one in self.tokens.values()
+        }:
             return _Text(last.formula, last.numbers, _ATOM)
         self.lines.append(Line(symbol, last.formula, last.numbers, found, unit, last.when))
         assert len(self.lines) > kept
         return _Text(symbol, number_text(found, unit), _ATOM)
 
-    def _inner(
-        self, node: ast.Call, bare: Callable[..., Any], bound: Any, scope: _Scope
-    ) -> _Scope:
+    def _inner(self, node: ast.Call, bare: Callable[..., Any], bound: Any, scope: _Scope) -> _Scope:
         """The names of a function that is called, written as what it is called with."""
         names = parameters_of(bare)
         given: dict[str, Any] = {}

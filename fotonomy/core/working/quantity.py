@@ -6,9 +6,9 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any
 
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.errors import RuleError
 from fotonomy.core.named import keyed
-from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.working.expressions import parameters_of
 from fotonomy.core.working.sources import SOURCES, Source
@@ -84,8 +84,9 @@ class NoSuchNumberError(RuleError):
 USUAL = {
     "f_number": "setup.iris", "field_m": "motion.field_width_m", "c_mm": "focus.circle_mm",
     "m": "setup.imaging.magnification", "capture_fps": "setup.frame_rate",
-    "s_m": "setup.imaging.front_m", "body": "setup.body", "analysis": "", "density": "setup.nd_density",
-    "width_px": "setup.delivered_px", "profile": "setup.recorded_profile", "setup": "setup",
+    "s_m": "setup.imaging.front_m", "body": "setup.body", "analysis": "",
+    "density": "setup.nd_density", "width_px": "setup.delivered_px",
+    "profile": "setup.recorded_profile", "setup": "setup",
 }  # fmt: skip
 
 
@@ -118,7 +119,9 @@ def _part_of(parts: tuple[Any, ...], key: str) -> Any:
     return parts[int(key)] if key.isdigit() and int(key) < len(parts) else None
 
 
-def inputs_of(quantity: Quantity, analysis: Analysis, name: str, function: Function) -> dict[str, str]:
+def inputs_of(
+    quantity: Quantity, analysis: Analysis, name: str, function: Function
+) -> dict[str, str]:
     """Where each parameter of a formula stands among the numbers of a plan.
 
     What is said in ``given`` first, then what stands beside the number under the same name, then
@@ -134,16 +137,19 @@ def inputs_of(quantity: Quantity, analysis: Analysis, name: str, function: Funct
 _PLACES: dict[tuple[str, str, Function], dict[str, str]] = {}
 
 
-def _places(quantity: Quantity, analysis: Analysis, name: str, function: Function) -> dict[str, str]:
+def _places(
+    quantity: Quantity, analysis: Analysis, name: str, function: Function
+) -> dict[str, str]:
     stars = _stars(quantity.name, name)
     beside = name.rpartition(".")[0]
+    record = None if beside.startswith("derived") else look_up(analysis, beside)
     found = {}
     for parameter in parameters_of(function):
         if parameter in quantity.given:
             found[parameter] = _with_stars(quantity.given[parameter], stars)
         elif parameter == "self":
             found[parameter] = beside
-        elif beside and not beside.startswith("derived") and hasattr(look_up(analysis, beside), parameter):
+        elif beside and hasattr(record, parameter):
             found[parameter] = f"{beside}.{parameter}"
         elif parameter in USUAL:
             found[parameter] = USUAL[parameter]

@@ -18,8 +18,9 @@ SYMBOLS = {
     "pulses_hz": "p", "angle_deg": "angle", "smear_percent": "smear", "step_percent": "step",
     "gap_percent": "gap", "delivered_px": "width px", "width_px": "width px",
     "interval_s": "interval", "screen_s": "screen", "frames": "n", "record_frames": "n",
-    "error_stops": "error", "target_stops": "aim", "exposure_stops": "x", "headroom_stops": "headroom",
-    "placed_stops": "placed", "scene_stops": "k", "declination_deg": "δ", "pitch_mm": "pitch",
+    "error_stops": "error", "target_stops": "aim", "exposure_stops": "x",
+    "headroom_stops": "headroom", "placed_stops": "placed", "scene_stops": "k",
+    "declination_deg": "δ", "pitch_mm": "pitch",
     "pitch_um": "pitch", "delivered_pitch_mm": "pixel", "diagonal_mm": "diagonal",
     "sensor_width_mm": "sensor", "sensor_height_mm": "sensor height", "mains_hz": "mains",
     "equivalent_mm": "f₃₅", "stabiliser_stops": "stabiliser", "readout_s": "readout",
@@ -31,11 +32,12 @@ SYMBOLS = {
 # By how a name ends, the longest first.
 UNITS = (
     ("_percent_s", "%/s"), ("_e_um2", "e⁻/µm²"), ("_mb_s", "MB/s"), ("_m_s", "m/s"),
-    ("_deg_s", "°/s"), ("_rad_s", "rad/s"), ("_lx_s", "lx·s"), ("_cd_m2", "cd/m²"), ("_percent", "%"),
-    ("_stops", "stops"), ("_mired", "mired"), ("_fps", "fps"), ("_deg", "°"), ("_hz", "Hz"),
+    ("_deg_s", "°/s"), ("_rad_s", "rad/s"), ("_lx_s", "lx·s"), ("_cd_m2", "cd/m²"),
+    ("_percent", "%"), ("_stops", "stops"), ("_mired", "mired"), ("_fps", "fps"), ("_deg", "°"),
+    ("_hz", "Hz"),
     ("_mm", "mm"), ("_um", "µm"), ("_px", "px"), ("_mb", "MB"), ("_gb", "GB"), ("_wh", "Wh"),
-    ("_lx", "lx"), ("_ev", "EV"), ("_cc", "CC"), ("_s", "s"), ("_m", "m"), ("_w", "W"), ("_k", "K"), ("_c", "°C"),
-    ("_e", "e⁻"),
+    ("_lx", "lx"), ("_ev", "EV"), ("_cc", "CC"), ("_s", "s"), ("_m", "m"), ("_w", "W"),
+    ("_k", "K"), ("_c", "°C"), ("_e", "e⁻"),
 )  # fmt: skip
 # Names whose unit is not how they end, or that have none although they end so.
 _OWN_UNITS = {

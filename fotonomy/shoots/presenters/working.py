@@ -13,8 +13,8 @@ from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.tiles import Tile, tile_of
 from fotonomy.core.working.catalog import quantity_of, value_in
-from fotonomy.core.working.expressions import Line
 from fotonomy.core.working.explain import Lever, Working, names_in, working_of
+from fotonomy.core.working.expressions import Line
 from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.symbols import number_text
 from fotonomy.exchange.changes_json import changes_of
@@ -60,6 +60,16 @@ class LeverView:
 
 
 @dataclass(frozen=True, slots=True)
+class EffectView:
+    """What moving a setting does to one number: its words, before and after, its working."""
+
+    words: str
+    before: str
+    after: str
+    to: str
+
+
+@dataclass(frozen=True, slots=True)
 class WorkingView:
     """A working as the templates draw it.
 
@@ -78,6 +88,8 @@ class WorkingView:
     sure: str
     levers: tuple[LeverView, ...]
     all: str
+    moved: str = ""
+    effects: tuple[EffectView, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,8 +144,10 @@ def _result(line: Line) -> str:
     return "" if text == line.numbers else text
 
 
-def _lever(lever: Lever, unit: str) -> LeverView:
+def _lever(lever: Lever, unit: str, whole: bool) -> LeverView:
     size = abs(lever.change)
+    if whole:
+        return LeverView(lever.what, format_signed(lever.change, 0), number_text(lever.to, unit))
     change = format_signed(lever.change, 2) if size >= 0.01 else f"{lever.change:+.2g}"
     return LeverView(lever.what, change.replace("-", "−"), number_text(lever.to, unit))
 
@@ -154,7 +168,17 @@ def working_view(analysis: Analysis, name: str, names: Names) -> WorkingView:
             for one in found.inputs
         ),
         source=found.source.words, standing=found.source.standing.value, sure=quantity.sure,
-        levers=tuple(_lever(one, quantity.unit) for one in found.levers),
+        levers=tuple(
+            _lever(one, quantity.unit, isinstance(found.value, int)) for one in found.levers
+        ),
+        moved=found.moved,
+        effects=tuple(
+            EffectView(
+                one.quantity.says.rstrip("."), number_text(one.before, one.quantity.unit),
+                number_text(one.after, one.quantity.unit), names.of(one.name),
+            )
+            for one in found.effects
+        ),
         all=names.many(quantity.tile) if quantity.tile else names.of("all"),
     )  # fmt: skip
 

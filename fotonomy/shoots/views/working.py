@@ -32,7 +32,12 @@ def working(request: HttpRequest, shoot_id: int, setup_id: int, name: str) -> Ht
     row = setup_for(request, shoot_id, setup_id)
     press = request.GET.get(WITH, "")
     names = names_for(row, f"?{urlencode({WITH: press})}" if press else "")
-    context = {"row": row, "shoot": row.shoot, "offered": bool(press), "boxed": wants_fragment(request)}
+    context = {
+        "row": row,
+        "shoot": row.shoot,
+        "offered": bool(press),
+        "boxed": wants_fragment(request),
+    }
     try:
         spec = spec_with(spec_of(row, packed_kit(row.shoot)), press)
         if name == "all":

@@ -1,10 +1,10 @@
 """The light budget: what comes in, what each setting gives or takes, and what is left."""
 
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure import light_budget as lb
 from fotonomy.core.motion.shutter import open_s
 from fotonomy.core.photometry import exposure_value as ev
 from fotonomy.core.photometry.stops import iso_stops
-from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.long_exposure import under_each_stops
@@ -66,7 +66,8 @@ LIGHT = table(
          {"formula": lb.nd_gives_stops,
           "sure": "Filters are made to about a tenth of a stop, strong ones to a third."}),
         (f"{_LINE}.filter.stops", "filter", "stops", "What another filter takes.", "gear", {}),
-        (f"{_LINE}.lens.stops", "lens", "stops", "What the glass of the lens swallows.", "gear", {}),
+        (f"{_LINE}.lens.stops", "lens", "stops", "What the glass of the lens swallows.", "gear",
+         {}),
         (f"{_LINE}.bellows.stops", "close focus", "stops",
          "Light lost because the lens stands far from the sensor when it is focused close.",
          "practice",

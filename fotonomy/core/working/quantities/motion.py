@@ -2,10 +2,10 @@
 
 from fotonomy.core.analysis import burst as bu
 from fotonomy.core.analysis import setup as an
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.motion import cadence as cd
 from fotonomy.core.motion import camera_movement as cm
 from fotonomy.core.motion.flicker import residual_ripple
-from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tiles import Tile
 from fotonomy.core.working.quantity import Function, of_property, table
@@ -94,7 +94,8 @@ MOTION = table(
          "How much of the lamps' pulsing is left in an exposure, as a share: nothing over whole "
          "pulses.", "ripple",
          {"formula": residual_ripple,
-          "sure": "For lamps that pulse like a sine; dimmed lamps pulse harder and may leave more."}),
+          "sure":
+          "For lamps that pulse like a sine; dimmed ones pulse harder and leave more."}),
         ("shake.handheld_s", "by hand", "s", "The slowest time for a sharp picture from the hand.",
          "practice",
          {"formula": cm.handheld_limit_s,

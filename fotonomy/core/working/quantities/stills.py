@@ -2,9 +2,9 @@
 
 from fotonomy.core.analysis import interval as iv
 from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.motion.cadence import pixels_of
 from fotonomy.core.optics import star_trails as sr
-from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.stills import burst as bu
 from fotonomy.core.stills import clip as cl
@@ -34,7 +34,8 @@ def _size(analysis: Analysis, _: str) -> Function | None:
 
 
 _SIZES = {
-    "mb_s": "derived.data_rate_mb_s", "still_mb": "derived.file_mb", "interval_s": "derived.interval_s",
+    "mb_s": "derived.data_rate_mb_s", "still_mb": "derived.file_mb",
+    "interval_s": "derived.interval_s",
     "screen_frames": "clip.screen_frames", "handle_frames": "clip.handle_frames",
     "record_s": "clip.record_s", "capture_fps": "setup.frame_rate", "size_mb": "clip.size_mb",
     "each_mb": "derived.file_mb", "file_mb": "derived.file_mb",
@@ -83,11 +84,13 @@ def _written(analysis: Analysis, _: str) -> Function | None:
 _STARS = {
     "pitch_mm": "setup.delivered_pitch_mm", "declination_deg": "run.stars.declination_deg",
     "sensor_width_mm": "setup.format.sensor_width_mm", "px": "run.stars.allowed_px",
-    "crop": "derived.crop", "pitch_um": "derived.photosite_um", "frame_crossing_s": "run.stars.frame_crossing_s",
+    "crop": "derived.crop", "pitch_um": "derived.photosite_um",
+    "frame_crossing_s": "run.stars.frame_crossing_s",
     "speed_percent": "clip.speed_percent",
 }  # fmt: skip
 _CYCLE = {
-    **_SIZES, "deaf_s": "run.cycle.deaf_s", "frames": "run.frames", "write_mb_s": "run.card.write_mb_s",
+    **_SIZES, "deaf_s": "run.cycle.deaf_s", "frames": "run.frames",
+    "write_mb_s": "run.card.write_mb_s",
     "card_gb": "run.card.size_gb", "noise_frame_s": "run.cycle.noise_frame_s",
     "self_timer_s": "run.cycle.self_timer_s", "exposure_s": "run.cycle.exposure_s",
     "every_s": "setup.run.passes_s", "write_s": "run.write_s",
@@ -97,7 +100,8 @@ RUN = table(
     "",
     given=_CYCLE,
     rows=(
-        ("run.frames", "n", "", "Frames of the run, with those of the handles.", "definition", "run", {}),
+        ("run.frames", "n", "", "Frames of the run, with those of the handles.", "definition",
+         "run", {}),
         ("run.three.event_s", "event", "s", "How long the event lasts.", "definition", "run",
          {"sure": "Event, interval and clip belong together: two of them give the third."}),
         ("run.three.interval_s", "interval", "s", "From one frame's start to the next.",
@@ -129,10 +133,12 @@ RUN = table(
          "cycle", {"formula": st.shortest_s}),
         ("run.cycle.interval_s", "interval", "s", "From one frame's start to the next.",
          "definition", "cycle", {"formula": st.interval_of}),
-        ("run.cycle.exposure_s", "t", "s", "How long each frame is exposed.", "definition", "cycle", {}),
+        ("run.cycle.exposure_s", "t", "s", "How long each frame is exposed.", "definition",
+         "cycle", {}),
         ("run.cycle.write_s", "write", "s", "How long the card takes for one frame.", "decimal",
          "cycle", {}),
-        ("run.cycle.margin_s", "margin", "s", "Room for what nobody timed.", "practice", "cycle", {}),
+        ("run.cycle.margin_s", "margin", "s", "Room for what nobody timed.", "practice", "cycle",
+         {}),
         ("run.cycle.noise_frame_s", "noise frame", "s", "A dark frame as long as the exposure.",
          "gear", "cycle", {}),
         ("run.cycle.self_timer_s", "self-timer", "s", "The self-timer before each frame.", "you",
@@ -148,7 +154,8 @@ RUN = table(
          "The remote's interval field, in its own steps and by its own way of counting.", "gear",
          "cycle", {}),
         ("run.intervalometer.count", "count", "", "The remote's count.", "gear", "cycle", {}),
-        ("run.intervalometer.frames", "n", "", "Frames that are wanted.", "definition", "cycle", {}),
+        ("run.intervalometer.frames", "n", "", "Frames that are wanted.", "definition", "cycle",
+         {}),
         ("run.intervalometer.first_s", "first", "s", "When the first frame starts.", "gear",
          "cycle", {}),
         ("run.intervalometer.step_s", "step", "s", "What really lies between two starts.", "gear",
@@ -231,7 +238,8 @@ RUN = table(
         ("run.ramp.end_miss_stops", "miss", "stops", "How far off the last frame is.", "model",
          "ramp", {}),
         ("run.ramp.*", "ramp", "", "A number of the ramp.", "model", "ramp", {}),
-        ("run.ramp.steps.*.*", "ramp", "", "When a setting changes on the way.", "model", "ramp", {}),
+        ("run.ramp.steps.*.*", "ramp", "", "When a setting changes on the way.", "model", "ramp",
+         {}),
         ("run.floating.*", "floating", "", "The same for a camera left to itself.", "model",
          "ramp", {}),
         ("run.floating.steps.*.*", "floating", "", "The same for a camera left to itself.",
@@ -284,7 +292,8 @@ BURST = table(
          "definition", {"formula": bu.spacing_m, "given": {"speed_m_s": "setup.mover.speed_m_s"}}),
         ("run.video.chance", "chance", "", "Chance of a frame inside the moment.", "definition",
          {"formula": bu.chance_of, "given": {"moment_s": "setup.run.moment_s"}}),
-        ("run.video.gb_an_hour", "size", "GB", "What an hour of it puts on the card.", "decimal", {}),
+        ("run.video.gb_an_hour", "size", "GB", "What an hour of it puts on the card.", "decimal",
+         {}),
         ("run.still_megapixels", "size", "", "Megapixels of a still.", "gear", {}),
         ("run.moment_s", "τ", "s", "How long the moment lasts.", "you", {}),
         ("run.lasts_s", "lasts", "s", "How long the burst is held.", "you", {}),
