@@ -33,11 +33,13 @@ from fotonomy.core.stills.long_exposure import LongExposure
 from fotonomy.core.tone.noise import Noise
 from fotonomy.core.tone.signal_levels import Level
 from fotonomy.core.tone.white_balance import White
+from fotonomy.core.working.explain import formulas_in
+from fotonomy.core.working.written import formula_id
 from fotonomy.exchange.changes_json import changes_to_data, text_of
 from fotonomy.exchange.converter import converter
 from fotonomy.exchange.schema_of import Schema, SchemaOf
 
-PLAN_VERSION, PLANS_VERSION = 4, 3
+PLAN_VERSION, PLANS_VERSION = 5, 3
 # What the file calls a field, where the core's class calls it otherwise.
 NAMES: dict[type[Any], dict[str, str]] = {IntervalRun: {"intervalometer": "program"}}
 
@@ -156,6 +158,15 @@ class FindingPart:
 
 
 @dataclass(frozen=True, slots=True)
+class WorkingPart:
+    """How a number came about: its name, its formula and its source, by docs/formulas.md."""
+
+    name: str
+    formula: str
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
 class PlanFile:
     """The whole file, in its order."""
 
@@ -179,6 +190,7 @@ class PlanFile:
     nd_wheel: float | None
     findings: tuple[FindingPart, ...]
     cautions: tuple[str, ...]
+    workings: tuple[WorkingPart, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -267,6 +279,10 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
         nd_pieces=analysis.stack.pieces if analysis.stack else None,
         nd_wheel=analysis.stack.wheel if analysis.stack else None,
         findings=tuple(_finding(one) for one in plan.findings), cautions=plan.cautions,
+        workings=tuple(
+            WorkingPart(name, formula_id(function), quantity.source)
+            for name, quantity, function in formulas_in(analysis)
+        ),
     )  # fmt: skip
     return _written(made)
 

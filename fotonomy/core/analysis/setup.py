@@ -120,6 +120,16 @@ def run_of(analysis: Analysis, kind: type[Run]) -> Run:
     return analysis.run
 
 
+def capture_fps(setup: Setup) -> float:
+    """Frames taken a second, exactly: 23.976 is 24000/1001."""
+    return rate_fps(setup.frame_rate)
+
+
+def project_fps(setup: Setup) -> float:
+    """Frames the edit shows a second, exactly."""
+    return rate_fps(setup.project_fps)
+
+
 def background_front_m(setup: Setup) -> float:
     """How far the background stands before the lens, in metres."""
     back = setup.movement.background_at_m(setup.subject_distance_m)
@@ -167,14 +177,14 @@ def share_moving(setup: Setup, moves: Mover) -> float:
     return min(1.0, setup.subject_size_m / setup.field_width_m(moves.distance_m))
 
 
-def _motion(setup: Setup, moves: Mover, capture_fps: float | None) -> Motion:
+def _motion(setup: Setup, moves: Mover, rate: float | None) -> Motion:
     camera = setup.movement
     return motion(
         field_m=moving_field_m(setup),
         speed_m_s=moves.speed_m_s,
         time_s=setup.time_s,
-        capture_fps=capture_fps,
-        project_fps=rate_fps(setup.project_fps),
+        capture_fps=rate,
+        project_fps=project_fps(setup),
         width_px=setup.delivered_px,
         mover=moves.name,
         tolerance=tolerance_of(share_moving(setup, moves)),
@@ -313,7 +323,7 @@ def analyse(setup: Setup) -> Analysis:
     """Plan the numbers of one setup. Raises RuleError only where a setup itself would."""
     budget = light_budget(setup)
     made = own_rack(setup)
-    capture = None if setup.single_frame else rate_fps(setup.frame_rate)
+    capture = None if setup.single_frame else capture_fps(setup)
     moved, clip = _motion(setup, setup.mover, capture), clip_of(setup)
     landed = level(
         setup.recorded_profile, setup.readings, budget.exposure_stops, budget.target_stops,

@@ -224,14 +224,20 @@ def _wider(setup: Setup) -> float:
     return wider[-1] if len(wider) > 1 else setup.iris / 2 ** (1 / 6)
 
 
-def all_workings(analysis: Analysis) -> dict[str, Any]:
-    """Every number of a plan that a formula gives, worked out anew, by its name."""
-    found = {}
+def formulas_in(analysis: Analysis) -> Iterator[tuple[str, Quantity, Function]]:
+    """Every number of a plan that a formula gives: its name, what it is, and the formula."""
     for name in names_in(analysis):
         quantity = quantity_of(analysis.setup.kind, name)
-        if value_in(analysis, name) is not None and quantity.function(analysis, name) is not None:
-            found[name] = worked_value(analysis, name)
-    return found
+        if value_in(analysis, name) is None:
+            continue
+        function = quantity.function(analysis, name)
+        if function is not None:
+            yield name, quantity, function
+
+
+def all_workings(analysis: Analysis) -> dict[str, Any]:
+    """Every number of a plan that a formula gives, worked out anew, by its name."""
+    return {name: worked_value(analysis, name) for name, _, _ in formulas_in(analysis)}
 
 
 def names_in(analysis: Analysis) -> Iterator[str]:

@@ -10,7 +10,7 @@ import ast
 import inspect
 import re
 import textwrap
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cache, lru_cache
 from typing import Any
@@ -19,24 +19,24 @@ from fotonomy.core.working.symbols import number_text, raised, symbol_of, unit_o
 
 # Binding strength of what is written: what binds less than its surroundings gets brackets.
 _LOOSE, _SUM, _PRODUCT, _SIGN, _POWER, _ATOM = range(6)
-_SUMS = {ast.Add: " + ", ast.Sub: " − "}
-_PRODUCTS = {ast.Mult: " · ", ast.Div: " / ", ast.FloorDiv: " div ", ast.Mod: " mod "}
-_COMPARED = {
+SUMS = {ast.Add: " + ", ast.Sub: " − "}
+PRODUCTS = {ast.Mult: " · ", ast.Div: " / ", ast.FloorDiv: " div ", ast.Mod: " mod "}
+COMPARED = {
     ast.Lt: "<", ast.LtE: "≤", ast.Gt: ">", ast.GtE: "≥", ast.Eq: "=", ast.NotEq: "≠",
     ast.Is: "is", ast.IsNot: "is not", ast.In: "in", ast.NotIn: "not in",
 }  # fmt: skip
 # How functions of mathematics are written; "{}" is what they are of.
-_WRITTEN = {
+WRITTEN = {
     "log2": "log₂({})", "log10": "log₁₀({})", "log": "ln({})", "exp": "e^({})", "sqrt": "√({})",
     "exp2": "2^({})", "abs": "|{}|", "floor": "⌊{}⌋", "ceil": "⌈{}⌉", "sin": "sin({})",
     "cos": "cos({})", "atan": "atan({})", "tan": "tan({})", "degrees": "degrees({})",
     "radians": "radians({})", "round": "round({})", "sum": "sum of {}",
 }  # fmt: skip
 # Functions of the core that are looked up or solved rather than written out.
-_CALLED = {"encode": "curve", "decode": "curve⁻¹"}
-_SEVERAL = {"min": "min({})", "max": "max({})", "maximum": "max({})", "minimum": "min({})"}
+CALLED = {"encode": "curve", "decode": "curve⁻¹"}
+SEVERAL = {"min": "min({})", "max": "max({})", "maximum": "max({})", "minimum": "min({})"}
 # What changes how a number is kept, not the number.
-_PLAIN = frozenset({
+PLAIN = frozenset({
     "float", "int", "asarray", "array", "exact_rate", "rate_fps", "bool", "Fraction",
 })  # fmt: skip
 
@@ -226,12 +226,12 @@ class Reading:
     def _condition(self, test: ast.expr, scope: _Scope, holds: bool) -> str:
         """Why a branch was taken, with numbers; empty where no numbers decide."""
         match test:
-            case ast.Compare(left=left, ops=[op], comparators=[right]) if type(op) in _COMPARED:
+            case ast.Compare(left=left, ops=[op], comparators=[right]) if type(op) in COMPARED:
                 values = [self._value(side, scope) for side in (left, right)]
                 if not all(_is_number(value) for value in values):
                     return ""
                 a, b = (self._text(side, scope).within(_SUM) for side in (left, right))
-                sign = _COMPARED[type(op)]
+                sign = COMPARED[type(op)]
                 said = f"{a.symbols} {sign} {b.symbols}"
                 return f"as {said}" if holds else f"as {said} does not hold"
         return ""
@@ -293,14 +293,14 @@ class Reading:
 
     def _binary(self, node: ast.BinOp, scope: _Scope) -> _Text:
         kind = type(node.op)
-        if kind in _SUMS:
+        if kind in SUMS:
             a = self._text(node.left, scope).within(_SUM)
             b = self._text(node.right, scope).within(_PRODUCT if kind is ast.Sub else _SUM)
-            sign, binds = _SUMS[kind], _SUM
-        elif kind in _PRODUCTS:
+            sign, binds = SUMS[kind], _SUM
+        elif kind in PRODUCTS:
             a = self._text(node.left, scope).within(_PRODUCT)
             b = self._text(node.right, scope).within(_PRODUCT if kind is ast.Mult else _SIGN)
-            sign, binds = _PRODUCTS[kind], _PRODUCT
+            sign, binds = PRODUCTS[kind], _PRODUCT
         elif kind is ast.Pow:
             return self._power(node, scope)
         else:
@@ -321,7 +321,7 @@ class Reading:
 
     def _call(self, node: ast.Call, scope: _Scope) -> _Text:
         name = ast.unparse(node.func).rsplit(".", 1)[-1]
-        if name in _PLAIN:
+        if name in PLAIN:
             return self._text(node.args[0], scope)
         if name == "full":
             return self._text(node.args[1], scope)
@@ -329,17 +329,17 @@ class Reading:
             return self._text(node.args[1 if self._value(node.args[0], scope) else 2], scope)
         if name == "sum" and isinstance(node.args[0], ast.GeneratorExp):
             return self._sum(node.args[0], scope)
-        if name in _SEVERAL and len(node.args) > 1:
+        if name in SEVERAL and len(node.args) > 1:
             parts = [self._text(one, scope) for one in node.args]
             return _Text(
-                _SEVERAL[name].format(", ".join(part.symbols for part in parts)),
-                _SEVERAL[name].format(", ".join(part.numbers for part in parts)), _ATOM,
+                SEVERAL[name].format(", ".join(part.symbols for part in parts)),
+                SEVERAL[name].format(", ".join(part.numbers for part in parts)), _ATOM,
             )  # fmt: skip
-        if name in _WRITTEN and len(node.args) == 1:
+        if name in WRITTEN and len(node.args) == 1:
             inner = self._text(node.args[0], scope)
             return _Text(
-                _WRITTEN[name].format(_bare(inner.symbols)),
-                _WRITTEN[name].format(_bare(inner.numbers)), _ATOM,
+                WRITTEN[name].format(_bare(inner.symbols)),
+                WRITTEN[name].format(_bare(inner.numbers)), _ATOM,
             )  # fmt: skip
         return self._opened(node, scope)
 
@@ -373,7 +373,7 @@ class Reading:
         if not str(getattr(bare, "__module__", "")).startswith("fotonomy.core"):
             raise UnreadableError(ast.unparse(node))
         inner = self._inner(node, bare, bound, scope)
-        found, body = self._value(node, scope), _without_words(tree_of(bare).body)
+        found, body = self._value(node, scope), without_words(tree_of(bare).body)
         lines, tokens = list(self.lines), dict(self.tokens)
         try:
             return self._unfolded(bare, body, inner, found)
@@ -388,7 +388,7 @@ class Reading:
         passed = [*node.args, *(one.value for one in node.keywords)]
         of = [one for one in passed if _is_number(self._value(one, scope))]
         parts = [self._text(one, scope) for one in of]
-        called = _CALLED.get(bare.__name__, symbol_of(bare.__name__))
+        called = CALLED.get(bare.__name__, symbol_of(bare.__name__))
         symbols = f"{called}({', '.join(part.symbols for part in parts)})"
         return _Text(symbols, number_text(found, unit_of(bare.__name__)), _ATOM)
 
@@ -440,7 +440,7 @@ def _with_defaults(function: Callable[..., Any], given: dict[str, Any]) -> dict[
     return found
 
 
-def _without_words(body: list[ast.stmt]) -> list[ast.stmt]:
+def without_words(body: list[ast.stmt]) -> list[ast.stmt]:
     """Statements without docstrings and checks."""
     return [
         one for one in body
@@ -465,7 +465,7 @@ def _worked_out(node: ast.expr) -> bool:
     """True where something is done to what stands there, not only kept in another way."""
     if isinstance(node, ast.Call):
         name = ast.unparse(node.func).rsplit(".", 1)[-1]
-        return name in _WRITTEN or name in _SEVERAL
+        return name in WRITTEN or name in SEVERAL
     return isinstance(node, ast.BinOp | ast.UnaryOp)
 
 
@@ -485,20 +485,3 @@ def _is_number(value: Any) -> bool:
     except (TypeError, ValueError):
         return False
     return not isinstance(value, str)
-
-
-def branches(function: Callable[..., Any]) -> Iterator[tuple[str, str]]:
-    """Every way a function may go, as condition and code, for a list of formulas."""
-    yield from _branches(_without_words(tree_of(function).body), "")
-
-
-def _branches(body: list[ast.stmt], when: str) -> Iterator[tuple[str, str]]:
-    for statement in body:
-        match statement:
-            case ast.If(test=test, body=then, orelse=other):
-                yield from _branches(then, ast.unparse(test))
-                yield from _branches(other, "")
-            case ast.Return(value=ast.expr() as value):
-                yield when, ast.unparse(value)
-            case _:
-                yield when, ast.unparse(statement)

@@ -22,7 +22,8 @@ class Quantity:
     """One number of a plan, or of each of several parts (``*`` stands for the part).
 
     ``name`` is where it stands among the plan's numbers. ``formula`` is the function of the core
-    that computes it, or chooses one by the plan; None is what is given and not worked out.
+    that computes it, or ``choose`` picks one of several ``forms`` by the plan; without either it
+    is given and not worked out.
     ``given`` says where each of its parameters stands, as far as that is not told by its name:
     beside the number, or in the setup. ``part`` picks one of several results. ``says`` is one
     sentence, ``sure`` what it is worth and leaves out, ``tile`` where it shows.
@@ -36,6 +37,7 @@ class Quantity:
     formula: Function | None = None
     given: dict[str, str] = field(default_factory=dict)
     choose: Chooser | None = None
+    forms: tuple[Function, ...] = ()
     part: int | None = None
     sure: str = ""
     tile: str = ""

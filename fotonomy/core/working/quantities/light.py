@@ -42,17 +42,19 @@ _LIGHT_GIVEN = {
 _METHOD_GIVEN = {
     "mark_stops": "budget.method.mark_stops", "reading_stops": "budget.method.reading_stops",
 }  # fmt: skip
-_METERED_SURE = (
-    "A hand meter is good to about a fifth of a stop, an estimate by name to a stop either way."
-)
+_METER = {
+    "choose": _metered, "forms": tuple(_EV.values()), "given": _LIGHT_GIVEN,
+    "sure": "A hand meter is good to about a fifth of a stop, an estimate by name to a stop "
+            "either way.",
+}  # fmt: skip
 _LINE = "budget.lines"
 LIGHT = table(
     Tile.LIGHT.value,
     rows=(
         ("budget.ev100", "EV", "EV", "How bright the scene is, as an exposure value at ISO 100.",
-         "iso-2720", {"choose": _metered, "given": _LIGHT_GIVEN, "sure": _METERED_SURE}),
+         "iso-2720", _METER),
         (f"{_LINE}.light.stops", "EV", "stops", "The scene's light, the first entry of the budget.",
-         "iso-2720", {"choose": _metered, "given": _LIGHT_GIVEN, "sure": _METERED_SURE}),
+         "iso-2720", _METER),
         (f"{_LINE}.shutter.stops", "shutter", "stops",
          "What the shutter gives or takes, against one second.", "stops",
          {"formula": lb.shutter_gives_stops, "sure": "Exact for the time that is set."}),
@@ -80,7 +82,7 @@ LIGHT = table(
           "given": {"combining": "setup.run.combining", "frames": "setup.run.frames"}}),
         (f"{_LINE}.school.stops", "method", "stops",
          "What the method of exposing spends: it aims over nominal, or under.", "practice",
-         {"formula": lb.method_gives_stops}),
+         {"formula": lb.method_gives_stops, "given": {"target_stops": "budget.target_stops"}}),
         (f"{_LINE}.*.stops", "entry", "stops", "One more entry of the light budget.", "gear", {}),
         ("budget.error_stops", "miss", "stops",
          "What is left of the light when everything is spent: over the aim, or under it.", "stops",
@@ -89,12 +91,26 @@ LIGHT = table(
         ("budget.target_stops", "aim", "stops",
          "How far over nominal the method of exposing aims: its mark, less where the reading lies "
          "in the scene.", "practice",
-         {"choose": _method, "given": _METHOD_GIVEN,
+         {"choose": _method, "forms": (onto_mark_stops, under_clip_stops), "given": _METHOD_GIVEN,
           "sure": "People differ about the mark; the reading is as good as the meter."}),
+        ("budget.method.offset_stops", "aim", "stops",
+         "How far over nominal the method of exposing aims.", "practice",
+         {"choose": _method, "forms": (onto_mark_stops, under_clip_stops),
+          "given": _METHOD_GIVEN}),
+        ("budget.method.post_stops", "later", "stops",
+         "What the edit does to the brightness afterwards, by this method: below zero it darkens.",
+         "practice", {}),
+        ("budget.method.reading_stops", "reading", "stops",
+         "The reading that decides, in stops from grey.", "you", {}),
+        ("budget.method.mark_stops", "mark", "stops",
+         "Where that reading shall land, in stops from grey.", "practice", {}),
+        ("glass_left_out", "left out", "",
+         "Filters that were not tried: with so many, every third one or so stands for the rest.",
+         "model", {}),
         ("budget.exposure_stops", "x", "stops", "Exposure over nominal: the aim and the miss.",
          "stops", {"formula": of_property(lb.Budget.exposure_stops)}),
         ("setup.time_s", "t", "s", "How long the shutter is open for each frame.", "definition",
-         {"choose": _open, "given": {"angle_deg": "setup.shutter.angle_deg",
+         {"choose": _open, "forms": (open_s,), "given": {"angle_deg": "setup.shutter.angle_deg",
                                      "fps": "setup.frame_rate"}}),
         ("setup.below_base_stops", "below base", "stops",
          "How far the ISO lies under the lowest base: so much is missing over grey.", "practice",

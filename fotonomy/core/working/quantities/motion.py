@@ -36,6 +36,7 @@ _SPEED = {
 }  # fmt: skip
 _MOVES = {
     "speed_m_s": "setup.mover.speed_m_s", "tolerance": "derived.motion_tolerance",
+    "capture_fps": "derived.capture_fps", "project_fps": "derived.project_fps",
     "pan_deg_s": "setup.movement.pan_deg_s",
 }  # fmt: skip
 _SIZE = "Good to the speed and the distance that were said; a straight line across is taken."
@@ -54,7 +55,9 @@ MOTION = table(
     Tile.MOTION.value,
     rows=(
         ("setup.mover.speed_m_s", "v", "m/s", "How fast what moves most goes across the picture.",
-         "geometry", {"choose": _moves, "given": _SPEED, "sure": _SIZE}),
+         "geometry",
+         {"choose": _moves, "given": _SPEED, "sure": _SIZE,
+          "forms": (cm.across_m_s, cm.followed_m_s, cm.panned_m_s)}),
         ("motion.field_width_m", "w", "m", "How wide the picture is where it moves.", "geometry",
          {"formula": bu.moving_field_m}),
         ("motion.smear_percent", "smear", "%",
@@ -73,7 +76,7 @@ MOTION = table(
          "definition", {"formula": cd.crossing_s, "given": _MOVES, "sure": _SIZE}),
         ("motion.screen_crossing_s", "on screen", "s",
          "How long it takes to cross the picture on screen, slowed or sped up.", "definition",
-         {"formula": cd.screen_crossing_s, "sure": _SIZE}),
+         {"formula": cd.screen_crossing_s, "given": _MOVES, "sure": _SIZE}),
         ("motion.comfortable_gap_percent", "smooth gap", "%",
          "The widest gap that looks smooth here: the panning guide's, wider where only a part of "
          "the picture moves.", "acm",
@@ -83,7 +86,7 @@ MOTION = table(
          {"formula": cd.tolerance_of, "given": {"share_of_frame": "derived.share_moving"},
           "sure": _GUIDE}),
         ("motion.comfortable_m_s", "smooth", "m/s", "The fastest that still looks smooth.", "acm",
-         {"formula": cd.comfortable_m_s, "sure": _GUIDE}),
+         {"formula": cd.comfortable_m_s, "given": _MOVES, "sure": _GUIDE}),
         ("motion.borderline_m_s", "jumps", "m/s", "The speed from which edges visibly jump.",
          "practice", {"formula": cd.borderline_m_s, "sure": _GUIDE}),
         ("motion.smooth_deg_s", "smooth", "°/s", "The fastest pan that looks smooth.", "acm",
@@ -96,6 +99,10 @@ MOTION = table(
          {"formula": residual_ripple,
           "sure":
           "For lamps that pulse like a sine; dimmed ones pulse harder and leave more."}),
+        ("flicker.pulses_hz", "p", "Hz", "Pulses of light a second: twice the mains.",
+         "definition", {}),
+        ("flicker.safe_times_s.*", "safe", "s",
+         "A time of whole pulses, over which a lamp's pulsing is not seen.", "ripple", {}),
         ("shake.handheld_s", "by hand", "s", "The slowest time for a sharp picture from the hand.",
          "practice",
          {"formula": cm.handheld_limit_s,
@@ -126,6 +133,12 @@ MOTION = table(
          {"formula": cd.pixels_of, "given": {"percent": "shake.passing.*.smear_percent"}}),
         ("derived.travelling_m_s", "camera", "m/s", "How fast the camera itself goes.", "you",
          {"formula": cm.travelling_m_s, "given": {"movement": "setup.movement"}}),
+        ("derived.capture_fps", "fps", "fps", "Frames taken a second, exactly.", "smpte-12",
+         {"formula": an.capture_fps}),
+        ("derived.project_fps", "edit fps", "fps", "Frames the edit shows a second, exactly.",
+         "smpte-12", {"formula": an.project_fps}),
+        ("setup.stabiliser_stops", "stabiliser", "stops",
+         "What the stabiliser of body or lens is rated at, as it is switched.", "cipa-x011", {}),
         ("derived.share_moving", "share", "", "How much of the picture's width moves.",
          "geometry", {"formula": an.share_moving, "given": {"moves": "setup.mover"}}),
         ("derived.readout_s", "readout", "s", "How long the sensor takes to be read.", "gear",

@@ -1,5 +1,7 @@
 """Clip and card, interval runs, bursts and long exposures."""
 
+from typing import Any
+
 from fotonomy.core.analysis import interval as iv
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Analysis
@@ -14,10 +16,12 @@ from fotonomy.core.stills import lightning as li
 from fotonomy.core.stills import long_exposure as lo
 from fotonomy.core.stills.intervalometer import Intervalometer
 from fotonomy.core.tiles import Tile
-from fotonomy.core.working.quantity import Chooser, Function, of_property, table
+from fotonomy.core.working.quantity import Function, of_property, table
 
 
-def _by_kind(video: Function | None, run: Function, single: Function | None = None) -> Chooser:
+def _by_kind(
+    video: Function | None, run: Function, single: Function | None = None
+) -> dict[str, Any]:
     """One function for video and bursts, one for interval runs, one for a long exposure."""
 
     def chosen(analysis: Analysis, _: str) -> Function | None:
@@ -26,7 +30,8 @@ def _by_kind(video: Function | None, run: Function, single: Function | None = No
             return run
         return single if kind is Kind.LONG_EXPOSURE else video
 
-    return chosen
+    forms = dict.fromkeys(one for one in (video, run, single) if one is not None)
+    return {"choose": chosen, "forms": tuple(forms)}
 
 
 def _size(analysis: Analysis, _: str) -> Function | None:
@@ -46,23 +51,23 @@ CLIP = table(
     given=_SIZES,
     rows=(
         ("clip.screen_s", "screen", "s", "How long the clip is on screen.", "smpte-12",
-         {"choose": _by_kind(cl.on_screen_s, cl.on_screen_s)}),
+         _by_kind(cl.on_screen_s, cl.on_screen_s)),
         ("clip.screen_frames", "n", "", "Frames that are shown: whole ones that cover the time.",
          "smpte-12", {}),
         ("clip.event_s", "event", "s", "How long has to be recorded for it, without handles.",
-         "definition", {"choose": _by_kind(cl.event_s, cl.run_event_s, cl.frames_open_s)}),
+         "definition", _by_kind(cl.event_s, cl.run_event_s, cl.frames_open_s)),
         ("clip.handle_frames", "handle", "", "Frames of one handle.", "smpte-12", {}),
         ("clip.handle_s", "handle", "s", "How long a handle is, before and after what is wanted.",
-         "you", {"choose": _by_kind(None, cl.run_handle_s)}),
+         "you", _by_kind(None, cl.run_handle_s)),
         ("clip.record_s", "recorded", "s", "How long is recorded, handles and all.", "definition",
-         {"choose": _by_kind(cl.record_s, cl.run_record_s, cl.frames_open_s),
+         {**_by_kind(cl.record_s, cl.run_record_s, cl.frames_open_s),
           "given": {**_SIZES, "event_s": "clip.event_s", "handle_s": "clip.handle_s"}}),
         ("clip.record_frames", "n", "", "Frames that are recorded, handles and all.", "definition",
-         {"choose": _by_kind(cl.record_frames, cl.record_frames)}),
+         _by_kind(cl.record_frames, cl.record_frames)),
         ("clip.speed_percent", "speed", "%", "How fast it plays, in percent of life.", "smpte-12",
-         {"choose": _by_kind(cl.speed_percent, cl.run_speed_percent)}),
+         _by_kind(cl.speed_percent, cl.run_speed_percent)),
         ("clip.size_mb", "size", "MB", "How large one take is.", "decimal",
-         {"choose": _size, "sure": _CODEC}),
+         {"choose": _size, "forms": (cl.stills_mb, cl.video_mb), "sure": _CODEC}),
         ("clip.card_gb", "card", "GB", "How large the card is.", "gear", {}),
         ("clip.takes_per_card", "takes", "", "Whole takes that fit on the card.", "decimal",
          {"formula": cl.takes_per_card, "sure": _CODEC}),
@@ -124,7 +129,8 @@ RUN = table(
         ("run.buffer_frames", "buffer", "", "Frames the camera holds until the card has them.",
          "gear", "cycle", {}),
         ("run.write_s", "write", "s", "How long the card takes for one frame.", "decimal", "cycle",
-         {"choose": _written, "sure": "Half a second where the card's speed is not known."}),
+         {"choose": _written, "forms": (iv.written_s,),
+          "sure": "Half a second where the card's speed is not known."}),
         ("run.cycle.deaf_s", "deaf", "s", "How long the camera hears no start.", "definition",
          "cycle", {"formula": st.deaf_s}),
         ("run.cycle.idle_s", "spare", "s", "What is left of each interval; below zero it does not "
