@@ -15,7 +15,7 @@ from typing import Any, Self, TypeVar
 # Opens a mark, ends the address in it, closes it. Private use: no text a person types has them.
 OPEN, MIDDLE, CLOSE = "\ue000", "\ue001", "\ue002"
 MARKED = re.compile(f"{OPEN}([^{MIDDLE}]*){MIDDLE}([^{CLOSE}]*){CLOSE}")
-_ANY = re.compile(f"{OPEN}[^{MIDDLE}]*{MIDDLE}|{CLOSE}")
+_ANY = re.compile(f"{OPEN}[^{MIDDLE}{OPEN}]*{MIDDLE}|[{OPEN}{MIDDLE}{CLOSE}]")
 
 
 def marked(text: str, address: str) -> str:

@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.http import HttpRequest
+from django.urls import reverse
 
 from fotonomy.shoots.presenters.layout import MEDIUM_TO, PHONE_TO
 
@@ -13,6 +14,30 @@ def theme_of(request: HttpRequest) -> str:
     """The theme a person chose, day if none or nonsense."""
     chosen = request.COOKIES.get(THEME_COOKIE, "")
     return chosen if chosen in THEMES else "day"
+
+
+# Of which kind the numbers are that a page shows which belong to no setup, by its view's module.
+_TOPICS = (
+    ("fotonomy.days.views.weather", "weather"), ("fotonomy.days.", "day"),
+    ("fotonomy.takes.", "takes"), ("fotonomy.field.", "field"), ("fotonomy.shoots.", "field"),
+)  # fmt: skip
+
+
+def numbers_of(request: HttpRequest) -> str:
+    """Where it is said how the numbers of a page come about; empty for pages without any.
+
+    Those of a setup have its own numbers; others lead to how such numbers are worked out.
+    """
+    match = request.resolver_match
+    if match is None or request.user.is_anonymous:
+        return ""
+    module = match.func.__module__
+    shoot, setup = match.kwargs.get("shoot_id"), match.kwargs.get("setup_id")
+    if shoot and setup and module.startswith(("fotonomy.shoots.", "fotonomy.field.")):
+        return reverse("working", args=[shoot, setup, "all"])
+    return next(
+        (reverse("topic", args=[key]) for start, key in _TOPICS if module.startswith(start)), ""
+    )
 
 
 def page(request: HttpRequest) -> dict[str, object]:
@@ -30,4 +55,5 @@ def page(request: HttpRequest) -> dict[str, object]:
         "mail_on": settings.MAIL_ON,
         "phone_to": PHONE_TO,
         "medium_to": MEDIUM_TO,
+        "numbers": numbers_of(request),
     }

@@ -18,6 +18,7 @@ _NO_LINKS = (
 )  # fmt: skip
 _STEPS = re.compile(rf"<(/?)({'|'.join(_NO_LINKS)}|svg)(?=[\s>])|{MARKED.pattern}")
 _OPEN_BYTES = OPEN.encode()
+_TEXTS = re.compile(r"text/|application/(json|[\w.-]+\+(json|xml)|xml|javascript)")
 
 
 def linked(html: str) -> str:
@@ -56,9 +57,11 @@ class Numbers:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """The answer, with its numbers to be pressed."""
         answer = self.get_response(request)
-        if answer.streaming or _OPEN_BYTES not in answer.content:
+        sort = answer.headers.get("Content-Type", "")
+        # Pictures may hold the bytes of a mark by chance.
+        if answer.streaming or not _TEXTS.match(sort) or _OPEN_BYTES not in answer.content:
             return answer
         text = answer.content.decode(answer.charset)
-        is_page = answer.headers.get("Content-Type", "").startswith("text/html")
+        is_page = sort.startswith("text/html")
         answer.content = (linked(text) if is_page else plain(text)).encode(answer.charset)
         return answer

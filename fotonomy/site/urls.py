@@ -5,6 +5,7 @@ from django.urls import include, path
 
 from fotonomy.field.views import offline
 from fotonomy.shoots.views import gear as gear_views
+from fotonomy.shoots.views import working
 from fotonomy.site import doors, help, requests, views
 from fotonomy.site.staff import staff
 
@@ -55,6 +56,8 @@ urlpatterns = [
     path("guide/", help.guide, name="guide"),
     path("guide/words/", help.words, name="words"),
     path("guide/words/<slug:key>/", help.word, name="word"),
+    path("working/about/<slug:key>/", working.topic, name="topic"),
+    path("working/<str:name>/", working.loose, name="loose"),
     path("theme/", views.choose_theme, name="choose-theme"),
     path("shoots/", include("fotonomy.shoots.urls")),
     path("shoots/", include("fotonomy.days.urls")),

@@ -30,6 +30,7 @@ from fotonomy.core.motion.camera_movement import (
     Camera,
     Mover,
     Way,
+    angle_of_view_deg,
     handheld_limit_s,
     rolling_rule_time_s,
 )
@@ -118,6 +119,16 @@ def run_of(analysis: Analysis, kind: type[Run]) -> Run:
     if not isinstance(analysis.run, kind):
         raise TypeError(f"{analysis.setup.kind.label} has no {kind.__name__}")
     return analysis.run
+
+
+def view_across_deg(setup: Setup) -> float:
+    """How wide the picture sees at this focus, in degrees."""
+    return angle_of_view_deg(setup.picture_width_mm, setup.image_mm)
+
+
+def view_up_deg(setup: Setup) -> float:
+    """How high it sees, in degrees."""
+    return angle_of_view_deg(setup.format.sensor_height_mm, setup.image_mm)
 
 
 def capture_fps(setup: Setup) -> float:

@@ -29,18 +29,21 @@ class Keepers:
         return self.count >= ENOUGH
 
 
-def keepers(good: int, count: int, z: float = Z_95) -> Keepers:
-    """The interval of Wilson (1927). ValueError where more are good than there are."""
-    if not 0 <= good <= count:
-        raise ValueError("more are good than there are")
-    if count == 0:
-        return Keepers(0, 0, 0.0, 1.0)
+def wilson(good: int, count: int, z: float) -> tuple[float, float]:
+    """The ends of the interval in which the true share lies (E. B. Wilson, 1927)."""
     share, square = good / count, z * z
     middle = (share + square / (2 * count)) / (1 + square / count)
     half = z / (1 + square / count) * sqrt(
         share * (1 - share) / count + square / (4 * count * count)
     )  # fmt: skip
     # At the ends rounding would leave the interval a hair inside what was seen.
-    return Keepers(
-        good, count, min(share, max(0.0, middle - half)), max(share, min(1.0, middle + half))
-    )
+    return min(share, max(0.0, middle - half)), max(share, min(1.0, middle + half))
+
+
+def keepers(good: int, count: int, z: float = Z_95) -> Keepers:
+    """The interval of Wilson (1927). ValueError where more are good than there are."""
+    if not 0 <= good <= count:
+        raise ValueError("more are good than there are")
+    if count == 0:
+        return Keepers(0, 0, 0.0, 1.0)
+    return Keepers(good, count, *wilson(good, count, z))

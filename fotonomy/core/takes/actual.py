@@ -24,7 +24,8 @@ class Difference:
     """A setting that was not as planned, as text.
 
     ``stops`` is what it does to the exposure (positive: brighter), ``mired`` what it does to the
-    white (positive: the picture turns warmer).
+    white (positive: the picture turns warmer). ``done_stops`` and ``planned_stops`` are the
+    balances of light with it and without.
     """
 
     name: str
@@ -32,6 +33,8 @@ class Difference:
     actual: str
     stops: float = 0.0
     mired: float = 0.0
+    done_stops: float = 0.0
+    planned_stops: float = 0.0
 
     @property
     def size(self) -> float:
@@ -73,11 +76,26 @@ def actual_of(setup: Setup, planned: Mapping[str, str], done: Mapping[str, str])
             if abs(moved) >= SAME_MIRED:
                 found.append(Difference(name, *texts, mired=moved))
             continue
-        stops = light_budget(one).error_stops - light_budget(was).error_stops
+        done_stops = light_budget(one).error_stops
+        planned_stops = light_budget(was).error_stops
+        stops = moved_stops(done_stops, planned_stops)
         if abs(stops) >= SAME_STOPS or (name == "frame_rate" and one.frame_rate != was.frame_rate):
-            found.append(Difference(name, *texts, stops=stops))
-    whole = light_budget(did).error_stops - light_budget(was).error_stops
+            found.append(Difference(name, *texts, stops, 0.0, done_stops, planned_stops))
+    whole = moved_stops(light_budget(did).error_stops, light_budget(was).error_stops)
     return Actual(tuple(found), whole, was, did)
+
+
+def moved_stops(done_stops: float, planned_stops: float) -> float:
+    """What the light budget has more as set than as planned: positive is brighter."""
+    return done_stops - planned_stops
+
+
+def written_stops(
+    time_s: float, set_time_s: float, f_number: float, set_f_number: float, iso: float,
+    set_iso: float,
+) -> float:  # fmt: skip
+    """Exposure a camera wrote down over the one that was set, in stops."""
+    return log2(time_s / set_time_s) - 2 * log2(f_number / set_f_number) + log2(iso / set_iso)
 
 
 def text_of(setup: Setup, name: str) -> str:
@@ -111,6 +129,4 @@ def exposed_stops(done: Setup, wrote: Mapping[str, Any]) -> float | None:
         return None
     if min(time_s, f_number, iso) <= 0:
         return None
-    return (
-        log2(time_s / done.time_s) - 2 * log2(f_number / done.iris) + log2(iso / done.iso)
-    )  # fmt: skip
+    return written_stops(time_s, done.time_s, f_number, done.iris, iso, done.iso)

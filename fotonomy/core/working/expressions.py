@@ -15,7 +15,7 @@ from dataclasses import dataclass, field
 from functools import cache, lru_cache
 from typing import Any
 
-from fotonomy.core.working.symbols import number_text, raised, symbol_of, unit_of
+from fotonomy.core.working.symbols import lowered, number_text, raised, symbol_of, unit_of
 
 # Binding strength of what is written: what binds less than its surroundings gets brackets.
 _LOOSE, _SUM, _PRODUCT, _SIGN, _POWER, _ATOM = range(6)
@@ -282,6 +282,10 @@ class Reading:
         path = self._path(node, scope)
         name = path or code
         symbol, unit = symbol_of(name), unit_of(name)
+        if isinstance(node, ast.Subscript):
+            # One of several, such as a coefficient of a row: a₀.
+            place = re.findall(r"\d+", ast.unparse(node.slice))
+            symbol = f"{symbol_of(ast.unparse(node.value))}{lowered(place[-1]) if place else ''}"
         numbers = number_text(value, unit)
         if last not in ("inf", "pi"):
             self.tokens.setdefault(name, Token(name, symbol, unit, value, constant))

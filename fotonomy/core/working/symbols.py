@@ -90,6 +90,11 @@ def _raised(text: str) -> str:
     return text.translate(str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻"))
 
 
+def lowered(text: str) -> str:
+    """A whole number as subscripts."""
+    return text.translate(str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉"))
+
+
 def raised(text: str) -> str:
     """Whole numbers as superscripts; anything else after a caret."""
     return _raised(text) if text.isdigit() else f"^{text}"

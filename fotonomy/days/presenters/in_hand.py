@@ -8,17 +8,18 @@ from fotonomy.core.day.almanac import day_of
 from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.day_plan import minutes_text, span_words
 from fotonomy.core.day.direction import LightFrom
-from fotonomy.core.day.look import Look, look_at
+from fotonomy.core.day.look import PERSON_M, Look, look_at
 from fotonomy.core.day.windows import CannotSayError
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of
-from fotonomy.core.sky.light import PlaceLight
+from fotonomy.core.sky.light import PlaceLight, clear_sky_ev
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.days.dating import next_light
 from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
 from fotonomy.days.presenters.weather import source_words, spell_words
+from fotonomy.shoots.presenters.working import loose, names_for
 from fotonomy.sky.ephemeris import NoSkyError
 
 
@@ -123,7 +124,8 @@ def _looks(block: Block, look: Look | None) -> str:
         parts.append(f"camera looks {round(block.looks_deg)}°")
     if look is not None:
         sun = look.sun
-        where = f"{round(sun.azimuth_deg)}°, {round(sun.altitude_deg)}° high"
+        azimuth = loose(f"{round(sun.azimuth_deg)}°", "sun.azimuth_deg")
+        where = f"{azimuth}, {loose(f'{round(sun.altitude_deg)}°', 'sun.altitude_deg')} high"
         parts.append(f"sun {where}" if look.up else "the sun is down or behind the land")
     return ", ".join(parts)
 
@@ -137,7 +139,11 @@ def _side(planned: PlannedDay, block: Block, look: Look | None) -> tuple[str, bo
         off = round(look.angle.off_deg)
         said = look.angle.light.value
         if look.angle.light in (LightFrom.BACK, LightFrom.THREE_QUARTER_BACK):
-            said += f", {off}° off the lens"
+            led = loose(
+                f"{off}°", "sun.off_lens", azimuth_deg=look.sun.azimuth_deg,
+                looks_deg=block.looks_deg or 0.0,
+            )  # fmt: skip
+            said += f", {led} off the lens"
         good = not look.angle.in_picture or block.schedule.wants is Wanted.SUN_BEHIND
     words = []
     if look.in_picture is not None:
@@ -145,27 +151,39 @@ def _side(planned: PlannedDay, block: Block, look: Look | None) -> tuple[str, bo
     elif look.flares is not None:
         words.append(f"flare from {span_words(planned.plan, look.flares)}; hood it")
     if look.shadow_m is not None:
-        words.append(f"a person’s shadow is {n.format_number(look.shadow_m, 1)} m long")
+        shadow = loose(
+            f"{n.format_number(look.shadow_m, 1)} m", "sun.shadow", height_m=PERSON_M,
+            altitude_deg=look.sun.altitude_deg,
+        )  # fmt: skip
+        words.append(f"a person’s shadow is {shadow} long")
     return said, good, "; ".join(words)
 
 
 def _light_words(
     planned: PlannedDay, block: Block, light: PlaceLight | None, present: float
 ) -> tuple[str, ...]:
-    said = [f"planned for EV {n.format_number(present, 1)}"]
+    plan = names_for(planned.rows[block.key])
+    said = [f"planned for EV {plan.mark('budget.ev100', n.format_number(present, 1))}"]
     if light is None or block.takes is None or not light.sky.covers(block.takes.starts):
         return tuple(said)
     found = light.at(block.takes.starts)
-    said.append(
-        f"the sky gives EV {n.format_number(found.overcast_ev100, 1)} overcast to "
-        f"{n.format_number(found.clear_ev100, 1)} clear"
-    )
+    clear = _sky_number(light, block.takes.starts, found.clear_ev100)
+    cloudy = loose(n.format_number(found.overcast_ev100, 1), "sky.cloud_stops", oktas=8.0)
+    said.append(f"the sky gives EV {cloudy} overcast to {clear} clear")
     if found.by is not None and abs(found.bent_stops) >= 0.05:
         said.append(
             f"moved by {n.format_signed(found.bent_stops, 1)} stops: you metered "
             f"{n.format_number(found.by.ev100, 1)} at {planned.plan.clock(found.by.at)}"
         )
     return tuple(said)
+
+
+def _sky_number(light: PlaceLight, when: datetime, ev100: float) -> str:
+    """A clear sky's light, led to its formula where sun and sky alone make it."""
+    text, sun = n.format_number(ev100, 1), light.sky.sun_at(when).altitude_deg
+    if abs(clear_sky_ev(sun) - ev100) < 0.05:
+        return loose(text, "sky.clear_ev", altitude_deg=sun)
+    return loose(text, "sky.estimate")
 
 
 def next_words(planned: PlannedDay, key: int) -> str:

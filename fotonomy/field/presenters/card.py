@@ -17,6 +17,7 @@ from fotonomy.core.spec.schedule import Wanted
 from fotonomy.days.planning import PlannedDay
 from fotonomy.field.models import Take
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.presenters.working import names_for
 
 # So many cautions are said on a card; the bench has the rest.
 MOST_CAUTIONS = 3
@@ -124,7 +125,7 @@ def card_view(planned: PlannedDay, key: int, takes: list[Take], now: datetime) -
     order = order_of(planned)
     at = next(k for k, block in enumerate(order) if block.key == key)
     block, row = order[at], planned.rows[key]
-    made = plan(planned.specs[key])
+    made = plan(planned.specs[key], names_for(row))
     found = [(f.severity, Told(f.what, f.why, f.fixes[0].label if f.fixes else ""))
              for f in made.findings]  # fmt: skip
     count, good = counted(takes).get(key, (0, 0))

@@ -3,9 +3,8 @@
 from dataclasses import dataclass
 from math import ceil, floor, inf, log10
 
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, view_across_deg, view_up_deg
 from fotonomy.core.findings.focus import depth_offer
-from fotonomy.core.motion.camera_movement import angle_of_view_deg
 from fotonomy.core.notation.spoken import iris_text
 from fotonomy.core.notation.writing import (
     format_area,
@@ -130,10 +129,10 @@ EFFECTIVE_FROM = 0.1
 def view_words(analysis: Analysis) -> str:
     """The angle of view across and down, at this focus."""
     setup = analysis.setup
-    image_mm = 1000 * setup.imaging.behind_m
+    digits = 0 if setup.image_mm < 100 else 1
     across, down = (
-        format_number(angle_of_view_deg(size, image_mm), 0 if image_mm < 100 else 1)
-        for size in (setup.picture_width_mm, setup.format.sensor_height_mm)
+        analysis.named(f"derived.{name}", format_number(view(setup), digits))
+        for name, view in (("view_across_deg", view_across_deg), ("view_up_deg", view_up_deg))
     )
     return f"sees {across}° × {down}°"
 

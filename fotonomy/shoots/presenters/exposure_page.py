@@ -4,20 +4,24 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
+from fotonomy.core.analysis.named_numbers import is_result
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.compare.exposure_strategies import ExposureStrategy, compare_strategies
 from fotonomy.core.compare.low_light import WayOut, low_light
 from fotonomy.core.compare.profiles import ProfileOutcome, compare_profiles
 from fotonomy.core.exposure.metering import Claim, claims
 from fotonomy.core.gear.profile import Profile
+from fotonomy.core.named import with_names
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.core.tiles import Tile
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.monitor.stops_key import level_strip
 from fotonomy.kit.models import Profile as ProfileRow
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.presenters.working import names_for, with_changes
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +42,7 @@ class StrategyView:
     chosen: bool
     advised: bool
     applies: bool
+    numbers: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +82,7 @@ class LevelPage:
     enough_take: str
     lacks: bool
     ways: tuple[WayView, ...]
+    numbers: str
 
 
 def level_page(row: Setup) -> LevelPage:
@@ -89,7 +95,7 @@ def level_page(row: Setup) -> LevelPage:
     found = claims(spec.readings, analysis.level)
     return LevelPage(
         schools=tuple(
-            _school(s, analysis, s.placing.school is schools.chosen,
+            _school(row, s, analysis, s.placing.school is schools.chosen,
                     s.placing.school is schools.advised) for s in schools.all
         ),
         advice=schools.because,
@@ -103,6 +109,7 @@ def level_page(row: Setup) -> LevelPage:
         enough_take=press_of(enough.limit_fix.changes),
         lacks=enough.missing_stops > 0,
         ways=tuple(_way(way) for way in enough.ways),
+        numbers=names_for(row).many(Tile.LEVEL.value),
     )  # fmt: skip
 
 
@@ -117,9 +124,11 @@ def _profiles(row: Setup) -> tuple[Profile, ...]:
 
 
 def _school(
-    school: ExposureStrategy, analysis: Analysis, chosen: bool, advised: bool
+    row: Setup, school: ExposureStrategy, analysis: Analysis, chosen: bool, advised: bool
 ) -> StrategyView:
     own = school.placing
+    names = names_for(row, with_changes([Change("exposing", own.school)]))
+    level = with_names(school.level, names, "level", is_result)
     side = "inside" if school.inside_stops >= 0 else "beyond"
     clipped = [
         f"{tone.name} by {n.format_stops(tone.clipped_stops)}"
@@ -127,13 +136,11 @@ def _school(
     ]  # fmt: skip
     return StrategyView(
         name=own.school.label,
-        offset=n.format_signed(own.offset_stops),
+        offset=names.mark("budget.target_stops", n.format_signed(own.offset_stops)),
         # Markup from our own figure, which escapes what a person typed.
         strip=mark_safe(level_strip(school.level, analysis.noise.floor_stops)),
         reason=own.reason,
-        levels=tuple(
-            f"{tone.name} {n.format_number(tone.percent, 0)} %" for tone in school.level.tones
-        ),
+        levels=tuple(f"{tone.name} {n.format_number(tone.percent, 0)} %" for tone in level.tones),
         clipped=", ".join(clipped) or "nothing",
         shadows=f"like ISO {n.format_compact(school.looks_like_iso)}, "
         f"{n.format_stops(school.inside_stops)} {side}",
@@ -144,6 +151,7 @@ def _school(
         chosen=chosen,
         advised=advised,
         applies=own.applies,
+        numbers=names.of("all"),
     )
 
 

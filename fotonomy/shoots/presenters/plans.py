@@ -18,6 +18,8 @@ from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.light_budget import balance_words
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
 from fotonomy.shoots.editing.apply import Edit
+from fotonomy.shoots.models import Setup
+from fotonomy.shoots.presenters.working import names_for, with_changes
 
 # A criterion that costs less than this is not worth a line.
 LEAST_COST = 0.02
@@ -38,7 +40,8 @@ class BecauseView:
 class PlanCard:
     """One plan beside the others; ``take`` is what is sent to take it, empty if it stands.
 
-    ``unmet`` says first what was asked for and cannot be had.
+    ``unmet`` says first what was asked for and cannot be had. ``numbers`` is where it is said how
+    its numbers come about.
     """
 
     title: str
@@ -51,6 +54,7 @@ class PlanCard:
     costs: tuple[str, ...]
     score: str
     take: str
+    numbers: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +86,7 @@ class PlansView:
     ways: tuple[WayView, ...]
     starts: tuple[PresetView, ...]
     advice: Advice
+    numbers: str
 
 
 def plans_view(edit: Edit) -> PlansView:
@@ -96,7 +101,7 @@ def plans_view(edit: Edit) -> PlansView:
     nothing = "nothing is free: " if not free else ""
     named = ", ".join(map(said, free))
     return PlansView(
-        cards=tuple(_card(one, span) for one in found),
+        cards=tuple(_card(edit.row, one, span) for one in found),
         summary=f"{nothing}{words}{named or 'what is held'}",
         left_out=answer.left_out,
         missing=_missing(spec.kind, answer.missing_stops, answer.blocking)
@@ -105,6 +110,7 @@ def plans_view(edit: Edit) -> PlansView:
         ways=tuple(_way(way) for way in answer.relaxations),
         starts=tuple(_start(preset_for(spec, spec.kind, moving)) for moving in (True, False)),
         advice=mode_advice(analyse(spec)),
+        numbers=names_for(edit.row).of("all"),
     )
 
 
@@ -118,7 +124,7 @@ def _missing(kind: Kind, stops: float | None, blocking: tuple[str, ...]) -> str:
     return f"No plan: at the least {n.format_stops(stops)} {side} light. {way_out}"
 
 
-def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
+def _card(row: Setup, one: Solution, span: tuple[float, float]) -> PlanCard:
     judged, kind = one.candidate.judgement, one.candidate.setup.kind
     moved = {change.setting for change in one.changes}
     costs = sorted(judged.costs.items(), key=lambda pair: -pair[1])
@@ -144,6 +150,7 @@ def _card(one: Solution, span: tuple[float, float]) -> PlanCard:
         ),
         score=n.format_number(judged.score - judged.costs.get(WISH, 0.0), 2),
         take=press_of(one.changes),
+        numbers=names_for(row, with_changes(one.changes)).of("all"),
     )
 
 

@@ -35,6 +35,7 @@ from fotonomy.figures.svg import Size
 from fotonomy.figures.tiles import tile_figure
 from fotonomy.shoots.presenters.layout import Layout, Screen, layout_of
 from fotonomy.shoots.presenters.level_lane import LevelView
+from fotonomy.shoots.presenters.working import loose
 from fotonomy.standins.monitor import SCOPES
 
 _NOTHING = SafeString("")
@@ -192,6 +193,12 @@ def _remote_line(run: IntervalRun) -> str:
     return f"on the remote: {exposure}, every {n.format_number(remote.interval_s, 2)} s, {count}"
 
 
+def _lux(a: Analysis) -> str:
+    ev = float(a.budget.ev100)
+    text = n.format_compact(illuminance_lx(ev))
+    return text if a.names is None else loose(text, "light.lux", ev100=ev)
+
+
 def _clip_line(a: Analysis) -> str:
     return f"{size_words(a.clip)} a take, {takes_words(a.clip)}"
 
@@ -203,7 +210,7 @@ LINES: dict[Tile, Callable[[Analysis, LevelView], str]] = {
     Tile.BURST: lambda a, _: buffer_words(run_of(a, Burst)),
     Tile.TRAIL: lambda a, _: passing_words(run_of(a, LongExposure)),
     Tile.LIGHT: lambda a, _: f"scene light EV {n.format_number(a.budget.ev100)} = "
-                             f"{n.format_compact(illuminance_lx(a.budget.ev100))} lux",
+                             f"{_lux(a)} lux",
     Tile.RAMP: lambda a, _: _ramp_line(a),
     Tile.MOTION: lambda a, _: motion_words(a),
     Tile.LEVEL: lambda a, _: f"{a.setup.profile.name}: zebra 1 {a.level.zebra_one.words} on "

@@ -1,12 +1,16 @@
 """The working of a number, and the list of a setup's numbers, ready for the templates."""
 
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from urllib.parse import urlencode
+
+from django.urls import reverse
 
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.kinds import rules_of
-from fotonomy.core.named import Names
+from fotonomy.core.named import Names, marked
 from fotonomy.core.notation.writing import format_signed, format_stops
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.changes import Change, applied
@@ -15,9 +19,11 @@ from fotonomy.core.tiles import Tile, tile_of
 from fotonomy.core.working.catalog import quantity_of, value_in
 from fotonomy.core.working.explain import Lever, Working, names_in, working_of
 from fotonomy.core.working.expressions import Line
+from fotonomy.core.working.loose import Topic, loose_working
 from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.symbols import number_text
-from fotonomy.exchange.changes_json import changes_of
+from fotonomy.core.working.written import formula_lines, functions_of
+from fotonomy.exchange.changes_json import changes_of, press_of
 from fotonomy.shoots.models import Setup
 
 # Names of findings among the names of numbers.
@@ -27,6 +33,21 @@ FINDING = "finding."
 def names_for(row: Setup, more: str = "") -> Names:
     """Where the workings of a setup's numbers are; ``more`` goes with every address."""
     return Names(f"{row.get_absolute_url()}working/", f"/{more}")
+
+
+# What a plan that is offered would change: the numbers are then those of the plan.
+WITH = "with"
+
+
+def with_changes(changes: Iterable[Change]) -> str:
+    """What goes with the addresses of workings where a plan would change something first."""
+    press = press_of(changes)
+    return f"?{urlencode({WITH: press})}" if press else ""
+
+
+def loose(text: str, name: str, **given: float) -> str:
+    """A text that leads to the working of a number of no setup, with the values it is made of."""
+    return marked(text, f"{reverse('loose', args=[name])}?{urlencode(given)}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,11 +175,22 @@ def _lever(lever: Lever, unit: str, whole: bool) -> LeverView:
 
 def working_view(analysis: Analysis, name: str, names: Names) -> WorkingView:
     """The working of one number. Raises NoSuchNumberError for a name that no setup has."""
-    found: Working = working_of(analysis, name)
+    found = working_of(analysis, name)
+    tile = found.quantity.tile
+    return _view(found, names, names.many(tile) if tile else names.of("all"), "not in this setup")
+
+
+def loose_view(name: str, given: Mapping[str, float]) -> WorkingView:
+    """The working of a number of no setup. Raises as ``loose_working`` does."""
+    found = loose_working(name, given)
+    return _view(found, Names(""), reverse("topic", args=[found.quantity.tile]), "")
+
+
+def _view(found: Working, names: Names, others: str, without: str) -> WorkingView:
     quantity = found.quantity
-    text = "not in this setup" if found.value is None else found.text
+    text = without if found.value is None else found.text
     return WorkingView(
-        name=name, symbol=quantity.symbol, says=quantity.says, text=text,
+        name=found.name, symbol=quantity.symbol, says=quantity.says, text=text,
         lines=tuple(
             LineView(one.symbol, one.formula, one.numbers, _result(one), one.when)
             for one in found.lines
@@ -179,7 +211,7 @@ def working_view(analysis: Analysis, name: str, names: Names) -> WorkingView:
             )
             for one in found.effects
         ),
-        all=names.many(quantity.tile) if quantity.tile else names.of("all"),
+        all=others,
     )  # fmt: skip
 
 
@@ -241,3 +273,34 @@ def numbers_view(spec: Spec, names: Names, tile: str = "") -> tuple[NumbersView,
     return tuple(
         NumbersView(key, Tile(key).label, tuple(numbers)) for key, numbers in tiles.items()
     )
+
+
+@dataclass(frozen=True, slots=True)
+class FormulaView:
+    """A number of a topic: its symbol, sentence, formula in symbols, source, how sure it is."""
+
+    symbol: str
+    says: str
+    lines: tuple[str, ...]
+    source: str
+    sure: str
+
+
+@dataclass(frozen=True, slots=True)
+class TopicView:
+    """How the numbers of a kind of page are worked out."""
+
+    name: str
+    formulas: tuple[FormulaView, ...]
+
+
+def topic_view(topic: Topic) -> TopicView:
+    """A topic's formulas in symbols."""
+    return TopicView(topic.name, tuple(
+        FormulaView(
+            one.symbol, one.says,
+            tuple(line for form in functions_of(one) for line in formula_lines(form, one.symbol)),
+            one.origin.words, one.sure,
+        )
+        for one in topic.quantities
+    ))  # fmt: skip

@@ -1,5 +1,7 @@
 """How a number came about: a box over the page that shows it, or a page of its own."""
 
+from math import isfinite
+from typing import Any
 from urllib.parse import urlencode
 
 from django.contrib.auth.decorators import login_required
@@ -9,19 +11,57 @@ from django.views.decorators.http import require_GET
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
+from fotonomy.core.working.loose import topic_of
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.working import (
     FINDING,
+    WITH,
     finding_working,
+    loose_view,
     names_for,
     numbers_view,
     spec_with,
+    topic_view,
     working_view,
 )
 from fotonomy.shoots.views.lookup import gone_is_said, setup_for, wants_fragment
 
-# What a plan that is offered would change: the numbers are then those of the plan.
-WITH = "with"
+_BOXED = "shoots/_working.html"
+
+
+@login_required
+@require_GET
+def loose(request: HttpRequest, name: str) -> HttpResponse:
+    """The working of a number of no setup, of the values in its address; 404 for what is none."""
+    found = ((key, _number(text)) for key, text in request.GET.items())
+    given = {key: number for key, number in found if number is not None}
+    context: dict[str, Any] = {"boxed": wants_fragment(request)}
+    try:
+        context["v"] = loose_view(name, given)
+    except RuleError as error:
+        raise Http404(str(error)) from error
+    return render(request, _BOXED if context["boxed"] else "shoots/loose.html", context)
+
+
+def _number(text: Any) -> float | None:
+    """A number in an address; None for what is none or has no end."""
+    try:
+        found = float(text)
+    except (TypeError, ValueError):
+        return None
+    return found if isfinite(found) else None
+
+
+@login_required
+@require_GET
+def topic(request: HttpRequest, key: str) -> HttpResponse:
+    """How the numbers of a kind of page are worked out."""
+    try:
+        found = topic_of(key)
+    except RuleError as error:
+        raise Http404(str(error)) from error
+    context = {"topic": topic_view(found), "boxed": wants_fragment(request)}
+    return render(request, _BOXED if context["boxed"] else "shoots/loose.html", context)
 
 
 @login_required
@@ -32,12 +72,9 @@ def working(request: HttpRequest, shoot_id: int, setup_id: int, name: str) -> Ht
     row = setup_for(request, shoot_id, setup_id)
     press = request.GET.get(WITH, "")
     names = names_for(row, f"?{urlencode({WITH: press})}" if press else "")
-    context = {
-        "row": row,
-        "shoot": row.shoot,
-        "offered": bool(press),
-        "boxed": wants_fragment(request),
-    }
+    context: dict[str, Any] = {
+        "row": row, "shoot": row.shoot, "offered": bool(press), "boxed": wants_fragment(request),
+    }  # fmt: skip
     try:
         spec = spec_with(spec_of(row, packed_kit(row.shoot)), press)
         if name == "all":
@@ -50,5 +87,4 @@ def working(request: HttpRequest, shoot_id: int, setup_id: int, name: str) -> Ht
             context["v"] = working_view(analyse(spec), name, names)
     except RuleError as error:
         raise Http404(str(error)) from error
-    page = "shoots/_working.html" if context["boxed"] else "shoots/working.html"
-    return render(request, page, context)
+    return render(request, _BOXED if context["boxed"] else "shoots/working.html", context)

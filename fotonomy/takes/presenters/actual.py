@@ -10,6 +10,7 @@ from fotonomy.field.models import Take
 from fotonomy.figures.takes.actual import Bar
 from fotonomy.shoots.mapping import planned_setups
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.presenters.working import loose
 
 # A camera that wrote down another exposure than the log says, by so much, is told.
 WROTE_OTHERWISE_STOPS = 0.2
@@ -98,7 +99,11 @@ def words_of(one: Difference) -> str:
     if one.mired:
         side = "warmer" if one.mired > 0 else "bluer"
         return f"{label} {one.actual}, planned {one.planned}: {abs(one.mired):.0f} mired {side}"
-    return f"{label} {one.actual}, planned {one.planned}: {n.format_signed(one.stops)} stops"
+    moved = loose(
+        f"{n.format_signed(one.stops)} stops", "take.moved_stops", done_stops=one.done_stops,
+        planned_stops=one.planned_stops,
+    )  # fmt: skip
+    return f"{label} {one.actual}, planned {one.planned}: {moved}"
 
 
 def _late(take: Take, row: Setup | None) -> str:

@@ -2,6 +2,7 @@
 (() => {
   const NUMBER = ".number, [data-working]";
   const PLACES = "[data-numbers]";
+  const CONTROLS = "a, button, input, select, textarea, label, summary, option, .hint, .help";
   let box, opener, trail = [];
 
   document.addEventListener("click", (event) => {
@@ -16,13 +17,25 @@
       inside ? follow(address) : show(address, number, number);
       return;
     }
-    // A label in a drawing, or a line of figures, that is no number of its own: all of its place.
-    const label = event.target.closest?.("svg text");
-    const place = label?.closest(PLACES);
-    if (!place || !/\d/.test(label.textContent) || label.closest("a, button")) return;
+    // A number that has no working of its own leads to all those of its place.
+    const place = event.target.closest?.(PLACES);
+    if (!place || event.target.closest(CONTROLS) || !isNumber(event)) return;
     event.preventDefault();
-    show(place.dataset.numbers, label, place);
+    show(place.dataset.numbers, event.target, place);
   }, true);
+
+  // Whether a press met a figure: of a drawing's label, or of the text under the finger.
+  function isNumber(event) {
+    if (event.target.closest("svg")) {
+      return event.target.closest("text") && /\d/.test(event.target.textContent);
+    }
+    const at = document.caretPositionFromPoint?.(event.clientX, event.clientY);
+    const range = !at && document.caretRangeFromPoint?.(event.clientX, event.clientY);
+    const node = at?.offsetNode || range?.startContainer;
+    const offset = at ? at.offset : range?.startOffset;
+    if (node?.nodeType !== Node.TEXT_NODE) return false;
+    return /\d/.test(node.data.slice(Math.max(0, offset - 1), offset + 1));
+  }
 
   document.addEventListener("keydown", (event) => {
     if (event.key === "Escape" && box?.matches(":popover-open")) {
