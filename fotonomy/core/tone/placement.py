@@ -158,12 +158,12 @@ def _far_right(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     bright, key = brightest(readings), key_of(readings)
     bounds = [
         (headroom - FAR_RIGHT_MARGIN_STOPS, bright.stops, f"{bright.name} just holds"),
-        (_stops_at(profile, FAR_RIGHT_GREY_PERCENT), 0.0, "grey at its highest, "
+        (stops_at(profile, FAR_RIGHT_GREY_PERCENT), 0.0, "grey at its highest, "
          f"{format_number(FAR_RIGHT_GREY_PERCENT, 0)} %"),
     ]  # fmt: skip
     if key is not None and not key.may_clip:
         bounds.append(
-            (_stops_at(profile, FAR_RIGHT_KEY_PERCENT), key.stops,
+            (stops_at(profile, FAR_RIGHT_KEY_PERCENT), key.stops,
              f"{key.name} at {format_number(FAR_RIGHT_KEY_PERCENT, 0)} % at most")
         )  # fmt: skip
     mark, reading, reason = min(bounds, key=lambda one: onto_mark_stops(one[0], one[1]))
@@ -171,7 +171,7 @@ def _far_right(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     return Placing(Exposing.FAR_RIGHT, offset, -offset, True, reason, reading, mark)
 
 
-def _stops_at(profile: Profile, percent: float) -> float:
+def stops_at(profile: Profile, percent: float) -> float:
     """Stops from grey that record at a percent, or the headroom where the clip is lower."""
     if percent >= profile.clip_percent:
         return headroom_stops(profile)

@@ -1,0 +1,1 @@
+"""The kinds of exercise, by what they are about."""
