@@ -58,6 +58,7 @@ urlpatterns = [
     path("guide/words/<slug:key>/", help.word, name="word"),
     path("working/about/<slug:key>/", working.topic, name="topic"),
     path("working/<str:name>/", working.loose, name="loose"),
+    path("drill/", include("fotonomy.drill.urls")),
     path("theme/", views.choose_theme, name="choose-theme"),
     path("shoots/", include("fotonomy.shoots.urls")),
     path("shoots/", include("fotonomy.days.urls")),

@@ -20,7 +20,11 @@ from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining, Files
 from fotonomy.core.stills.burst import Buffer, Burst, chance_of, file_mb, limit_of, rate_of
 from fotonomy.core.stills.long_exposure import (
-    LongExposure, empty_chance, passing_of, under_each_stops, uneven_share,
+    LongExposure,
+    empty_chance,
+    passing_of,
+    under_each_stops,
+    uneven_share,
 )
 from tests.core.examples import has_reason_number_and_fix
 from tests.core.run_examples import CAM, CARD, DRIVES, burst, ids, long_exposure

@@ -281,6 +281,13 @@ class Turn:
     marks: tuple[tuple[Any, str], ...]
 
 
+def _with_label(label: str, text: str) -> str:
+    """A setting read out: "iris f/4", "ISO 400", "ND 0.9", "no ND"."""
+    if text == "none":
+        return f"no {label}"
+    return text if text.startswith(label) else f"{label} {text}"
+
+
 @dataclass(frozen=True, slots=True)
 class Settings:
     """Settings to be turned until the light is in balance; the others stay as they are."""
@@ -312,7 +319,8 @@ class Settings:
     def said(self) -> str:
         """One way that balances it, in words."""
         labels = {turn.name: turn.label for turn in self.turns}
-        return ", ".join(f"{labels[name]} {text}" for name, text in self.solution)
+        said = (_with_label(labels[name], text) for name, text in self.solution)
+        return ", ".join(said)
 
     def is_sound(self, exercise: "Exercise") -> bool:
         """True where the solution is right and leaving everything as it is is not even close."""
@@ -443,7 +451,7 @@ _UNITS: dict[str, dict[str, float]] = {
     "GB": {"": 1.0, "gb": 1.0, "mb": 0.001, "tb": 1000.0},
 }
 _WRITERS: dict[str, Any] = {
-    "stops": lambda value: n.format_stops(value),
+    "stops": lambda value: f"{'−' if value < 0 else ''}{n.format_stops(value)}",
     "EV": lambda value: f"EV {n.format_number(value)}",
     "%": lambda value: f"{n.format_number(value, 0)} %",
     "s": n.format_duration,

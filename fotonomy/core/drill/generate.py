@@ -4,14 +4,16 @@ from collections.abc import Callable
 from functools import lru_cache
 from random import Random
 
-from fotonomy.core.drill.exercise import LEVELS, Exercise, Kind
+from fotonomy.core.drill.exercise import LEVELS, Amount, Exercise, Kind
 from fotonomy.core.drill.kinds.balance import how_many_stops, nd_for_this, set_it, what_pays
 from fotonomy.core.drill.kinds.day import plan_a_day
 from fotonomy.core.drill.kinds.looking import hold_or_float, name_the_danger, which_one, will_it
 from fotonomy.core.drill.kinds.runs import interval_for_that, spot_the_program, stars
 from fotonomy.core.drill.kinds.tones import method, place_the_face, read_the_light
 from fotonomy.core.errors import RuleError
+from fotonomy.core.parsing.table import by_name
 from fotonomy.core.spec.setup import Setup
+from fotonomy.core.takes.actual import Actual
 
 Maker = Callable[[int, int, Random, Setup | None], Exercise]
 MAKERS: dict[Kind, Maker] = {
@@ -66,3 +68,19 @@ def own_exercise(kind: Kind, level: int, seed: int, setup: Setup) -> Exercise | 
     except (LookupError, RuleError):
         return None
     return made if made.is_sound else None
+
+
+def of_actual(actual: Actual, name: str, seed: int) -> Exercise:
+    """An exercise of a take that was set otherwise than planned: by how much did it matter?"""
+    facts = tuple(
+        f"{by_name()[one.name].label} {one.actual}, planned {one.planned}"
+        for one in actual.differences if one.stops
+    )  # fmt: skip
+    return Exercise(
+        kind=Kind.HOW_MANY_STOPS, level=2, seed=seed % MOST_SEED,
+        ask="By how many stops did it change the light? Minus is darker.", facts=(name, *facts),
+        answer=Amount(actual.stops, "stops", -14.0, 14.0), scene_setup=actual.planned,
+        right=actual.done, setups=(actual.planned, actual.done),
+        why="Each setting counts by itself, and they add up.",
+        workings=("budget.error_stops", "budget.lines.shutter.stops", "budget.lines.iso.stops"),
+    )  # fmt: skip

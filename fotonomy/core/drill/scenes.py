@@ -1,5 +1,6 @@
 """Invented scenes and the invented gear they are shot with, for those who bring none."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from random import Random
 from typing import Any
@@ -120,6 +121,16 @@ SCENES = (
 FACE = Reading(name="face", stops=1.3, surface=Surface.LIGHT_SKIN, key=True)
 
 
+# No two days are alike: a scene is met a little brighter or darker.
+_BRIGHTER = (-0.7, -0.3, 0.0, 0.3, 0.7)
+
+
+def pick(random: Random, scenes: Sequence[Scene] = SCENES) -> Scene:
+    """One of some scenes, a little brighter or darker than usual."""
+    scene = random.choice(scenes)
+    return replace(scene, light_ev=round(scene.light_ev + random.choice(_BRIGHTER), 1))
+
+
 def setup_of(scene: Scene, **changes: Any) -> Setup:
     """A scene as a setup on the practice camera, at 25 fps and half the period."""
     base: dict[str, Any] = {
@@ -162,6 +173,9 @@ def error_of(setup: Setup) -> float:
     return light_budget(setup).error_stops
 
 
+MOST_ISO_WITH_ND = 800
+
+
 def balanced(setup: Setup, random: Random) -> Setup | None:
     """The setup with iris, ISO and ND at marks that balance it; None where none of them do."""
     offers = offers_of(setup)
@@ -173,6 +187,9 @@ def balanced(setup: Setup, random: Random) -> Setup | None:
         for iso in random.sample(isos, len(isos)):
             bare = replace(setup, iris=iris, iso=iso, nd_density=0.0)
             over = error_of(bare)
+            # Nobody puts glass on and turns the ISO up to see through it.
+            if over > 0.5 and iso > MOST_ISO_WITH_ND:
+                continue
             near = min(glass, key=lambda d: abs(density_to_stops(d) - over))
             if abs(density_to_stops(near) - over) <= 0.15:
                 return replace(bare, nd_density=near)

@@ -98,6 +98,17 @@ def auto_ranges(analysis: Analysis) -> tuple[AutoRange, ...]:
     return (shutter, iris, iso)
 
 
+def _reason(floats: str, moves: bool) -> str:
+    """Why just this setting floats."""
+    if moves:
+        return "motion holds the shutter" if floats != "shutter" else "nothing else reaches so far"
+    return {
+        "shutter": "nothing moves: the iris is held for its depth",
+        "iso": "nothing moves, and the shutter does not reach so far",
+        "iris": "nothing moves, and neither shutter nor ISO reach so far",
+    }[floats]
+
+
 def mode_advice(analysis: Analysis) -> Advice:
     """What suits this light, this motion and these hands."""
     setup, ways = analysis.setup, auto_ranges(analysis)
@@ -115,7 +126,7 @@ def mode_advice(analysis: Analysis) -> Advice:
     able = [named[name] for name in order if named[name].covers]
     said = n.format_stops(change)
     if able and setup.kind is not Kind.AERIAL:
-        reason = "motion holds the shutter" if moves else "nothing moves: the iris is held"
+        reason = _reason(able[0].setting, moves)
         return Advice(
             able[0].label,
             f"the light may move by {said}; {reason}, with compensation dialled for the key",

@@ -68,18 +68,18 @@ def symbol_of(name: str) -> str:
     return SYMBOLS.get(last) or words_of(name)
 
 
-def number_text(value: Any, unit: str = "") -> str:
-    """A number to five figures with its unit, as it stands in a working."""
+def number_text(value: Any, unit: str = "", figures: int = 5) -> str:
+    """A number to five figures (or so many) with its unit, as it stands in a working."""
     try:
         size = float(value)
     except (TypeError, ValueError):
         return str(value)
     if not isfinite(size):
         return "no end" if size > 0 else "−∞"
-    text = f"{size:.5g}" if abs(size) < 1e5 else f"{size:.7g}"
+    text = f"{size:.{figures}g}" if abs(size) < 10**figures else f"{size:.{figures + 2}g}"
     if "e" in text:
-        figures, power = text.split("e")
-        text = f"{figures}·10{_raised(str(int(power)))}"
+        front, power = text.split("e")
+        text = f"{front}·10{_raised(str(int(power)))}"
     text = text.replace("-", "−")
     if not unit:
         return text

@@ -52,6 +52,7 @@ INSTALLED_APPS = [
     "fotonomy.days",
     "fotonomy.field",
     "fotonomy.takes",
+    "fotonomy.drill",
     "fotonomy.demo",
     "django.contrib.admin",
 ]

@@ -12,7 +12,7 @@ from fotonomy.core.drill.exercise import (
     Settings,
     Turn,
 )
-from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, setup_of
+from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, pick, setup_of
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
@@ -76,7 +76,7 @@ def text_of(name: str, value: object) -> str:
 def set_it(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
     """A balanced scene with one, two or three settings moved far off; put it right."""
     for _ in range(MOST_TRIES):
-        scene = random.choice(SCENES)
+        scene = pick(random)
         start = own or setup_of(scene)
         done = balanced(start, random)
         if done is None:
@@ -139,7 +139,7 @@ _FULL_F = (1.4, 2, 2.8, 4, 5.6, 8, 11, 16, 22)
 
 def how_many_stops(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
     """From one setting to another: whole stops of one, thirds, or two moved at once."""
-    base = own or setup_of(random.choice(SCENES))
+    base = own or setup_of(pick(random))
     while True:
         iris = random.sample(_FULL_F if level == 1 else MARKED_F_NUMBERS[3:28], 2)
         isos = random.sample(_ISOS if level == 1 else _THIRD_ISOS, 2)
@@ -189,7 +189,7 @@ def what_pays(level: int, seed: int, random: Random, own: Setup | None = None) -
         ((50, 1), (100, 2)) if level == 1 else ((60, 1.26), (100, 2), (120, 2.26))
     )[0]
     for _ in range(MOST_TRIES):
-        base = own or setup_of(random.choice(SCENES))
+        base = own or setup_of(pick(random))
         done = balanced(replace(base, frame_rate=25, shutter=Shutter(angle_deg=180)), random)
         if done is None:
             if own is not None:
@@ -253,9 +253,9 @@ def _payments(
 def nd_for_this(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
     """The glass that a wide iris and half the period want in so much light."""
     while True:
-        scene = random.choice([one for one in SCENES if one.light_ev >= 11])
+        scene = pick(random, [one for one in SCENES if one.light_ev >= 11])
         base = own or setup_of(scene)
-        iris = random.choice((2.0, 2.8, 4.0) if level == 1 else (1.8, 2.2, 2.8, 3.5, 4.5))
+        iris = random.choice((2.0, 2.8, 4.0, 5.6) if level == 1 else (1.8, 2.2, 2.8, 3.5, 4.5))
         iso = random.choice((100,) if level == 1 else (100, 200, 400, 500))
         rate = random.choice((25, 50)) if level == 3 else 25
         wanted = replace(

@@ -8,7 +8,7 @@ from typing import Any
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.drill.exercise import Exercise, Kind, OneOf, Option, SomeOf
 from fotonomy.core.drill.kinds.balance import MOST_TRIES, facts_of
-from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, setup_of
+from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, pick, setup_of
 from fotonomy.core.findings.checks import all_findings
 from fotonomy.core.findings.motion import LEAN_SEEN_FROM_DEG
 from fotonomy.core.kinds import rules_of
@@ -63,7 +63,7 @@ def which_one(level: int, seed: int, random: Random, own: Setup | None = None) -
     """Two drawings of one scene that differ in one setting, with another that pays for it."""
     low, high = _APART[level]
     for _ in range(MOST_TRIES):
-        scene = random.choice([one for one in SCENES if one.speed_m_s > 0.15])
+        scene = pick(random, [one for one in SCENES if one.speed_m_s > 0.15])
         base = own or setup_of(scene)
         asked = random.choice(tuple(_QUESTIONS))
         ask, tile, because, more = _QUESTIONS[asked]
@@ -133,7 +133,7 @@ _CLEAR = {1: 2.0, 2: 1.5, 3: 1.25}
 def will_it(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
     """Will it strobe, lean or flicker: yes or no, never on the edge."""
     for _ in range(10 * MOST_TRIES):
-        scene = random.choice([one for one in SCENES if one.speed_m_s > 0.15])
+        scene = pick(random, [one for one in SCENES if one.speed_m_s > 0.15])
         base = own or setup_of(scene)
         what = random.choice(("strobe", "flicker", "lean"))
         setup = replace(
@@ -284,7 +284,7 @@ def dangers_in(setup: Setup) -> set[str]:
 def name_the_danger(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
     """A good setup with one, two or three things wrong; find them before the findings do."""
     for _ in range(MOST_TRIES):
-        scene = random.choice([one for one in SCENES if one.light_ev >= 7])
+        scene = pick(random, [one for one in SCENES if one.light_ev >= 7])
         base = own or balanced(setup_of(scene, mains_lamps=False), random)
         if base is None:
             continue
@@ -370,7 +370,7 @@ def _more_facts(setup: Setup) -> tuple[str, ...]:
 def hold_or_float(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
     """What to leave to the camera: nothing, or the one value that may float."""
     for _ in range(MOST_TRIES):
-        scene = random.choice(SCENES)
+        scene = pick(random)
         base = own or balanced(setup_of(scene), random)
         if base is None:
             continue

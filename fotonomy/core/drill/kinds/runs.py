@@ -53,10 +53,11 @@ def run_of(own: Setup | None = None, **changes: Any) -> Setup:
 def interval_for_that(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
     """Event and clip give the interval, event and interval the frames, frames the card."""
     words, event = random.choice(_EVENTS)
-    event *= random.choice((0.5, 1.0, 1.5))
+    event = 60 * round(event * random.choice((0.5, 0.75, 1.0, 1.25, 1.5)) / 60)
     screen = float(random.choice((6, 8, 10, 12, 20)))
     while level == 1:
         words, event = random.choice(_EVENTS)
+        event = 60 * round(event * random.choice((0.5, 0.75, 1.0, 1.25, 1.5)) / 60)
         screen = float(random.choice((6, 8, 10, 12, 20)))
         if not 1.5 <= event / (25 * screen - 1) <= 120:
             continue
@@ -246,7 +247,12 @@ def spot_the_program(level: int, seed: int, random: Random, own: Setup | None = 
     for _ in range(MOST_TRIES):
         fault = random.choice(kinds if level == 1 else (*kinds, "run.interval_rounded", ""))
         changes = _broken(fault, random)
-        setup = run_of(**{"wanted_screen_s": float(random.choice((10, 12, 20))), **changes})
+        usual = {
+            "wanted_screen_s": float(random.choice((10, 12, 15, 20))),
+            "frame_rate": 1 / random.choice((5, 6, 8, 10)),
+            "shutter": Shutter(time_s=random.choice((0.25, 0.5, 1.0))),
+        }
+        setup = run_of(**{**usual, **changes})
         found = all_findings(analyse(setup), rules_of(setup).checks)
         hit = {key for key in _FAULTS if any(one.id.startswith(key) for one in found)}
         if hit != ({fault} if fault else set()):

@@ -6,7 +6,7 @@ from random import Random
 from fotonomy.core.compare.exposure_strategies import compare_strategies
 from fotonomy.core.drill.exercise import Amount, Exercise, Kind, OneOf, Option
 from fotonomy.core.drill.kinds.balance import MOST_TRIES
-from fotonomy.core.drill.scenes import FLAT, SCENES, VIDEO, setup_of
+from fotonomy.core.drill.scenes import FLAT, SCENES, VIDEO, pick, setup_of
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.named_light import NAMED_LIGHTS
@@ -32,7 +32,7 @@ def place_the_face(level: int, seed: int, random: Random, own: Setup | None = No
     face = Reading(
         name="face", stops=round(random.uniform(-0.5, 2.2), 1), surface=surface, key=True
     )
-    base = own or setup_of(random.choice(SCENES))
+    base = own or setup_of(pick(random))
     base = replace(base, profile=profile, readings=(face,))
     recorded = base.recorded_profile
     grey = f"grey records at {n.format_number(profile.recorded_grey_percent, 0)} %"
@@ -101,7 +101,7 @@ def read_the_light(level: int, seed: int, random: Random, own: Setup | None = No
         takes = 3.0
         facts.append("The face you film is in the shade of a hat, three stops under the rest.")
     low, high = low - takes, high - takes
-    base = own or setup_of(random.choice(SCENES))
+    base = own or setup_of(pick(random))
     right = replace(base, light=Ev100((low + high) / 2))
     return Exercise(
         kind=Kind.READ_THE_LIGHT,
@@ -134,7 +134,7 @@ def method(level: int, seed: int, random: Random, own: Setup | None = None) -> E
             Reading(name="face", stops=dark, surface=Surface.LIGHT_SKIN, key=True),
             Reading(name="window", stops=window),
         )
-        base = own or setup_of(random.choice(SCENES[2:9]), profile=random.choice((VIDEO, FLAT)))
+        base = own or setup_of(pick(random, SCENES[2:9]), profile=random.choice((VIDEO, FLAT)))
         setup = replace(base, readings=readings)
         found = {
             one.placing.school: one for one in compare_strategies(setup).all if one.placing.applies

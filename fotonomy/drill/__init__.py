@@ -1,0 +1,1 @@
+"""Practice: exercises and lessons, what is known of each skill, and when it is due again."""

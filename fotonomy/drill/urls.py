@@ -1,0 +1,43 @@
+"""Addresses of the drill."""
+
+from django.urls import path
+
+from fotonomy.drill.views import own, pages
+
+urlpatterns = [
+    path("", pages.drill, name="drill"),
+    path("start/", pages.start, name="drill-start"),
+    path("next/", pages.go_on, name="drill-next"),
+    path("done/", pages.done, name="drill-done"),
+    path("ahead/", own.ahead, name="drill-ahead"),
+    path("send/", own.send, name="drill-send"),
+    path("lessons/<slug:key>/", pages.lesson, name="drill-lesson"),
+    path(
+        "lessons/<slug:key>/<int:at>/working/<str:name>/",
+        pages.lesson_working,
+        name="drill-lesson-working",
+    ),
+    path("take/<int:shoot_id>/<int:take_id>/", own.of_take, name="drill-take"),
+    path("of/<int:shoot_id>/<int:setup_id>/", own.of_setup, name="drill-of"),
+    path(
+        "of/<int:shoot_id>/<int:setup_id>/<slug:kind>/<int:level>/<int:seed>/",
+        own.own,
+        name="drill-own",
+    ),
+    path(
+        "of/<int:shoot_id>/<int:setup_id>/<slug:kind>/<int:level>/<int:seed>/working/<str:name>/",
+        own.own_working,
+        name="drill-own-working",
+    ),
+    path("<slug:kind>/", pages.one_kind, name="drill-kind"),
+    path("<slug:kind>/<int:level>/<int:seed>/", pages.one_exercise, name="drill-exercise"),
+    path("<slug:kind>/<int:level>/<int:seed>/look/", pages.look, name="drill-look"),
+    path(
+        "<slug:kind>/<int:level>/<int:seed>/picture.jpg", pages.shown_picture, name="drill-picture"
+    ),
+    path(
+        "<slug:kind>/<int:level>/<int:seed>/working/<str:name>/",
+        pages.drill_working,
+        name="drill-working",
+    ),
+]

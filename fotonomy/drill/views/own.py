@@ -1,0 +1,141 @@
+"""Exercises of one's own setups and of what went wrong; exercises made ahead for the road."""
+
+import json
+from datetime import datetime
+from random import randint
+from typing import Any
+
+from django.contrib import messages
+from django.contrib.auth.decorators import login_required
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from fotonomy.core.drill.exercise import Exercise, Kind
+from fotonomy.core.drill.generate import OF_A_SETUP, exercise, of_actual, own_exercise
+from fotonomy.core.errors import RuleError
+from fotonomy.core.takes.actual import actual_of
+from fotonomy.drill.presenters.ahead import ahead_of
+from fotonomy.drill.services import keep_answer, next_of
+from fotonomy.drill.views.pages import answered, uid_of, working_page
+from fotonomy.field.models import Take
+from fotonomy.kit.owner import owner_of
+from fotonomy.shoots.mapping import packed_kit, planned_setups, spec_of
+from fotonomy.shoots.models import Setup
+from fotonomy.shoots.views.lookup import gone_is_said, setup_for, shoot_for
+
+# Exercises that go along for the road, and answers that come back at once.
+AHEAD, MOST_SENT = 12, 100
+
+
+@login_required
+@require_GET
+@gone_is_said
+def of_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
+    """An exercise of a setup, of a kind that it can be; a new one at every press."""
+    row = setup_for(request, shoot_id, setup_id)
+    spec = spec_of(row, packed_kit(row.shoot))
+    wanted = request.GET.get("kind", "")
+    kinds = [Kind(wanted)] if wanted in set(OF_A_SETUP) else list(OF_A_SETUP)
+    start = randint(0, len(kinds) - 1)
+    seed = randint(0, 9999)
+    for kind in (*kinds[start:], *kinds[:start]):
+        if own_exercise(kind, 1, seed, spec) is not None:
+            return redirect("drill-own", shoot_id, setup_id, kind.value, 1, seed)
+    messages.info(request, "This setup makes no exercise yet: video setups with light do.")
+    return redirect(row)
+
+
+def _own(row: Setup, kind: str, level: int, seed: int) -> Exercise:
+    if kind not in set(Kind) or level not in (1, 2, 3) or seed > 999_999:
+        raise Http404
+    found = own_exercise(Kind(kind), level, seed, spec_of(row, packed_kit(row.shoot)))
+    if found is None:
+        raise Http404
+    return found
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+@gone_is_said
+def own(
+    request: HttpRequest, shoot_id: int, setup_id: int, kind: str, level: int, seed: int
+) -> HttpResponse:
+    """An exercise of a setup. Where the setup was changed meanwhile it may be another, or none."""
+    row = setup_for(request, shoot_id, setup_id)
+    return answered(
+        request, _own(row, kind, level, seed), request.path, row.pk, row=row, shoot=row.shoot
+    )
+
+
+@login_required
+@require_GET
+@gone_is_said
+def own_working(
+    request: HttpRequest, shoot_id: int, setup_id: int, kind: str, level: int, seed: int, name: str
+) -> HttpResponse:
+    """The working of a number of such an exercise."""
+    row = setup_for(request, shoot_id, setup_id)
+    address = request.path.rsplit("working/", 1)[0]
+    return working_page(request, _own(row, kind, level, seed), address, name)
+
+
+@login_required
+@require_http_methods(["GET", "POST"])
+@gone_is_said
+def of_take(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """What was set otherwise than planned, as an exercise: how far was the light off?"""
+    shoot = shoot_for(request, shoot_id)
+    take = get_object_or_404(Take, pk=take_id, shoot=shoot)
+    spec, row = planned_setups(shoot).get(take.setup_key, (None, None))
+    if spec is None or row is None:
+        messages.info(request, "Its setup is gone, so there is nothing to work out.")
+        return redirect("actual", shoot_id)
+    actual = actual_of(spec, take.planned, take.differed)
+    if not any(one.stops for one in actual.differences):
+        messages.info(request, "This take was set as planned: nothing to practise.")
+        return redirect("actual", shoot_id)
+    asked = of_actual(actual, str(take), take.pk)
+    return answered(request, asked, request.path, row.pk, row=row, shoot=shoot)
+
+
+@login_required
+@require_GET
+def ahead(request: HttpRequest) -> HttpResponse:
+    """Exercises for the road, with their answers: a page that works without a network."""
+    asked = []
+    for one in next_of(owner_of(request), timezone.now(), AHEAD):
+        asked.append(exercise(one.kind, one.level, one.seed))
+    made = [ahead_of(one) for one in asked]
+    context = {"exercises": [one for one in made if one is not None], "made": timezone.now()}
+    return render(request, "drill/ahead.html", context)
+
+
+@login_required
+@require_POST
+def send(request: HttpRequest) -> JsonResponse:
+    """Answers that were given without a network. Each counts once; what cannot be read is named."""
+    try:
+        sent = json.loads(request.body)["answers"]
+        assert isinstance(sent, list)
+    except (ValueError, KeyError, TypeError, AssertionError, RecursionError):
+        return JsonResponse({"error": "a list of answers"}, status=400)
+    user, kept, refused = owner_of(request), [], []
+    for one in sent[:MOST_SENT]:
+        uid = str(one.get("uid", "")) if isinstance(one, dict) else ""
+        try:
+            keep_answer(user, *_sent(one))
+            kept.append(uid)
+        except (RuleError, ValueError, KeyError, TypeError, AttributeError, OverflowError):
+            refused.append(uid)
+    return JsonResponse({"kept": kept, "refused": refused})
+
+
+def _sent(one: Any) -> tuple[Exercise, dict[str, str], str, datetime]:
+    asked = exercise(Kind(one["kind"]), int(one["level"]), int(one["seed"]))
+    at = datetime.fromisoformat(str(one["at"]))
+    if at.tzinfo is None:
+        raise ValueError("no zone")
+    guess = {str(key): str(value) for key, value in dict(one["guess"]).items()}
+    return asked, guess, uid_of(str(one["uid"])), at

@@ -1,0 +1,305 @@
+"""The drill's pages: asked, graded, kept once, due again; own setups, takes, what is taken along."""
+
+import json
+from datetime import UTC, datetime, timedelta
+from threading import Thread
+from typing import Any
+
+import pytest
+from django.db import connections
+from django.test import Client
+from django.urls import reverse
+from django.utils import timezone
+from lxml import html
+
+from fotonomy.core.drill.exercise import Amount, Kind, Mark, OneOf, Settings
+from fotonomy.core.drill.generate import exercise
+from fotonomy.core.drill.lessons import LESSONS
+from fotonomy.drill.models import Answer, Skill
+from fotonomy.drill.services import FIRST, keep_answer, next_of, streak_of
+from fotonomy.field.models import Take
+from fotonomy.shoots.models import Setup, Shoot
+from tests.core.test_drill import right_guess
+
+NOW = datetime(2027, 6, 5, 10, 0, tzinfo=UTC)
+
+
+def at(kind: Kind, level: int = 1, seed: int = 7) -> str:
+    """The address of an exercise."""
+    return reverse("drill-exercise", args=[kind.value, level, seed])
+
+
+def page_of(answer: Any) -> Any:
+    """A page that came."""
+    assert answer.status_code in (200, 422), answer.status_code
+    return html.fromstring(answer.content.decode())
+
+
+def text_of(node: Any) -> str:
+    return " ".join(node.text_content().split())
+
+
+@pytest.mark.parametrize("kind", list(Kind))
+def test_every_kind_is_asked_graded_and_explained(demo_client: Any, kind: Kind) -> None:
+    asked = exercise(kind, 2, 7)
+    page = page_of(demo_client.get(at(kind, 2)))
+    assert text_of(page.xpath("//h1")[0]) == asked.ask
+    # Nothing on the page gives it away before the guess.
+    assert not page.xpath("//*[@data-working]")
+    assert asked.why not in text_of(page)
+    done = page_of(demo_client.post(at(kind, 2), right_guess(asked)))
+    assert "Right" in text_of(done.xpath("//section[contains(@class, 'is-good')]")[0])
+    assert text_of(done.xpath("//p[@class='drill-why']")[0]) == asked.why
+    for link in done.xpath("//section[@class='drill-workings']//a/@href"):
+        assert demo_client.get(link).status_code == 200
+    row = Answer.objects.get()
+    assert (row.kind, row.level, row.seed, row.mark) == (kind.value, 2, 7, "right")
+    skill = Skill.objects.get()
+    assert skill.due is not None
+    assert skill.run == 1
+
+
+def test_a_wrong_guess_shows_mine_beside_the_right_one(demo_client: Any) -> None:
+    asked = exercise(Kind.SET_IT, 1, 7)
+    assert isinstance(asked.answer, Settings)
+    wrong = asked.answer.turns[0].marks[-1][1]
+    if wrong == dict(asked.answer.solution)["iris"]:
+        wrong = asked.answer.turns[0].marks[0][1]
+    page = page_of(demo_client.post(at(Kind.SET_IT), {"iris": wrong}))
+    sides = page.xpath("//section[@class='drill-side']")
+    assert [text_of(one.xpath(".//h3")[0]).split()[0] for one in sides] == ["Yours", "Right"]
+    for one in sides:
+        assert len(one.xpath(".//*[local-name()='svg']")) >= 2
+        picture = demo_client.get(one.xpath(".//img/@src")[0])
+        assert (picture.status_code, picture.content[:2]) == (200, b"\xff\xd8")
+    mine, right = (demo_client.get(one.xpath(".//img/@src")[0]).content for one in sides)
+    assert mine != right
+    # Afterwards the sliders are free.
+    assert len(page.xpath("//section[@class='drill-free']//input[@type='range']")) == 5
+    look = page.xpath("//form[@data-look]/@action")[0]
+    one, other = (demo_client.get(look, {"turn-iso": str(k)}).content for k in (0, 6))
+    assert one != other
+    assert b"<html" not in one
+
+
+@pytest.mark.parametrize(("kind", "sent"), [
+    (Kind.HOW_MANY_STOPS, {"answer": "lots"}), (Kind.HOW_MANY_STOPS, {}), (Kind.HOW_MANY_STOPS, {"answer": "-3"}),
+    (Kind.WHICH_ONE, {"answer": "both"}), (Kind.NAME_THE_DANGER, {"answer": ["quux", "flicker.mains"]}),
+    (Kind.PLAN_A_DAY, {"answer": "1,2"}), (Kind.SET_IT, {"iris": "f/pi"}), (Kind.PLACE_THE_FACE, {"answer": "1000 %"}),
+])  # fmt: skip
+def test_nonsense_is_said_beside_the_field_and_keeps_what_was_typed(
+    demo_client: Any, kind: Kind, sent: dict[str, Any]
+) -> None:
+    answer = demo_client.post(at(kind), sent)
+    assert answer.status_code == 422
+    page = page_of(answer)
+    assert page.xpath("//*[@class='field-error']")
+    assert Answer.objects.count() == 0
+    if sent.get("answer") == "lots":
+        assert page.xpath("//input[@name='answer']/@value") == ["lots"]
+
+
+@pytest.mark.parametrize("address", [
+    "/drill/quux/1/1/", "/drill/set-it/9/1/", "/drill/set-it/1/10000000/", "/drill/lessons/quux/", "/drill/quux/",
+    "/drill/set-it/1/7/working/quux/", "/drill/plan-a-day/1/7/look/", "/drill/plan-a-day/1/7/picture.jpg",
+    "/drill/plan-a-day/1/7/working/budget.ev100/", "/drill/lessons/iso/99/working/budget.ev100/",
+])  # fmt: skip
+def test_what_is_not_there_is_not_found(demo_client: Any, address: str) -> None:
+    assert demo_client.get(address).status_code == 404
+
+
+def test_the_same_answer_counts_once_however_often_it_comes(demo_client: Any, demo: Shoot) -> None:
+    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    sent = {**right_guess(asked), "uid": "1f0c7c1e-0000-4000-8000-000000000001"}
+    for _ in range(3):
+        assert demo_client.post(at(Kind.HOW_MANY_STOPS), sent).status_code == 200
+    assert Answer.objects.count() == 1
+    assert Skill.objects.get().run == 1
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_devices_at_once_lose_no_answer(demo: Shoot) -> None:
+    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+
+    def answer(device: int) -> None:
+        for k in range(5):
+            keep_answer(demo.owner, asked, right_guess(asked), f"device-{device}-{k}-000")
+        connections.close_all()
+
+    devices = [Thread(target=answer, args=[k]) for k in range(2)]
+    for one in devices:
+        one.start()
+    for one in devices:
+        one.join()
+    assert Answer.objects.count() == 10
+    skill = Skill.objects.get()
+    # Three right in a row lead up a level, and the run begins anew: 10 = 3 + 3 + 4.
+    assert (skill.level, skill.run) == (3, 4)
+
+
+def test_a_session_lasts_five_minutes_and_says_how_it_went(demo_client: Any) -> None:
+    first = demo_client.post(reverse("drill-start"), follow=True)
+    assert "5 min left" in text_of(page_of(first))
+    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    demo_client.post(at(Kind.HOW_MANY_STOPS), right_guess(asked))
+    demo_client.post(at(Kind.HOW_MANY_STOPS, 1, 8), {"answer": "13"})
+    assert demo_client.get(reverse("drill-next")).url.startswith("/drill/")
+    session = demo_client.session
+    session["drill"] = {**session["drill"], "started": (timezone.now() - timedelta(minutes=6)).isoformat()}
+    session.save()
+    done = demo_client.get(reverse("drill-next"), follow=True)
+    text = text_of(page_of(done))
+    assert "2 exercises: ● 1 right, ▲ 0 close, ✕ 1 off" in text
+    assert "How many stops" in text
+    # A clock that was set back ends nothing, and breaks nothing.
+    session["drill"] = {**session["drill"], "started": (timezone.now() + timedelta(days=2)).isoformat()}
+    session.save()
+    assert demo_client.get(reverse("drill-next")).status_code == 302
+    session["drill"] = "quux"
+    session.save()
+    assert demo_client.get(reverse("drill-next")).status_code == 302
+    assert demo_client.get(reverse("drill-done")).status_code == 200
+
+
+def test_what_is_due_comes_first_then_what_is_new(demo: Shoot) -> None:
+    user = demo.owner
+    assert [one.kind for one in next_of(user, NOW, 3)] == list(FIRST[:3])
+    stars = exercise(Kind.STARS, 1, 7)
+    keep_answer(user, stars, right_guess(stars), "aaaa-bbbb-1", NOW - timedelta(days=30))
+    due = next_of(user, NOW, 2)
+    assert due[0].kind is Kind.STARS
+    assert due[1].kind is FIRST[0]
+
+
+def test_a_streak_counts_days_and_forgives_today(demo: Shoot) -> None:
+    user, asked = demo.owner, exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    for days in (1, 2, 3, 5):
+        keep_answer(user, asked, right_guess(asked), f"streak-day-{days}", timezone.now() - timedelta(days=days))
+    today = timezone.localtime().date()
+    assert streak_of(user, today) == 3
+    keep_answer(user, asked, right_guess(asked), "streak-today-0", timezone.now())
+    assert streak_of(user, today) == 4
+    # An answer of a device whose clock is ahead was given now.
+    keep_answer(user, asked, right_guess(asked), "streak-ahead-0", timezone.now() + timedelta(days=400))
+    assert Answer.objects.filter(at__gt=timezone.now()).count() == 0
+
+
+def test_the_front_page_draws_what_is_weak(demo_client: Any, demo: Shoot) -> None:
+    assert "Nothing is weak so far" in demo_client.get(reverse("drill")).content.decode()
+    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    for k in range(4):
+        keep_answer(demo.owner, asked, {"answer": "13"}, f"weak-answer-{k}")
+    page = demo_client.get(reverse("drill")).content.decode()
+    assert "Weak: How many stops" in page
+    assert "✕✕✕✕" in page
+    assert "0 of 4 right" in page
+
+
+@pytest.mark.parametrize("lesson", LESSONS, ids=lambda one: one.key)
+def test_a_lesson_shows_another_drawing_at_another_place(demo_client: Any, lesson: Any) -> None:
+    address = reverse("drill-lesson", args=[lesson.key])
+    page = page_of(demo_client.get(address))
+    assert len(page.xpath("//section//ol[@class='lessons']/li/a")) == 3
+    drawn = [
+        demo_client.get(address, {"at": str(k)}, headers={"X-Fotonomy-Fragment": "drill"}).content
+        for k in (0, len(lesson.stops) - 1)
+    ]
+    assert drawn[0] != drawn[1]
+    assert b"<html" not in drawn[0]
+    for link in page.xpath("//ul[@class='drill-watched']//a/@href"):
+        assert demo_client.get(link).status_code == 200
+    assert demo_client.get(address, {"at": "quux"}).status_code == 200
+
+
+def test_a_setup_of_mine_becomes_an_exercise_in_one_press(demo_client: Any, adze: Setup) -> None:
+    page = page_of(demo_client.get(adze.get_absolute_url()))
+    to = reverse("drill-of", args=[adze.shoot_id, adze.pk])
+    assert to in page.xpath("//a/@href")
+    asked = demo_client.get(to, follow=True)
+    assert str(adze) in text_of(page_of(asked))
+    address = asked.redirect_chain[-1][0]
+    # One that answers with a number, so that a guess is easy to make.
+    numbers = demo_client.get(f"{to}?kind=how-many-stops", follow=True)
+    address = numbers.redirect_chain[-1][0]
+    done = demo_client.post(address, {"answer": "3"})
+    assert done.status_code == 200
+    assert Answer.objects.get().setup_key == adze.pk
+    link = page_of(done).xpath("//section[@class='drill-workings']//a/@href")[0]
+    assert demo_client.get(link).status_code == 200
+    # Its gear is deleted meanwhile, or the setup itself: words, and no fault.
+    adze.delete()
+    assert demo_client.get(address).status_code == 404
+
+
+def test_others_get_no_exercise_of_my_setup(client: Any, stranger: Any, adze: Setup) -> None:
+    client.force_login(stranger)
+    assert client.get(reverse("drill-of", args=[adze.shoot_id, adze.pk])).status_code == 404
+    assert client.get(reverse("drill-own", args=[adze.shoot_id, adze.pk, "set-it", 1, 1])).status_code == 404
+
+
+def test_what_went_wrong_becomes_an_exercise(demo_client: Any, demo: Shoot) -> None:
+    page = page_of(demo_client.get(reverse("actual", args=[demo.pk])))
+    links = [one for one in page.xpath("//a/@href") if "/drill/take/" in one]
+    assert links
+    asked = page_of(demo_client.get(links[0]))
+    assert "planned" in text_of(asked.xpath("//ul[@class='drill-facts']")[0])
+    done = page_of(demo_client.post(links[0], {"answer": "0.4 stops"}))
+    assert done.xpath("//h2[@id='result-title']")
+    as_planned = next(t for t in Take.objects.filter(shoot=demo) if not t.differed)
+    answer = demo_client.get(reverse("drill-take", args=[demo.pk, as_planned.pk]), follow=True)
+    assert "set as planned" in answer.content.decode()
+    assert demo_client.get(reverse("drill-take", args=[demo.pk, 999_999])).status_code == 404
+
+
+# Taken along
+
+
+def test_what_is_taken_along_is_graded_the_same(demo_client: Any) -> None:
+    page = page_of(demo_client.get(reverse("drill-ahead")))
+    forms = page.xpath("//form[@class='drill-taken']")
+    assert len(forms) >= 6
+    for form in forms:
+        asked = exercise(Kind(form.get("data-kind")), int(form.get("data-level")), int(form.get("data-seed")))
+        for field in form.xpath(".//input[@data-value]"):
+            assert isinstance(asked.answer, Amount)
+            assert float(field.get("data-value")) == pytest.approx(asked.answer.value)
+        for right in form.xpath(".//fieldset/@data-right"):
+            if isinstance(asked.answer, OneOf):
+                assert right == asked.answer.right
+
+
+def test_answers_from_the_road_come_in_once_and_in_their_time(demo_client: Any, demo: Shoot) -> None:
+    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    one = {"uid": "road-answer-01", "kind": "how-many-stops", "level": 1, "seed": 7,
+           "at": "2026-06-05T10:00:00Z", "guess": right_guess(asked)}  # fmt: skip
+    bad = [{**one, "uid": f"road-answer-{k:02}", **more} for k, more in enumerate((
+        {"kind": "quux"}, {"level": 9}, {"at": "yesterday"}, {"at": "2026-06-05T10:00:00"}, {"guess": {}}, {"guess": 3},
+        {"seed": "x"},
+    ), 2)]  # fmt: skip
+    for _ in range(2):
+        answer = demo_client.post(
+            reverse("drill-send"), json.dumps({"answers": [one, *bad, 3]}), content_type="application/json"
+        )
+        assert answer.json()["kept"] == ["road-answer-01"]
+        assert len(answer.json()["refused"]) == 8
+    row = Answer.objects.get()
+    assert (row.mark, row.at) == (Mark.RIGHT.value, datetime(2026, 6, 5, 10, 0, tzinfo=UTC))
+    for nonsense in ("", "[", "{}", '{"answers": 3}', "[1]"):
+        sent = demo_client.post(reverse("drill-send"), nonsense, content_type="application/json")
+        assert sent.status_code == 400
+
+
+def test_nobody_practises_without_an_account(client: Any, db: None) -> None:
+    for name in ("drill", "drill-next", "drill-ahead"):
+        assert client.get(reverse(name)).status_code == 302
+
+
+def test_leaving_takes_what_was_practised_along(demo: Shoot) -> None:
+    client = Client()
+    client.force_login(demo.owner)
+    client.post(at(Kind.WHICH_ONE), {"answer": "left"})
+    assert Answer.objects.count() == 1
+    from fotonomy.shoots.services.accounts import delete_account
+
+    delete_account(demo.owner)
+    assert Answer.objects.count() == Skill.objects.count() == 0
