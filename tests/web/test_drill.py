@@ -1,12 +1,14 @@
 """The drill's pages: asked, graded, kept once, due again; own setups, takes, what is taken along."""
 
 import json
+import os
+import subprocess
+import sys
 from datetime import UTC, datetime, timedelta
-from threading import Thread
+from pathlib import Path
 from typing import Any
 
 import pytest
-from django.db import connections
 from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
@@ -21,6 +23,7 @@ from fotonomy.field.models import Take
 from fotonomy.shoots.models import Setup, Shoot
 from tests.core.test_drill import right_guess
 
+HERE = Path(__file__).parents[2]
 NOW = datetime(2027, 6, 5, 10, 0, tzinfo=UTC)
 
 
@@ -117,24 +120,41 @@ def test_the_same_answer_counts_once_however_often_it_comes(demo_client: Any, de
     assert Skill.objects.get().run == 1
 
 
-@pytest.mark.django_db(transaction=True)
-def test_two_devices_at_once_lose_no_answer(demo: Shoot) -> None:
+TRIAL = """
+import json, sys
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from soak.parallel import place
+with place(Path(sys.argv[1])):
+    from django.contrib.auth.models import User
+    from fotonomy.core.drill.exercise import Kind
+    from fotonomy.core.drill.generate import exercise
+    from fotonomy.drill.models import Answer, Skill
+    from fotonomy.drill.services import keep_answer
+    user = User.objects.get(username="demo")
     asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    right = {"answer": f"{asked.answer.value:.6f}"}
+    with ThreadPoolExecutor(4) as devices:
+        sent = [devices.submit(keep_answer, user, asked, right, f"device-{k:04}") for k in range(40)]
+        # Each is sent a second time, as a device does that heard no answer.
+        sent += [devices.submit(keep_answer, user, asked, right, f"device-{k:04}") for k in range(40)]
+        new = sum(one.result()[1] for one in sent)
+    skill = Skill.objects.get(user=user)
+    print(json.dumps([new, Answer.objects.filter(user=user).count(), skill.level, skill.run]))
+"""
 
-    def answer(device: int) -> None:
-        for k in range(5):
-            keep_answer(demo.owner, asked, right_guess(asked), f"device-{device}-{k}-000")
-        connections.close_all()
 
-    devices = [Thread(target=answer, args=[k]) for k in range(2)]
-    for one in devices:
-        one.start()
-    for one in devices:
-        one.join()
-    assert Answer.objects.count() == 10
-    skill = Skill.objects.get()
-    # Three right in a row lead up a level, and the run begins anew: 10 = 3 + 3 + 4.
-    assert (skill.level, skill.run) == (3, 4)
+def test_two_devices_at_once_lose_no_answer_and_count_none_twice(tmp_path: Path) -> None:
+    """Forty answers, each sent twice, over four threads on a database file as it is served."""
+    script = tmp_path / "trial.py"
+    script.write_text(TRIAL, "utf-8")
+    run = subprocess.run(
+        [sys.executable, str(script), str(tmp_path)], cwd=HERE, capture_output=True, text=True,
+        check=False, env={**os.environ, "PYTHONPATH": str(HERE)},
+    )  # fmt: skip
+    assert run.returncode == 0, run.stderr
+    # Three right in a row lead up a level, and the run begins anew: 40 = 3 + 3 + 34.
+    assert json.loads(run.stdout.splitlines()[-1]) == [40, 40, 3, 34]
 
 
 def test_a_session_lasts_five_minutes_and_says_how_it_went(demo_client: Any) -> None:
