@@ -54,6 +54,10 @@ def test_axe_finds_nothing_on_any_page(new_page: Any, theme: str, size: tuple[in
         f"/shoots/{shoot.pk}/{stars.pk}/play/", "/kit/accessory/new/?sort=remote",
         "/kit/curves/", "/kit/profile/published/", f"/kit/body/{body.pk}/calibrate/",
         f"/shoots/{shoot.pk}/{row.pk}/plans/", f"/shoots/{shoot.pk}/{row.pk}/play/",
+        f"/shoots/{shoot.pk}/{row.pk}/working/motion.smear_percent/",
+        f"/shoots/{shoot.pk}/{row.pk}/working/all/", "/working/about/day/", "/drill/", "/drill/ahead/",
+        "/drill/set-it/2/7/", "/drill/plan-a-day/2/7/", "/drill/which-one/1/4/", "/drill/lessons/iris/",
+        "/drill/done/",
     ):  # fmt: skip
         page.goto(path)
         troubles += complaints(page)

@@ -54,7 +54,9 @@ def right_guess(made: Exercise) -> dict[str, str]:
         case Order():
             return {"answer": ",".join(answer.right)}
         case Amount():
-            return {"answer": f"{answer.value if answer.to is None else (answer.value + answer.to) / 2:.6f}"}
+            return {
+                "answer": f"{answer.value if answer.to is None else (answer.value + answer.to) / 2:.6f}"
+            }
 
 
 def other_guesses(made: Exercise) -> list[dict[str, str]]:
@@ -72,7 +74,12 @@ def other_guesses(made: Exercise) -> list[dict[str, str]]:
             assert made.scene_setup is not None
             from fotonomy.core.drill.kinds.balance import text_of
 
-            return [{one.name: text_of(one.name, getattr(made.scene_setup, one.name)) for one in answer.turns}]
+            return [
+                {
+                    one.name: text_of(one.name, getattr(made.scene_setup, one.name))
+                    for one in answer.turns
+                }
+            ]
         case Amount():
             return [{"answer": f"{edge:.6f}"} for edge in (answer.low, answer.high)
                     if abs(answer.distance(edge, made)) > 1.1]  # fmt: skip
@@ -192,7 +199,9 @@ def seconds(text: str) -> float:
     """A duration as it is written: "1 h 20 min", "40 min", "90 s"."""
     units = {"h": 3600, "min": 60, "s": 1}
     parts = text.split()
-    return sum(float(size) * units[unit] for size, unit in zip(parts[::2], parts[1::2], strict=True))
+    return sum(
+        float(size) * units[unit] for size, unit in zip(parts[::2], parts[1::2], strict=True)
+    )
 
 
 @pytest.mark.parametrize("seed", range(10))
@@ -291,7 +300,9 @@ def test_a_guess_is_read_in_any_form(text: str, mark: Mark) -> None:
     assert amount().grade({"answer": text}).mark is mark
 
 
-@pytest.mark.parametrize("text", ["", "   ", "three", "-1", "15", "nan", "inf", "1e9", "3 s", "x" * 500])
+@pytest.mark.parametrize(
+    "text", ["", "   ", "three", "-1", "15", "nan", "inf", "1e9", "3 s", "x" * 500]
+)
 def test_nonsense_is_refused_and_keeps_its_field(text: str) -> None:
     with pytest.raises(RuleError) as refused:
         amount().grade({"answer": text})
@@ -308,7 +319,10 @@ def test_glass_may_be_named_as_it_is_sold() -> None:
 
 def test_times_are_graded_by_their_ratio() -> None:
     asked = amount(value=10.0, unit="s", low=0.1, high=3600.0, scale="ratio")
-    marks = [asked.grade({"answer": text}).mark for text in ("10 s", "12", "8", "15", "20 s", "21", "1 min")]
+    marks = [
+        asked.grade({"answer": text}).mark
+        for text in ("10 s", "12", "8", "15", "20 s", "21", "1 min")
+    ]
     right, close, off = Mark.RIGHT, Mark.CLOSE, Mark.OFF
     assert marks == [right, right, right, close, close, off, off]
     assert asked.grade({"answer": "12"}).words == "10 s; you were 20 % off".replace("20 %", "+20 %")
@@ -325,7 +339,9 @@ def test_levels_are_graded_in_stops_of_the_curve() -> None:
     """On BT.709 18 % records at 41 % and twice the light at 59 %: a stop apart (ITU-R BT.709-6)."""
     from tests.core.examples import VIDEO
 
-    asked = replace(amount(value=40.9, unit="%", low=5, high=109, scale="level"), right=setup(profile=VIDEO))
+    asked = replace(
+        amount(value=40.9, unit="%", low=5, high=109, scale="level"), right=setup(profile=VIDEO)
+    )
     assert asked.grade({"answer": "45"}).mark is Mark.RIGHT
     assert asked.grade({"answer": "58"}).mark is Mark.CLOSE
     assert asked.grade({"answer": "70 %"}).mark is Mark.OFF
@@ -366,7 +382,11 @@ def test_settings_take_marks_alone() -> None:
 
 
 def test_ones_own_setup_makes_exercises() -> None:
-    made = [own_exercise(kind, 1, seed, setup(subject_speed_m_s=3.0)) for kind in OF_A_SETUP for seed in range(3)]
+    made = [
+        own_exercise(kind, 1, seed, setup(subject_speed_m_s=3.0))
+        for kind in OF_A_SETUP
+        for seed in range(3)
+    ]
     found = {one.kind for one in made if one is not None}
     assert len(found) >= 7
     assert all(one.is_sound for one in made if one is not None)
@@ -453,7 +473,12 @@ def test_a_clock_that_was_set_back_stands_still() -> None:
 def test_levels_go_up_after_three_and_down_after_two() -> None:
     now, memory = datetime(2027, 6, 5, 10, 0, tzinfo=UTC), Memory()
     levels = []
-    for mark in [Mark.RIGHT] * 2 + [Mark.CLOSE] + [Mark.RIGHT] * 3 + [Mark.OFF, Mark.CLOSE, Mark.OFF, Mark.OFF]:
+    for mark in (
+        [Mark.RIGHT] * 2
+        + [Mark.CLOSE]
+        + [Mark.RIGHT] * 3
+        + [Mark.OFF, Mark.CLOSE, Mark.OFF, Mark.OFF]
+    ):
         memory = memory.after(mark, now)
         levels.append(memory.level)
     assert levels == [1, 1, 1, 1, 1, 2, 2, 2, 2, 1]

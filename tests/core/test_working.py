@@ -303,7 +303,8 @@ def test_properties_of_results_are_named_too() -> None:
 
 def test_entries_of_the_budget_are_named_by_their_keys_and_twins_by_their_place() -> None:
     twice = tuple(
-        Glass(name=f"Mist {k}", kind=GlassKind.DIFFUSION, stops=0.1 * k, thread_mm=67) for k in (1, 2)
+        Glass(name=f"Mist {k}", kind=GlassKind.DIFFUSION, stops=0.1 * k, thread_mm=67)
+        for k in (1, 2)
     )
     analysis: Analysis = named_analysis(analyse(setup(filters=twice)), Names(""))
     found = {line.stops.address: float(line.stops) for line in analysis.budget.lines}  # type: ignore[attr-defined]

@@ -165,14 +165,20 @@ def test_a_session_lasts_five_minutes_and_says_how_it_went(demo_client: Any) -> 
     demo_client.post(at(Kind.HOW_MANY_STOPS, 1, 8), {"answer": "13"})
     assert demo_client.get(reverse("drill-next")).url.startswith("/drill/")
     session = demo_client.session
-    session["drill"] = {**session["drill"], "started": (timezone.now() - timedelta(minutes=6)).isoformat()}
+    session["drill"] = {
+        **session["drill"],
+        "started": (timezone.now() - timedelta(minutes=6)).isoformat(),
+    }
     session.save()
     done = demo_client.get(reverse("drill-next"), follow=True)
     text = text_of(page_of(done))
     assert "2 exercises: ● 1 right, ▲ 0 close, ✕ 1 off" in text
     assert "How many stops" in text
     # A clock that was set back ends nothing, and breaks nothing.
-    session["drill"] = {**session["drill"], "started": (timezone.now() + timedelta(days=2)).isoformat()}
+    session["drill"] = {
+        **session["drill"],
+        "started": (timezone.now() + timedelta(days=2)).isoformat(),
+    }
     session.save()
     assert demo_client.get(reverse("drill-next")).status_code == 302
     session["drill"] = "quux"
@@ -194,13 +200,21 @@ def test_what_is_due_comes_first_then_what_is_new(demo: Shoot) -> None:
 def test_a_streak_counts_days_and_forgives_today(demo: Shoot) -> None:
     user, asked = demo.owner, exercise(Kind.HOW_MANY_STOPS, 1, 7)
     for days in (1, 2, 3, 5):
-        keep_answer(user, asked, right_guess(asked), f"streak-day-{days}", timezone.now() - timedelta(days=days))
+        keep_answer(
+            user,
+            asked,
+            right_guess(asked),
+            f"streak-day-{days}",
+            timezone.now() - timedelta(days=days),
+        )
     today = timezone.localtime().date()
     assert streak_of(user, today) == 3
     keep_answer(user, asked, right_guess(asked), "streak-today-0", timezone.now())
     assert streak_of(user, today) == 4
     # An answer of a device whose clock is ahead was given now.
-    keep_answer(user, asked, right_guess(asked), "streak-ahead-0", timezone.now() + timedelta(days=400))
+    keep_answer(
+        user, asked, right_guess(asked), "streak-ahead-0", timezone.now() + timedelta(days=400)
+    )
     assert Answer.objects.filter(at__gt=timezone.now()).count() == 0
 
 
@@ -254,7 +268,10 @@ def test_a_setup_of_mine_becomes_an_exercise_in_one_press(demo_client: Any, adze
 def test_others_get_no_exercise_of_my_setup(client: Any, stranger: Any, adze: Setup) -> None:
     client.force_login(stranger)
     assert client.get(reverse("drill-of", args=[adze.shoot_id, adze.pk])).status_code == 404
-    assert client.get(reverse("drill-own", args=[adze.shoot_id, adze.pk, "set-it", 1, 1])).status_code == 404
+    assert (
+        client.get(reverse("drill-own", args=[adze.shoot_id, adze.pk, "set-it", 1, 1])).status_code
+        == 404
+    )
 
 
 def test_what_went_wrong_becomes_an_exercise(demo_client: Any, demo: Shoot) -> None:
@@ -279,7 +296,9 @@ def test_what_is_taken_along_is_graded_the_same(demo_client: Any) -> None:
     forms = page.xpath("//form[@class='drill-taken']")
     assert len(forms) >= 6
     for form in forms:
-        asked = exercise(Kind(form.get("data-kind")), int(form.get("data-level")), int(form.get("data-seed")))
+        asked = exercise(
+            Kind(form.get("data-kind")), int(form.get("data-level")), int(form.get("data-seed"))
+        )
         for field in form.xpath(".//input[@data-value]"):
             assert isinstance(asked.answer, Amount)
             assert float(field.get("data-value")) == pytest.approx(asked.answer.value)
@@ -288,7 +307,9 @@ def test_what_is_taken_along_is_graded_the_same(demo_client: Any) -> None:
                 assert right == asked.answer.right
 
 
-def test_answers_from_the_road_come_in_once_and_in_their_time(demo_client: Any, demo: Shoot) -> None:
+def test_answers_from_the_road_come_in_once_and_in_their_time(
+    demo_client: Any, demo: Shoot
+) -> None:
     asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
     one = {"uid": "road-answer-01", "kind": "how-many-stops", "level": 1, "seed": 7,
            "at": "2026-06-05T10:00:00Z", "guess": right_guess(asked)}  # fmt: skip
@@ -298,7 +319,9 @@ def test_answers_from_the_road_come_in_once_and_in_their_time(demo_client: Any, 
     ), 2)]  # fmt: skip
     for _ in range(2):
         answer = demo_client.post(
-            reverse("drill-send"), json.dumps({"answers": [one, *bad, 3]}), content_type="application/json"
+            reverse("drill-send"),
+            json.dumps({"answers": [one, *bad, 3]}),
+            content_type="application/json",
         )
         assert answer.json()["kept"] == ["road-answer-01"]
         assert len(answer.json()["refused"]) == 8

@@ -83,7 +83,9 @@ def test_every_number_of_every_page_of_the_demo_can_be_pressed(
         if any(part in at for part in NO_NUMBERS):
             continue
         assert without_working(page) == [], at
-        found = page.xpath("//a[contains(@class, 'number')]/@href | //@data-working | //@data-numbers")
+        found = page.xpath(
+            "//a[contains(@class, 'number')]/@href | //@data-working | //@data-numbers"
+        )
         led += len(found)
         asked |= {re.sub(r"/\d+/\d+/working/", "/S/N/working/", one): one for one in found}.items()
     assert led > 500
@@ -94,7 +96,9 @@ def test_every_number_of_every_page_of_the_demo_can_be_pressed(
         assert demo_client.get(to).status_code == 200, to
 
 
-def test_the_figures_of_tiles_lead_to_their_very_own_workings(demo_client: Any, adze: Setup) -> None:
+def test_the_figures_of_tiles_lead_to_their_very_own_workings(
+    demo_client: Any, adze: Setup
+) -> None:
     page = html.fromstring(demo_client.get(f"{adze.get_absolute_url()}?open=none").content.decode())
     line = page.xpath("//section[@data-tile='motion']//p[@class='tile-line']")[0]
     assert [(one.text, one.get("href")) for one in line.xpath(".//a[@class='number']")][:2] == [
@@ -112,7 +116,9 @@ def test_a_working_shows_formula_numbers_inputs_source_and_levers(
 ) -> None:
     page = html.fromstring(demo_client.get(address(adze, "motion.smear_percent")).content.decode())
     lines = page.xpath("//ol[@class='working-lines']/li")
-    assert " ".join(lines[-1].xpath(".//span")[0].text_content().split()) == "smear = 100 · v · t / w"
+    assert (
+        " ".join(lines[-1].xpath(".//span")[0].text_content().split()) == "smear = 100 · v · t / w"
+    )
     inputs = page.xpath("//table[@class='working-inputs']//a/@href")
     assert inputs == [address(adze, name) for name in
                       ("setup.mover.speed_m_s", "setup.time_s", "motion.field_width_m")]  # fmt: skip
@@ -120,7 +126,9 @@ def test_a_working_shows_formula_numbers_inputs_source_and_levers(
     assert "By definition" in text
     assert "one third longer open:" in text
     # In a box over a page it is the same without the page.
-    boxed = demo_client.get(address(adze, "motion.smear_percent"), headers={"X-Fotonomy-Fragment": "working"})
+    boxed = demo_client.get(
+        address(adze, "motion.smear_percent"), headers={"X-Fotonomy-Fragment": "working"}
+    )
     assert b"<html" not in boxed.content
     assert "100 · v · t / w" in boxed.content.decode()
 
@@ -160,18 +168,24 @@ def test_numbers_of_a_plan_that_is_offered_are_those_of_that_plan(
     offered = []
     for row in adze.shoot.setups.all():
         answer = demo_client.get(reverse("plans", args=[row.shoot_id, row.pk]))
-        cards = html.fromstring(answer.content.decode()).xpath("//li[@class='plan-card']/@data-numbers")
+        cards = html.fromstring(answer.content.decode()).xpath(
+            "//li[@class='plan-card']/@data-numbers"
+        )
         offered += [one for one in cards if "with=" in one]
     assert len(offered) > 3
     assert all(demo_client.get(one).status_code == 200 for one in offered)
 
 
-@pytest.mark.parametrize("name", ["nothing", "motion.__class__", "finding.none", "setup.body.delete", "budget"])
+@pytest.mark.parametrize(
+    "name", ["nothing", "motion.__class__", "finding.none", "setup.body.delete", "budget"]
+)
 def test_what_is_no_number_is_not_found(demo_client: Any, adze: Setup, name: str) -> None:
     assert demo_client.get(address(adze, name)).status_code == 404
 
 
-@pytest.mark.parametrize("press", ["[", '[["iso", -4]]', '[["quux", 1]]', '[["iris", "wide"]]', "{}"])
+@pytest.mark.parametrize(
+    "press", ["[", '[["iso", -4]]', '[["quux", 1]]', '[["iris", "wide"]]', "{}"]
+)
 def test_changes_that_cannot_be_are_not_found(demo_client: Any, adze: Setup, press: str) -> None:
     assert demo_client.get(address(adze, "budget.error_stops"), {"with": press}).status_code == 404
 
@@ -186,10 +200,19 @@ def test_others_see_no_numbers_of_mine(client: Any, stranger: Any, adze: Setup) 
 def test_numbers_of_no_setup_are_worked_out_of_their_address(demo_client: Any, demo: Shoot) -> None:
     """1.7 m under a sun 45° high throw 1.7 m; Wilson's 9 of 10 is 0.60 to 0.98 (by hand)."""
     shadow = reverse("loose", args=["sun.shadow"])
-    assert "shadow = 1.7 m" in text_of(demo_client.get(shadow, {"height_m": 1.7, "altitude_deg": 45}))
-    kept = text_of(demo_client.get(reverse("loose", args=["kept.low"]), {"good": 9, "count": 10, "z": 1.96}))
+    assert "shadow = 1.7 m" in text_of(
+        demo_client.get(shadow, {"height_m": 1.7, "altitude_deg": 45})
+    )
+    kept = text_of(
+        demo_client.get(reverse("loose", args=["kept.low"]), {"good": 9, "count": 10, "z": 1.96})
+    )
     assert "at least = 0.59584" in kept
-    for given in ({}, {"height_m": "tall"}, {"height_m": "nan", "altitude_deg": 1}, {"height_m": 1}):
+    for given in (
+        {},
+        {"height_m": "tall"},
+        {"height_m": "nan", "altitude_deg": 1},
+        {"height_m": 1},
+    ):
         assert demo_client.get(shadow, given).status_code == 404
     assert demo_client.get(reverse("loose", args=["quux"])).status_code == 404
     assert demo_client.get(reverse("topic", args=["quux"])).status_code == 404
@@ -218,7 +241,14 @@ def test_marks_become_links_in_texts_and_words_everywhere_else() -> None:
 
 def test_what_is_kept_and_sent_to_programs_has_no_marks(demo_client: Any, adze: Setup) -> None:
     demo_client.get(adze.get_absolute_url())
-    demo_client.post(adze.get_absolute_url(), {"iris": "f/16"}, headers={"X-Fotonomy-Fragment": "1"})
+    demo_client.post(
+        adze.get_absolute_url(), {"iris": "f/16"}, headers={"X-Fotonomy-Fragment": "1"}
+    )
     adze.refresh_from_db()
     assert OPEN not in json.dumps(adze.summary, ensure_ascii=False)
-    assert OPEN not in demo_client.get(reverse("plan-export", args=[adze.shoot_id, adze.pk])).content.decode()
+    assert (
+        OPEN
+        not in demo_client.get(
+            reverse("plan-export", args=[adze.shoot_id, adze.pk])
+        ).content.decode()
+    )

@@ -187,7 +187,7 @@ class SomeOf:
     @property
     def said(self) -> str:
         """The right answers in words."""
-        return "; ".join(one.words for one in self.options if one.key in self.right)
+        return ". ".join(one.words for one in self.options if one.key in self.right)
 
     def is_sound(self, _: "Exercise") -> bool:
         """True where some are right and some are not."""

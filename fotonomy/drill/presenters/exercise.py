@@ -282,7 +282,8 @@ def _result(
         if tried is not None and grade.mark is not Mark.RIGHT:
             mine = f"{right}?{_query(typed)}" if right else ""
             sides.append(_side("Yours", tried, shown, phone, None, mine))
-        sides.append(_side("Right", exercise.right, shown, phone, names, right))
+        label = "As it stands" if exercise.right == exercise.scene_setup else "Right"
+        sides.append(_side(label, exercise.right, shown, phone, names, right))
         if len(exercise.setups) > 1:
             sides = [
                 _side(label, one, exercise, phone, None, balance=False)

@@ -310,7 +310,7 @@ def name_the_danger(level: int, seed: int, random: Random, own: Setup | None = N
         shown = sorted({*found, *random.sample(others, min(len(others), 5 - min(len(found), 3)))})
         random.shuffle(shown)
         options = tuple(Option(key, _DANGERS[key][0]) for key in shown)
-        why = "; ".join(
+        why = ". ".join(
             f"{one.what}: {one.why}"
             for one in all_findings(analyse(ruined), rules_of(ruined).checks)
             if one.id in found or (one.id.startswith("exposure.") and "exposure" in found)
