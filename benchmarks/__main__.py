@@ -7,7 +7,7 @@ import tempfile
 from datetime import UTC, datetime
 from pathlib import Path
 
-from benchmarks import days, field, level, runs, search, takes
+from benchmarks import days, drill, field, level, runs, search, takes
 from benchmarks import measures as m
 
 REPORT = Path(__file__).resolve().parent.parent / "docs" / "performance.md"
@@ -52,6 +52,7 @@ def main() -> int:
         of_days = days.measure()
         ahead = field.ahead()
         home = takes.measure()
+        practised = drill.measure()
         queries, grown = m.bench_growth()
         searched = search.measure()
         curves, monitor = level.curves(), level.monitor_ms()
@@ -104,6 +105,7 @@ def main() -> int:
         ("A year of dates for one setup", of_days.year_ms, "p95 under 2 s",
          m.percentile(of_days.year_ms, 95) < 2000),
         *takes.checks(home, m.percentile),
+        *drill.checks(practised, m.percentile),
         ("Start of the server to its first page", starts, "under 3 s", max(starts) < 3000),
     ]  # fmt: skip
     growth = grown[m.SIZES[-1]] / grown[m.SIZES[0]]

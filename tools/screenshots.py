@@ -46,8 +46,8 @@ def shoot(page: Page, name: str, whole: bool = False) -> None:
     print(name)
 
 
-def nothing_fits(page: Page) -> None:
-    """A copy of a setup made impossible: sun, an open iris, no glass, all of it held."""
+def nothing_fits(page: Page, plans: Image.Image) -> None:
+    """Plans, and a setup made impossible beside them: sun, an open iris, no glass, all held."""
     bench(page, "5A Launch, side pass", "light")
     for name, text in (("light", "15 EV"), ("iris", "f/1.8"), ("nd_density", "none")):
         page.locator(f"#f-{name}").fill(text)
@@ -59,16 +59,16 @@ def nothing_fits(page: Page) -> None:
     page.locator("h1").click()
     page.keyboard.press("p")
     page.locator(".missing").wait_for()
-    shoot(page, "nothing-fits")
+    beside("plans", plans, picture(page))
 
 
 def level_and_noise(page: Page) -> None:
     """A scene of many tones: its level, the methods, the monitor, and paper."""
     bench(page, "7A Forge door", "level")
-    shoot(page, "level")
+    level = picture(page)
     page.keyboard.press("x")
     page.locator("#schools .schools").wait_for()
-    shoot(page, "methods")
+    beside("level", level, picture(page))
     bench(page, "7A Forge door", "picture")
     page.get_by_role("link", name="All views").click()
     page.wait_for_load_state("networkidle")
@@ -92,6 +92,39 @@ def runs(page: Page) -> None:
     page.get_by_role("button", name="take Pack 100").click()
     page.locator("#dry[data-ready]").wait_for()
     shoot(page, "dry-run")
+
+
+def working(page: Page) -> None:
+    """How a number came about, over the bench it stands on."""
+    bench(page, "4B Adze chips")
+    page.locator("[data-tile=motion] .tile-line a.number").nth(1).click()
+    page.locator(".working-lines").wait_for()
+    shoot(page, "working")
+    page.keyboard.press("Escape")
+
+
+def drill(browser: Browser, address: str) -> None:
+    """The drill on a phone: a graded exercise, a lesson, and what is weak."""
+    page = enter(browser, address, 390, 844)
+    for kind, guess in (("how-many-stops", "3"), ("nd-for-this", "5"), ("read-the-light", "12"),
+                        ("place-the-face", "60"), ("how-many-stops", "4")):  # fmt: skip
+        for seed in (3, 4, 5):
+            page.goto(f"/drill/{kind}/1/{seed}/")
+            page.locator("#answer").fill(guess)
+            page.get_by_role("button", name="Check").click()
+            page.locator(".drill-result").wait_for()
+    page.goto("/drill/set-it/2/7/")
+    page.get_by_role("button", name="Check").click()
+    page.locator(".drill-side img").first.wait_for()
+    page.wait_for_load_state("networkidle")
+    exercise = picture(page)
+    page.goto("/drill/lessons/iris/")
+    page.wait_for_load_state("networkidle")
+    lesson = picture(page)
+    page.goto("/drill/")
+    page.locator("#skills-title").scroll_into_view_if_needed()
+    page.evaluate("document.getElementById('skills-title').scrollIntoView()")
+    beside("drill", exercise, lesson, picture(page))
 
 
 def days(page: Page) -> None:
@@ -206,7 +239,7 @@ def main() -> None:
             bench(page, "1B Mist over the slip")
             page.keyboard.press("p")
             page.locator(".plan-card").first.wait_for()
-            shoot(page, "plans")
+            plans = picture(page)
             bench(page, "4C Caulking iron", "focus")
             shoot(page, "bench-open")
             level_and_noise(page)
@@ -217,8 +250,9 @@ def main() -> None:
             shoot(page, "compare")
             page.goto("/kit/")
             shoot(page, "kit")
+            working(page)
             days(page)
-            nothing_fits(page)
+            nothing_fits(page, plans)
             page.keyboard.press("p")
             for _ in range(5):
                 page.keyboard.press("z")
@@ -231,6 +265,7 @@ def main() -> None:
             beside("bench-night", night, picture(page))
             at_the_spot(browser, address)
             afterwards(browser, address)
+            drill(browser, address)
         browser.close()
 
 
