@@ -184,7 +184,10 @@ def test_a_branch_says_why_it_was_taken() -> None:
 
 
 @pytest.mark.parametrize("name", ["motion.nothing", "budget", "__class__", "derived.nothing", "",
-                                  "setup.__init__", "level.tones.0._x", "budget.lines"])  # fmt: skip
+                                  "setup.__init__", "level.tones.0._x", "budget.lines", "setup.body",
+                                  "setup.limit_on", "setup.title", "setup.shutter.seconds", "setup.held",
+                                  "setup.readings.0", "setup.body.formats.0.rates", "setup.mains_lamps",
+                                  "setup.profile.curve", "a.b.c", ".", "..", "setup."])  # fmt: skip
 def test_what_is_no_number_is_refused(name: str) -> None:
     with pytest.raises(NoSuchNumberError):
         working_of(analyse(setup()), name)

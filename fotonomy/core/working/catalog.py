@@ -1,6 +1,6 @@
 """Every quantity by its name, and the value of each in a plan."""
 
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any
 
 from fotonomy.core.analysis.setup import Analysis
@@ -11,7 +11,13 @@ from fotonomy.core.working.quantities.light import LIGHT
 from fotonomy.core.working.quantities.motion import MOTION
 from fotonomy.core.working.quantities.stills import BURST, CLIP, LONG, RUN
 from fotonomy.core.working.quantities.tone import LEVEL, NOISE, WHITE
-from fotonomy.core.working.quantity import NoSuchNumberError, Quantity, look_up, pattern_of
+from fotonomy.core.working.quantity import (
+    NoSuchNumberError,
+    Quantity,
+    inputs_of,
+    look_up,
+    pattern_of,
+)
 from fotonomy.core.working.symbols import symbol_of, unit_of, words_of
 
 COMMON = (*LIGHT, *MOTION, *FOCUS, *LEVEL, *NOISE, *WHITE, *CLIP)
@@ -26,7 +32,7 @@ def quantities_of(kind: Kind) -> tuple[Quantity, ...]:
     return (*COMMON, *OF_KIND.get(kind, ()))
 
 
-@cache
+@lru_cache(maxsize=4096)
 def quantity_of(kind: Kind, name: str) -> Quantity:
     """The quantity of a name: one of the catalogue, or what is given in setup and gear.
 
@@ -59,13 +65,32 @@ def _given(name: str) -> Quantity:
     )  # fmt: skip
 
 
-def value_in(analysis: Analysis, name: str) -> Any:
+def value_in(analysis: Analysis, name: str, known: dict[str, Any] | None = None) -> Any:
     """What stands at a name in a plan; None where the plan has none.
+
+    ``known`` as in ``look_up``. Raises NoSuchNumberError for a name that no plan has.
+    """
+    if not name.startswith("derived."):
+        return look_up(analysis, name, known)
+    if known is not None and name in known:
+        return known[name]
+    found = worked_value(analysis, name, known)
+    if known is not None:
+        known[name] = found
+    return found
+
+
+def worked_value(analysis: Analysis, name: str, known: dict[str, Any] | None = None) -> Any:
+    """A number worked out anew by its formula; what the plan holds where it has none.
 
     Raises NoSuchNumberError for a name that no plan has.
     """
-    if not name.startswith("derived."):
-        return look_up(analysis, name)
-    from fotonomy.core.working.explain import worked_value
-
-    return worked_value(analysis, name)
+    quantity = quantity_of(analysis.setup.kind, name)
+    function = quantity.function(analysis, name)
+    if function is None:
+        if name.startswith("derived."):
+            raise NoSuchNumberError(name)
+        return look_up(analysis, name, known)
+    paths = inputs_of(quantity, analysis, name, function)
+    found = function(**{key: value_in(analysis, path, known) for key, path in paths.items()})
+    return found if quantity.part is None else found[quantity.part]

@@ -5,6 +5,8 @@ from dataclasses import dataclass, replace
 from math import isfinite
 from typing import Any
 
+import numpy as np
+
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.motion.shutter import Shutter
@@ -12,9 +14,9 @@ from fotonomy.core.named import keyed
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.photometry.stops import marked_f_numbers, marked_iso
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.working.catalog import quantities_of, quantity_of, value_in
+from fotonomy.core.working.catalog import quantities_of, quantity_of, value_in, worked_value
 from fotonomy.core.working.expressions import Line, Reading, Token
-from fotonomy.core.working.quantity import Function, Quantity, inputs_of
+from fotonomy.core.working.quantity import Function, NoSuchNumberError, Quantity, inputs_of
 from fotonomy.core.working.sources import Source
 from fotonomy.core.working.symbols import number_text, words_of
 
@@ -85,17 +87,6 @@ def _reading(analysis: Analysis, quantity: Quantity, name: str, function: Functi
     return Reading(function, given, paths, quantity.part)
 
 
-def worked_value(analysis: Analysis, name: str) -> Any:
-    """A number worked out anew by its formula; what the plan holds where it has none."""
-    quantity = quantity_of(analysis.setup.kind, name)
-    function = quantity.function(analysis, name)
-    if function is None:
-        return value_in(analysis, name)
-    paths = inputs_of(quantity, analysis, name, function)
-    found = function(**{key: value_in(analysis, path) for key, path in paths.items()})
-    return found if quantity.part is None else found[quantity.part]
-
-
 def working_of(analysis: Analysis, name: str, *, levers: bool = True) -> Working:
     """The working of a number. Raises NoSuchNumberError for a name that no plan has.
 
@@ -103,6 +94,8 @@ def working_of(analysis: Analysis, name: str, *, levers: bool = True) -> Working
     """
     quantity = quantity_of(analysis.setup.kind, name)
     value = value_in(analysis, name)
+    if value is not None and not _is_number(value):
+        raise NoSuchNumberError(name)
     function = None if value is None else quantity.function(analysis, name)
     lines: tuple[Line, ...] = ()
     inputs: tuple[Input, ...] = ()
@@ -169,6 +162,10 @@ def _input(analysis: Analysis, token: Token) -> Input:
     return Input(token.symbol, words, number_text(token.value, quantity.unit), token.name)
 
 
+def _is_number(value: Any) -> bool:
+    return isinstance(value, int | float | np.floating) and not isinstance(value, bool)
+
+
 def _is_finite(value: Any) -> bool:
     return isinstance(value, int | float) and not isinstance(value, bool) and isfinite(value)
 
@@ -224,11 +221,14 @@ def _wider(setup: Setup) -> float:
     return wider[-1] if len(wider) > 1 else setup.iris / 2 ** (1 / 6)
 
 
-def formulas_in(analysis: Analysis) -> Iterator[tuple[str, Quantity, Function]]:
+def formulas_in(
+    analysis: Analysis, known: dict[str, Any] | None = None
+) -> Iterator[tuple[str, Quantity, Function]]:
     """Every number of a plan that a formula gives: its name, what it is, and the formula."""
+    known = {} if known is None else known
     for name in names_in(analysis):
         quantity = quantity_of(analysis.setup.kind, name)
-        if value_in(analysis, name) is None:
+        if value_in(analysis, name, known) is None:
             continue
         function = quantity.function(analysis, name)
         if function is not None:
@@ -237,7 +237,10 @@ def formulas_in(analysis: Analysis) -> Iterator[tuple[str, Quantity, Function]]:
 
 def all_workings(analysis: Analysis) -> dict[str, Any]:
     """Every number of a plan that a formula gives, worked out anew, by its name."""
-    return {name: worked_value(analysis, name) for name, _, _ in formulas_in(analysis)}
+    known: dict[str, Any] = {}
+    return {
+        name: worked_value(analysis, name, known) for name, _, _ in formulas_in(analysis, known)
+    }
 
 
 def names_in(analysis: Analysis) -> Iterator[str]:

@@ -180,7 +180,8 @@ class Reading:
         path = self._path(value, scope)
         if path:
             scope.paths[name] = path
-            scope.written[name] = self._text(value, scope)
+            if _is_number(found):
+                scope.written[name] = self._text(value, scope)
             return
         if not _is_number(found):
             return

@@ -8,7 +8,6 @@ from typing import Any
 
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.errors import RuleError
-from fotonomy.core.named import keyed
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.working.expressions import parameters_of
 from fotonomy.core.working.sources import SOURCES, Source
@@ -92,33 +91,47 @@ USUAL = {
 }  # fmt: skip
 
 
-def look_up(analysis: Analysis, name: str) -> Any:
+# Asked for without a distance: at the subject's own.
+_AT_SUBJECT = ("field_width_m", "field_height_m")
+
+
+def look_up(analysis: Analysis, name: str, known: dict[str, Any] | None = None) -> Any:
     """The value that stands at a name; None where a part of the way is missing.
 
-    Raises NoSuchNumberError for a way that nobody could go.
+    ``known`` keeps what was found on the way, for those who ask for many. Raises
+    NoSuchNumberError for a way that nobody could go.
     """
-    found: Any = analysis
-    for part in name.split(".") if name else ():
-        if found is None:
-            return None
-        if isinstance(found, tuple):
-            found = _part_of(found, part)
-            continue
-        if part.startswith("_") or not hasattr(found, part):
-            raise NoSuchNumberError(name)
-        found = getattr(found, part)
-        if callable(found):
-            # A field at the subject's own distance is asked for without one.
-            found = found()
+    if not name:
+        return analysis
+    if known is not None and name in known:
+        return known[name]
+    before, _, last = name.rpartition(".")
+    found = _step(look_up(analysis, before, known), last, name)
+    if known is not None:
+        known[name] = found
     return found
+
+
+def _step(record: Any, part: str, name: str) -> Any:
+    if record is None:
+        return None
+    if isinstance(record, tuple):
+        return _part_of(record, part)
+    if part.startswith("_") or not hasattr(record, part):
+        raise NoSuchNumberError(name)
+    found = getattr(record, part)
+    if not callable(found):
+        return found
+    if part not in _AT_SUBJECT:
+        raise NoSuchNumberError(name)
+    return found()
 
 
 def _part_of(parts: tuple[Any, ...], key: str) -> Any:
     """The part of this key or in this place; None where there is none."""
-    called = keyed(parts)
-    if key in called:
-        return parts[called.index(key)]
-    return parts[int(key)] if key.isdigit() and int(key) < len(parts) else None
+    if key.isdigit():
+        return parts[int(key)] if len(key) < 6 and int(key) < len(parts) else None
+    return next((one for one in parts if getattr(one, "key", None) == key), None)
 
 
 def inputs_of(
