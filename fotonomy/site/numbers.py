@@ -6,6 +6,7 @@ links, buttons, attributes and whatever is no page, the number stays and the mar
 
 import re
 from collections.abc import Callable
+from html import unescape
 
 from django.http import HttpRequest, HttpResponse
 from django.utils.html import escape
@@ -34,7 +35,8 @@ def linked(html: str) -> str:
             inside = max(0, inside + (-1 if step[1] else 1))
             continue
         start = step.start()
-        address, text = escape(step[3]), step[4]
+        # What a template wrote is escaped already, what a figure made ready may not be.
+        address, text = escape(unescape(step[3])), step[4]
         parts.append(html[at:start])
         at = step.end()
         in_a_tag = html.rfind("<", 0, start) > html.rfind(">", 0, start)

@@ -233,6 +233,8 @@ def test_marks_become_links_in_texts_and_words_everywhere_else() -> None:
     assert linked(f"<svg><text>{one}</text></svg>") == (
         '<svg><text><tspan class="number" data-working="/w/?a=1&amp;b=2">1.2 %</tspan></text></svg>'
     )
+    # An address that a template escaped is not escaped again.
+    assert 'href="/w/?a=1&amp;b=2"' in linked(marked("1", "/w/?a=1&amp;b=2"))
     # After a link has ended the next number is one again.
     assert linked(f"<a>x</a>{one}").count('class="number"') == 1
     assert linked(f"<abbr>{one}</abbr>").count('class="number"') == 1
