@@ -71,7 +71,8 @@ def symbol_of(name: str) -> str:
 def number_text(value: Any, unit: str = "", figures: int = 5) -> str:
     """A number to five figures (or so many) with its unit, as it stands in a working."""
     try:
-        size = float(value)
+        # Nothing taken is nothing, and not minus nothing.
+        size = float(value) + 0.0
     except (TypeError, ValueError):
         return str(value)
     if not isfinite(size):
