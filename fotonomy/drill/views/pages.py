@@ -16,6 +16,7 @@ from fotonomy.core.drill.exercise import Exercise, Kind
 from fotonomy.core.drill.generate import MOST_SEED, exercise
 from fotonomy.core.drill.lessons import BY_KEY, LESSONS
 from fotonomy.core.errors import RuleError
+from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.drill.models import Answer
 from fotonomy.drill.presenters.exercise import (
     address_of,
@@ -216,15 +217,20 @@ def drill_working(
 
 def working_page(request: HttpRequest, asked: Exercise, address: str, name: str) -> HttpResponse:
     """The working of a number of an exercise's right answer; 404 for what is none."""
-    names = names_of(address)
-    context: dict[str, Any] = {"boxed": wants_fragment(request)}
     if asked.right is None:
         raise Http404
+    return _working(request, asked.right, address, name)
+
+
+def _working(request: HttpRequest, setup: Spec, address: str, name: str) -> HttpResponse:
+    """The working of a number of a setup, or all of them; 404 for what is none."""
+    names = names_of(address)
+    context: dict[str, Any] = {"boxed": wants_fragment(request)}
     try:
         if name == "all":
-            context["tiles"] = numbers_view(asked.right, names, request.GET.get("tile", ""))
+            context["tiles"] = numbers_view(setup, names, request.GET.get("tile", ""))
         else:
-            context["v"] = working_view(analyse(asked.right), name, names)
+            context["v"] = working_view(analyse(setup), name, names)
     except RuleError as error:
         raise Http404(str(error)) from error
     page = "shoots/_working.html" if context["boxed"] else "shoots/loose.html"
@@ -255,15 +261,5 @@ def lesson_working(request: HttpRequest, key: str, at: int, name: str) -> HttpRe
     """The working of a number of a lesson, at a place of its slider."""
     if key not in BY_KEY or at >= len(BY_KEY[key].stops):
         raise Http404
-    setup = BY_KEY[key].stops[at].setup
-    names = names_of(f"{request.path.rsplit('working/', 1)[0]}")
-    context: dict[str, Any] = {"boxed": wants_fragment(request)}
-    try:
-        if name == "all":
-            context["tiles"] = numbers_view(setup, names, request.GET.get("tile", ""))
-        else:
-            context["v"] = working_view(analyse(setup), name, names)
-    except RuleError as error:
-        raise Http404(str(error)) from error
-    page = "shoots/_working.html" if context["boxed"] else "shoots/loose.html"
-    return render(request, page, context)
+    address = request.path.rsplit("working/", 1)[0]
+    return _working(request, BY_KEY[key].stops[at].setup, address, name)

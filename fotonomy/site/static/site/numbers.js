@@ -69,7 +69,7 @@
     if (!(await fill(address))) return;
     opener = from;
     if (!box.matches(":popover-open")) box.showPopover();
-    put(place);
+    fotonomy.box.put(box, place);
     box.focus();
   }
 
@@ -91,8 +91,8 @@
     } catch {
       text = "<p>No network: the working is worked out by the server.</p>";
     }
-    const inner = made();
-    inner.innerHTML = text;
+    box ||= fotonomy.box.make("How this number came about", "working");
+    box.innerHTML = text;
     trail.push(address);
     if (trail.length > 1) {
       const way = document.createElement("button");
@@ -100,32 +100,9 @@
       way.className = "plain working-back";
       way.textContent = "Back";
       way.addEventListener("click", back);
-      inner.prepend(way);
+      box.prepend(way);
     }
-    inner.scrollTop = 0;
+    box.scrollTop = 0;
     return true;
-  }
-
-  function made() {
-    if (box) return box;
-    box = document.createElement("div");
-    box.className = "word-box working";
-    box.popover = "auto";
-    box.tabIndex = -1;
-    box.setAttribute("role", "dialog");
-    box.setAttribute("aria-label", "How this number came about");
-    document.body.append(box);
-    return box;
-  }
-
-  function put(place) {
-    const room = document.documentElement.clientWidth;
-    const left = Math.max(8, Math.min(place.left, room - box.offsetWidth - 8));
-    const below = place.bottom + 6;
-    const fits = below + box.offsetHeight < window.innerHeight - 8;
-    const above = place.top - box.offsetHeight - 6;
-    const top = fits ? below : above > 8 ? above : Math.max(8, window.innerHeight - box.offsetHeight - 8);
-    box.style.left = `${left}px`;
-    box.style.top = `${top}px`;
   }
 })();

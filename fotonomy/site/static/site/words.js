@@ -41,30 +41,10 @@
     const answer = await fetch(`${word.getAttribute("href").split("#")[0]}${key}/`);
     if (!answer.ok) return;
     opener = back;
-    made().innerHTML = await answer.text();
+    box ||= fotonomy.box.make("What this word means");
+    box.innerHTML = await answer.text();
     if (!box.matches(":popover-open")) box.showPopover();
-    put(place);
+    fotonomy.box.put(box, place);
     box.focus();
-  }
-
-  function made() {
-    if (box) return box;
-    box = document.createElement("div");
-    box.className = "word-box";
-    box.popover = "auto";
-    box.tabIndex = -1;
-    box.setAttribute("role", "dialog");
-    box.setAttribute("aria-label", "What this word means");
-    document.body.append(box);
-    return box;
-  }
-
-  function put(place) {
-    const room = document.documentElement.clientWidth;
-    const left = Math.max(8, Math.min(place.left, room - box.offsetWidth - 8));
-    const below = place.bottom + 6;
-    const fits = below + box.offsetHeight < window.innerHeight - 8;
-    box.style.left = `${left}px`;
-    box.style.top = `${fits ? below : Math.max(8, place.top - box.offsetHeight - 6)}px`;
   }
 })();
