@@ -321,11 +321,12 @@ def test_times_are_graded_by_their_ratio() -> None:
     asked = amount(value=10.0, unit="s", low=0.1, high=3600.0, scale="ratio")
     marks = [
         asked.grade({"answer": text}).mark
-        for text in ("10 s", "12", "8", "15", "20 s", "21", "1 min")
+        for text in ("10 s", "12", "8", "15", "20 s", "21", "1 min", "4")
     ]
     right, close, off = Mark.RIGHT, Mark.CLOSE, Mark.OFF
-    assert marks == [right, right, right, close, close, off, off]
-    assert asked.grade({"answer": "12"}).words == "10 s; you were 20 % off".replace("20 %", "+20 %")
+    # 4 s for 10 s is log2 2.5, 1.3 stops: as far off as 25 s.
+    assert marks == [right, right, right, close, close, off, off, off]
+    assert asked.grade({"answer": "12"}).words == "10 s; you were 20 % over"
 
 
 def test_a_range_is_right_from_end_to_end() -> None:
@@ -354,6 +355,10 @@ def test_one_missed_danger_is_close_and_two_are_off() -> None:
     wrong = next(o.key for o in made.answer.options if o.key not in made.answer.right)
     assert made.grade({"answer": one}).mark is Mark.CLOSE
     assert made.grade({"answer": wrong}).mark is Mark.OFF
+    # Somebody who ticks one thing too many is close, and who ticks them all is off.
+    assert made.grade({"answer": ",".join((*made.answer.right, wrong))}).mark is Mark.CLOSE
+    every = ",".join(o.key for o in made.answer.options)
+    assert made.grade({"answer": every}).mark is Mark.OFF
     for nonsense in ("", "quux", f"{one},quux"):
         with pytest.raises(RuleError):
             made.grade({"answer": nonsense})

@@ -70,7 +70,7 @@ def test_a_wrong_guess_shows_mine_beside_the_right_one(demo_client: Any) -> None
         wrong = asked.answer.turns[0].marks[0][1]
     page = page_of(demo_client.post(at(Kind.SET_IT), {"iris": wrong}))
     sides = page.xpath("//section[@class='drill-side']")
-    assert [text_of(one.xpath(".//h3")[0]).split()[0] for one in sides] == ["Yours", "Right"]
+    assert [text_of(one.xpath(".//h2")[0]).split()[0] for one in sides] == ["Yours", "Right"]
     for one in sides:
         assert len(one.xpath(".//*[local-name()='svg']")) >= 2
         picture = demo_client.get(one.xpath(".//img/@src")[0])

@@ -260,7 +260,8 @@ class Amount:
             return self.said
         if self.scale == "ratio" and self.unit != "stops":
             percent = 100 * (found / self.value - 1)
-            return f"{self.said}; you were {n.format_signed(percent, 0)} % off"
+            side = "over" if percent > 0 else "under"
+            return f"{self.said}; you were {n.format_number(abs(percent), 0)} % {side}"
         return f"{self.said}; you were {n.format_stops(off)} {'over' if off > 0 else 'under'}"
 
     def is_sound(self, exercise: "Exercise") -> bool:
