@@ -145,6 +145,10 @@ def test_the_plan_as_a_file(demo_client: Any, adze: Setup) -> None:
     assert data["budget"]["error_stops"] == pytest.approx(-0.012, abs=0.001)
     assert data["nd_pieces"] == ["ND 0.9"]
     assert {f["id"] for f in data["findings"]} == {"flicker.mains"}
+    by_name = {one["name"]: one for one in data["workings"]}
+    assert by_name["motion.smear_percent"] == {
+        "name": "motion.smear_percent", "formula": "cadence.smear_percent", "source": "definition",
+    }  # fmt: skip
 
 
 def test_the_command_line_plans_a_file(tmp_path: Any, capsys: Any) -> None:
@@ -161,6 +165,22 @@ def test_the_command_line_plans_a_file(tmp_path: Any, capsys: Any) -> None:
     assert abs(offered["plans"][0]["error_stops"]) < 0.34
     assert all(reason["why"] for reason in offered["plans"][0]["because"])
     assert plan["readout"][2] == {"label": "Iris", "value": "f/5.6", "detail": "50 mm"}
+
+
+def test_the_command_line_explains_a_number(tmp_path: Any, capsys: Any) -> None:
+    path = tmp_path / "setup.json"
+    path.write_text(json.dumps(document()))
+    assert main(["explain", str(path), "budget.lines.iris.stops"]) == 0
+    said = capsys.readouterr().out
+    # f/5.6 is mark fifteen of thirds: five stops (ISO 2720, the marks common practice).
+    assert "thirds / 3" in said
+    assert "iris = −5 stops" in said
+    assert "Source: A stop is a factor of two" in said
+    assert main(["explain", str(path), "budget.quux"]) == 2
+    listed = capsys.readouterr().err
+    assert "motion.smear_percent" in listed
+    assert main(["formulas"]) == 0
+    assert "# Formulas" in capsys.readouterr().out
 
 
 def test_the_command_line_refuses_with_the_place(tmp_path: Any, capsys: Any) -> None:

@@ -15,7 +15,7 @@ from typing import Any
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
-from fotonomy.core.gear.neutral_density import density_to_stops
+from fotonomy.core.gear.neutral_density import density_to_stops, stops_to_density
 from fotonomy.core.notation import reading as r
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change, applied
@@ -410,6 +410,9 @@ class Exercise:
         match self.answer:
             case Settings():
                 changes = self.answer.changes(guess)
+            case Amount(glass=True):
+                stops = self.answer.read(_guess(guess))
+                changes = (Change("nd_density", round(stops_to_density(stops), 2)),)
             case OneOf(options=options):
                 changes = next(
                     (one.changes for one in options if one.key == guess.get("answer")), ()

@@ -20,7 +20,7 @@ from fotonomy.core.working.expressions import (
     tree_of,
     without_words,
 )
-from fotonomy.core.working.quantity import Function, Quantity
+from fotonomy.core.working.quantity import USUAL, Function, Quantity
 from fotonomy.core.working.sources import SOURCES
 from fotonomy.core.working.symbols import number_text, raised, symbol_of, unit_of, words_of
 
@@ -107,6 +107,9 @@ def _entry(quantity: Quantity) -> str:
     name, unit = quantity.name, f", in {quantity.unit}" if quantity.unit else ""
     lines = [f"\n**`{name}`** ({quantity.symbol}{unit}). {quantity.says} "]
     lines.append(f"Source: `{quantity.source}`.")
+    used = [f"`{one}`" for one in goes_into(quantity)]
+    if used:
+        lines.append(f" Goes into {', '.join(used)}.")
     if quantity.sure:
         lines.append(f" {quantity.sure}")
     lines.append("\n")
@@ -115,6 +118,29 @@ def _entry(quantity: Quantity) -> str:
         lines += [f"{line}\n" for line in formula_lines(function, quantity.symbol)]
         lines.append("```\n")
     return "".join(lines)
+
+
+def goes_into(quantity: Quantity) -> list[str]:
+    """The numbers whose formulas take this one, as far as their parameters say."""
+    _, of_kind = _kind_of(quantity)
+    found: list[str] = []
+    for other in of_kind:
+        beside = other.name.rpartition(".")[0]
+        for function in functions_of(other):
+            for parameter in parameters_of(function):
+                usual = USUAL.get(parameter, f"setup.{parameter}")
+                place = other.given.get(parameter, usual)
+                near = f"{beside}.{parameter}"
+                if quantity.name in (place, near) and other.name not in (quantity.name, *found):
+                    found.append(other.name)
+    return found
+
+
+def _kind_of(quantity: Quantity) -> tuple[Kind | None, tuple[Quantity, ...]]:
+    """The kind that alone has a quantity, and all that such a plan has."""
+    kind = next((kind for kind, found in OF_KIND.items() if quantity in found), None)
+    everywhere = tuple(one for found in OF_KIND.values() for one in found)
+    return kind, (*COMMON, *(OF_KIND[kind] if kind is not None else everywhere))
 
 
 def formula_lines(function: Callable[..., Any], symbol: str) -> list[str]:

@@ -120,6 +120,24 @@ class ResultView:
 
 
 @dataclass(frozen=True, slots=True)
+class Drag:
+    """A slider that fills a field: its ends, its step, and where it starts."""
+
+    low: float
+    high: float
+    step: float
+    at: float
+
+
+def _drag(amount: Amount | None) -> Drag | None:
+    """A level is dragged to its mark, a light to its EV; other amounts are typed."""
+    if amount is None or amount.unit not in ("%", "EV"):
+        return None
+    step = 1.0 if amount.unit == "%" else 0.5
+    return Drag(amount.low, amount.high, step, round((amount.low + amount.high) / 2))
+
+
+@dataclass(frozen=True, slots=True)
 class ExerciseView:
     """Everything the page takes. ``form`` says how it is answered; ``typed`` is what was."""
 
@@ -135,6 +153,7 @@ class ExerciseView:
     unit: str
     low: str
     high: str
+    drag: Drag | None
     sides: tuple[Side, ...]
     typed: Mapping[str, str]
     errors: Mapping[str, str]
@@ -251,6 +270,7 @@ def exercise_view(
         unit=amount.unit if amount else "",
         low=amount.text(amount.low) if amount else "",
         high=amount.text(amount.high) if amount else "",
+        drag=_drag(amount),
         sides=() if grade else _question(exercise, phone),
         typed=typed,
         errors=errors or {},

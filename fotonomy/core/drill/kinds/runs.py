@@ -114,6 +114,31 @@ def interval_for_that(level: int, seed: int, random: Random, own: Setup | None =
             f"counted too; 25 of them make a second.",
             workings=("run.three.frames", "clip.screen_s", "run.covers_s"),
         )
+    power, works_s = analysis.run.power, analysis.run.cycle.deaf_s + analysis.run.write_s
+    if power is not None and power.lasts_s is not None and random.random() < 0.4:
+        return Exercise(
+            kind=Kind.INTERVAL_FOR_THAT,
+            level=level,
+            seed=seed,
+            ask="How long does the battery last?",
+            facts=(
+                f"a frame every {n.format_duration(interval)}, "
+                f"{n.format_number(right.time_s)} s each",
+                f"battery of {n.format_number(CELL.energy_wh, 0)} Wh, nine tenths of it to be used",
+                f"the camera draws {n.format_number(BODY.power_w or 0, 0)} W at work and "
+                f"{n.format_number(BODY.idle_w or 0)} W waiting",
+                f"it works {n.format_number(works_s)} s a frame",
+                f"{n.format_number(right.run.temperature_c, 0)} °C",
+            ),
+            answer=Amount(power.lasts_s, "s", 60.0, 400_000.0, scale="ratio"),
+            scene_setup=right,
+            right=right,
+            tiles=(Tile.CYCLE,),
+            why=f"{n.format_duration(analysis.run.lasts_s)} need "
+            f"{n.format_number(power.needs_wh)} Wh, and at 15 °C the battery gives "
+            f"{n.format_number(power.has_wh or 0)} Wh.",
+            workings=("run.power.share_left", "run.power.has_wh", "run.power.needs_wh"),
+        )
     size = analysis.run.size_gb
     return Exercise(
         kind=Kind.INTERVAL_FOR_THAT,

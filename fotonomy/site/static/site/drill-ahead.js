@@ -5,6 +5,8 @@
   const SIGNS = { right: "●", close: "▲", off: "✕" };
   const page = document.querySelector("[data-ahead]");
   if (!page) return;
+  // As it came, before anything is answered on it.
+  const served = `<!DOCTYPE html>${document.documentElement.outerHTML}`;
 
   for (const form of page.querySelectorAll(".drill-taken")) {
     form.addEventListener("submit", (event) => {
@@ -101,6 +103,14 @@
     say();
   }
 
+  // The page itself is kept by the worker of the field pages, once it is there to fetch it.
+  navigator.serviceWorker?.register(page.dataset.worker, { scope: "/" }).then(async () => {
+    await navigator.serviceWorker.ready;
+    const pages = await caches.open("field-pages");
+    await pages.put(location.pathname, new Response(served, {
+      headers: { "Content-Type": "text/html; charset=utf-8" },
+    }));
+  }).catch(() => null);
   window.addEventListener("online", send);
   send();
 })();

@@ -25,6 +25,17 @@
     slider.parentElement.querySelector("output").textContent = text;
   }
 
+  // A level is dragged to its mark: the slider fills the field.
+  for (const slider of document.querySelectorAll("[data-fills]")) {
+    const field = document.getElementById(slider.dataset.fills);
+    slider.hidden = false;
+    slider.addEventListener("input", () => { field.value = slider.value; });
+    field.addEventListener("input", () => {
+      const typed = Number.parseFloat(field.value.replace(",", "."));
+      if (Number.isFinite(typed)) slider.value = typed;
+    });
+  }
+
   // An order is answered by places; two things that would have one place change places.
   const order = document.querySelector("[data-order]");
   order?.addEventListener("change", (event) => {

@@ -1,5 +1,5 @@
-// The service worker of the field pages: days that a person keeps on this device, and the files
-// that all field pages share. The address it is loaded by names those files (views/offline.py).
+// The service worker of the field pages and of exercises that are taken along: days that a person
+// keeps on this device, and the files that all these pages share. The address it is loaded by names those files (views/offline.py).
 /* global workbox, SHARED, VERSION */
 const { CacheFirst, NetworkFirst, CacheableResponsePlugin } = workbox;
 const FILES = `field-files-${VERSION}`, PAGES = "field-pages";
@@ -39,7 +39,8 @@ const pages = new NetworkFirst({
   matchOptions: { ignoreSearch: true },
 });
 const field = ({ url, request }) =>
-  /^\/shoots\/\d+\/field\/./.test(url.pathname) && (request.mode === "navigate" || url.pathname.endsWith("ahead.json"));
+  /^\/shoots\/\d+\/field\/.|^\/drill\/ahead\/$/.test(url.pathname) &&
+  (request.mode === "navigate" || url.pathname.endsWith("ahead.json"));
 workbox.registerRoute(field, async (given) => {
   try {
     return await pages.handle(given);
