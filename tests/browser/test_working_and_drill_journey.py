@@ -172,7 +172,16 @@ def test_an_order_is_put_right_by_places(demo_page: Page) -> None:
 def test_exercises_taken_along_work_without_a_network_and_are_sent_later(demo_page: Page) -> None:
     page = demo_page
     page.goto("/drill/ahead/")
+    page.evaluate(
+        """async () => {
+          const kept = async () => (await caches.open("field-pages")).match("/drill/ahead/");
+          while (!navigator.serviceWorker.controller || !(await kept()))
+            await new Promise((again) => setTimeout(again, 50));
+        }"""
+    )
     page.context.set_offline(True)
+    # Opened again without a network it is the same page.
+    page.reload()
     form = page.locator(".drill-taken", has=page.locator("input[data-value]")).first
     value = float(form.locator("input[data-value]").get_attribute("data-value") or 0)
     form.locator("input[data-value]").fill("?")
