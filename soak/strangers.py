@@ -20,6 +20,11 @@ OPEN_TO_ALL = frozenset({
     # A link is its own key: tests/web/test_crew.py.
     "join",
     "start", "start-step", "start-empty", "take-demo",
+    # Practice on invented scenes, and how numbers are worked out: of nobody, and one's own answers
+    # (tests/web/test_drill.py, test_working.py).
+    "drill", "drill-start", "drill-next", "drill-done", "drill-ahead", "drill-send", "drill-kind",
+    "drill-exercise", "drill-look", "drill-picture", "drill-working", "drill-lesson",
+    "drill-lesson-working", "loose", "topic",
 })  # fmt: skip
 # What is sent with a press: enough to change something, were it let through.
 PRESS = {"iris": "f/8", "sure": "1", "to": "up", "name": "mine"}
@@ -65,7 +70,8 @@ def address_of(name: str, row: Any) -> str:
              "view": "zebras", "form": "csv", "which": "call-sheet", "day_id": row.day_id,
              "place_id": row.place_id, "part_id": row.place_id, "way": "undo",
              "take_id": 1, "link_id": 1, "which_id": 1, "take_uid": "no",
-             "picture_id": 1, "name": "budget.error_stops"}  # fmt: skip
+             "picture_id": 1, "name": "budget.error_stops", "kind": "how-many-stops",
+             "level": 1, "seed": 1, "key": "day", "at": 0}  # fmt: skip
     if name == "places-file":
         known["form"] = "gpx"
     if name == "crew-withdraw":

@@ -10,6 +10,7 @@ import pytest
 from django.contrib.auth.models import User
 from django.urls import reverse
 
+from fotonomy.core.named import plain
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.exchange.pictures import read_preview
 from fotonomy.field.models import Take, TakePicture
@@ -167,7 +168,8 @@ def test_the_largest_differences_come_first(
     lines = answer.context["v"].lines
     # ISO 500 to 1000 is a stop; 5600 to 3200 K are 134 mired (10⁶/K), far more than a look off.
     assert [line.name[-1] for line in lines] == ["3", "2", "1"]
-    assert lines[1].differences == ("ISO 1000, planned 500: +1.0 stops",)
+    said = [plain(one) for one in lines[1].differences]
+    assert said == ["ISO 1000, planned 500: +1.0 stops"]
     assert "134 mired bluer" in lines[0].differences[1]
     assert lines[0].stops == pytest.approx(-1.0, abs=0.05)
     assert answer.context["v"].as_planned == 1

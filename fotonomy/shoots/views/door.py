@@ -35,6 +35,8 @@ NEEDS = {
         ("shoot-edit", "shoot-delete", "shoot-export", "setup-import", "packing", "crew",
          "crew-name", "crew-link", "crew-withdraw", "crew-qr"), _OWNERS,
     ),
+    # Whoever sees a setup may practise on it: an answer is their own and changes nothing here.
+    **dict.fromkeys(("drill-own", "drill-take"), Needs(Role.SEES, Role.SEES)),
     # What moves the owner's kit, or says what is in it.
     **dict.fromkeys(("teaching-take", "home-body", "run-advice"), Needs(Role.SEES, Role.OWNS)),
     **dict.fromkeys(
