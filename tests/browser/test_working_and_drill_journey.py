@@ -81,7 +81,7 @@ def test_numbers_stay_numbers_after_a_change_of_the_bench(demo_page: Page) -> No
     page.locator(".bench-page[data-ready]").wait_for()
     page.locator("#f-iris").fill("f/8")
     page.locator("#f-iris").press("Enter")
-    expect(page.locator("[data-tile=light] p.verdict")).to_contain_text("under")
+    expect(page.locator("[data-tile=light] p.verdict")).to_contain_text("Too dark by 2 stops")
     page.locator("[data-tile=focus] tspan.number, [data-tile=focus] a.number").first.click()
     expect(page.locator(f"{BOX} .working-value")).to_be_visible()
 
