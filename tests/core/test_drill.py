@@ -473,6 +473,9 @@ def test_a_clock_that_was_set_back_stands_still() -> None:
     back = first.after(Mark.RIGHT, now - timedelta(days=400))
     assert back.due == first.after(Mark.RIGHT, now).due
     assert 0.99 <= back.recalled(now - timedelta(days=400)) <= 1.0
+    # What is not practised fades.
+    fading = [back.recalled(now + timedelta(days=days)) for days in (0, 10, 400)]
+    assert fading[0] > fading[1] > fading[2]
 
 
 def test_levels_go_up_after_three_and_down_after_two() -> None:
