@@ -1,7 +1,7 @@
 """Depth of field, close-up, diffraction, and what moves: against formulas and sources."""
 
 from dataclasses import replace
-from math import atan, cos, degrees, inf, pi, radians, tan
+from math import atan, cos, degrees, inf, isfinite, pi, radians, tan
 
 import numpy as np
 import pytest
@@ -60,7 +60,7 @@ def test_depth_of_field_agrees_with_rays_through_a_thin_lens() -> None:
     near, far = fo.near_far_m(f, n, c, s / 1000)
     assert near == pytest.approx(sharp.min() / 1000, abs=0.001)
     assert far == pytest.approx(sharp.max() / 1000, abs=0.001)
-    assert fo.blur_disc_mm(f, n, s / 1000, 3.0) == pytest.approx(
+    assert fo.blur_disc_mm(f, n, f / (s - f), s / 1000, 3.0) == pytest.approx(
         disc[np.argmin(abs(at - 3000))], rel=1e-3
     )
 
@@ -75,7 +75,7 @@ def test_close_up() -> None:
     assert fo.bellows_stops(0.1) == pytest.approx(2 * np.log2(1.1))
     assert fo.bellows_stops(0.06) == pytest.approx(np.log2(1.06))
     # The close-up formula is the limit of the general one near the lens.
-    m = fo.magnification(90, 0.28)
+    m = 90 / (280 - 90)
     general = fo.near_far_m(90, 8, 0.029, 0.28)
     assert fo.close_up_depth_mm(8, 0.029, m) == pytest.approx(
         1000 * (general[1] - general[0]), rel=0.01
@@ -121,8 +121,28 @@ def test_circles_of_confusion() -> None:
 
 def test_inside_the_lens_is_refused() -> None:
     with pytest.raises(RuleError) as caught:
-        fo.magnification(90, 0.08)
+        setup(focal_mm=90, subject_distance_m=0.08)
     assert caught.value.field == "subject_distance_m"
+
+
+@pytest.mark.parametrize("over", [1.001, 2.0, 2.5, 3.0, 3.001, 3.999, 4.0, 4.5])
+def test_nearer_than_any_lens_focuses_there_is_a_plan_all_the_same(over: float) -> None:
+    """A thin lens needs four focal lengths; what is nearer is said to be too near, not refused."""
+    long_lens = replace(
+        setup().lens, focal_longest_mm=400, close_focus_m=None, greatest_magnification=None
+    )
+    near = setup(
+        lens=long_lens, focal_mm=400, subject_distance_m=0.4 * over, intent=Intent(depth_m=0.2)
+    )
+    focus = analyse(near).focus
+    assert isfinite(focus.background_blur_mm)
+    assert focus.background_blur_mm > 0
+    assert focus.depth_m > 0
+    assert focus.needed_iris
+    # The lens equation holds of what is worked out, in reach or not: 1/f = 1/s + 1/s'.
+    imaging = near.imaging
+    assert 1000 / imaging.focal_mm == pytest.approx(1 / imaging.front_m + 1 / imaging.behind_m)
+    assert imaging.magnification == pytest.approx(imaging.behind_m / imaging.front_m)
 
 
 def test_tubes_feed_the_budget() -> None:

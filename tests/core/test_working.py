@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.body import Sensor
 from fotonomy.core.gear.filters import Glass, GlassKind
 from fotonomy.core.motion.camera_movement import Camera, Movement, Way
 from fotonomy.core.motion.shutter import Shutter
@@ -197,6 +198,21 @@ def test_a_number_this_plan_has_not_is_none() -> None:
     still = analyse(setup(subject_speed_m_s=0.0))
     found = working_of(still, "motion.crossing_s")
     assert (found.value, found.lines, found.levers) == (None, (), ())
+
+
+@pytest.mark.parametrize("make", [setup, interval, burst, long_exposure])
+def test_a_body_that_says_little_has_workings_of_what_is_left(make: Any) -> None:
+    """No readout, no sensor's figures, no engraved close focus, no power: fewer numbers, no error."""
+    made = make()
+    bare = replace(
+        made.body, formats=tuple(replace(one, readout_ms=None) for one in made.body.formats),
+        sensor=Sensor(), power_w=None, idle_w=None, still_mp=None,
+    )  # fmt: skip
+    lens = replace(made.lens, close_focus_m=None, greatest_magnification=None)
+    analysis = analyse(replace(made, body=bare, lens=lens, subject_speed_m_s=3.0))
+    assert value_in(analysis, "derived.readout_s") is None
+    assert value_in(analysis, "shake.lean_deg") is None
+    assert all_workings(analysis)
 
 
 def quantities() -> list[Any]:

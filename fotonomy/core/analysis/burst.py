@@ -44,10 +44,10 @@ def rolls_down(setup: Setup) -> bool:
     return setup.kind is Kind.BURST and drive_in_use(setup).electronic
 
 
-def readout_s(setup: Setup) -> float:
-    """How long the sensor takes to be read, in seconds; only where that is known."""
-    assert setup.format.readout_ms is not None
-    return setup.format.readout_ms / 1000
+def readout_s(setup: Setup) -> float | None:
+    """How long the sensor takes to be read, in seconds; None where that is unknown."""
+    readout_ms = setup.format.readout_ms
+    return None if readout_ms is None else readout_ms / 1000
 
 
 def moving_height_m(setup: Setup) -> float:
@@ -62,9 +62,10 @@ def moving_field_m(setup: Setup) -> float:
 
 def lean_of(setup: Setup) -> float | None:
     """Degrees that uprights lean where the shutter rolls; None where its readout is unknown."""
-    if setup.format.readout_ms is None:
+    reads_s = readout_s(setup)
+    if reads_s is None:
         return None
-    return lean_deg(setup.mover.speed_m_s, readout_s(setup), moving_height_m(setup))
+    return lean_deg(setup.mover.speed_m_s, reads_s, moving_height_m(setup))
 
 
 def burst_of(setup: Setup) -> Burst:

@@ -212,7 +212,7 @@ def focus_of(setup: Setup) -> fo.Focus:
     far = fo.sharp_to_m(behind, focal, setup.iris, circle, front)
     m = imaging.magnification
     back = setup.movement.background_at_m(s_m)
-    blur = fo.blur_disc_mm(focal, setup.iris, front, background_front_m(setup))
+    blur = fo.blur_disc_mm(focal, setup.iris, m, front, background_front_m(setup))
     wanted = setup.intent.depth_m
     return fo.Focus(
         circle_mm=circle,

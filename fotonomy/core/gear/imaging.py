@@ -153,9 +153,10 @@ def focused(
     start, nearest = ring.start, ring.nearest
     if distance_m < ring.at_ring(nearest).distance_m:
         end = ring.at_ring(nearest)
-        # Past the end of the ring: what is drawn grows as the room in front of the lens shrinks.
-        front = max(distance_m - end.behind_m, 1e-4)
-        return Imaging(end.behind_m / front, end.focal_mm, front, end.behind_m)
+        # Past the end of the ring: what is drawn grows as the room in front of the lens shrinks,
+        # and the lens counts as one of the focal length that would be sharp there.
+        front, behind = max(distance_m - end.behind_m, 1e-4), end.behind_m
+        return Imaging(behind / front, 1000 * front * behind / (front + behind), front, behind)
     own = _bisect(lambda own: ring.at_ring(own).distance_m - distance_m, start, nearest)
     there = ring.at_ring(own)
     return Imaging(there.magnification, there.focal_mm, distance_m - there.behind_m, there.behind_m)

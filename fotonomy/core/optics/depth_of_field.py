@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from math import inf, log2
 
 from fotonomy.core import constants as c
-from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.imaging import Reach
 from fotonomy.core.spec.intent import Circle
 
@@ -22,17 +21,6 @@ def circle_mm(school: Circle, diagonal_mm: float, pitch_mm: float) -> float:
 def hyperfocal_m(focal_mm: float, f_number: float, c_mm: float) -> float:
     """``H = f^2/(N*c) + f``, in metres."""
     return (focal_mm**2 / (f_number * c_mm) + focal_mm) / 1000
-
-
-def magnification(focal_mm: float, front_m: float) -> float:
-    """``m = f/(s - f)`` of a thin lens focused ``front_m`` in front of it; RuleError inside it."""
-    if 1000 * front_m <= focal_mm:
-        raise RuleError(
-            "subject_distance_m",
-            f"has to be more than the focal length, {focal_mm:g} mm",
-            front_m,
-        )
-    return focal_mm / (1000 * front_m - focal_mm)
 
 
 def bellows_stops(m: float) -> float:
@@ -82,12 +70,11 @@ def airy_um(f_number: float, m: float = 0.0) -> float:
     return 2.44 * AIRY_WAVELENGTH_UM * f_number * (1 + m)
 
 
-def blur_disc_mm(focal_mm: float, f_number: float, s_m: float, at_m: float) -> float:
+def blur_disc_mm(focal_mm: float, f_number: float, m: float, s_m: float, at_m: float) -> float:
     """Diameter on the sensor of the disc a point at ``at_m`` makes, focused at ``s_m``.
 
-    ``f/N * m * |d - s|/d``; for a point at infinity ``f/N * m``.
+    ``f/N * m * |d - s|/d``; for a point at infinity ``f/N * m``. ``m`` is the magnification.
     """
-    m = magnification(focal_mm, s_m)
     share = 1.0 if at_m == inf else abs(at_m - s_m) / at_m
     return focal_mm / f_number * m * share
 
@@ -147,7 +134,9 @@ def depth_m(focal_mm: float, f_number: float, c_mm: float, s_m: float) -> float:
 
 
 def iris_for_depth(focal_mm: float, c_mm: float, s_m: float, wanted_m: float) -> float | None:
-    """Widest f-number whose depth of field is ``wanted_m``, in closed form; None under f/0.5.
+    """Widest f-number whose depth of field is ``wanted_m``, in closed form, f/0.5 at least.
+
+    None where nothing is wanted.
 
     With ``q = N*c*(s-f)/f^2`` near and far are ``s/(1+q)`` and ``s/(1-q)``, the depth is
     ``2*s*q/(1-q^2)``, and so ``q = (-s + sqrt(s^2 + w^2))/w``.

@@ -159,7 +159,7 @@ class Yardstick:
         longest = longest_s(
             stand.focal_mm, stand.delivered_pitch_mm, run.star_px, run.declination_deg
         )
-        return _beyond(np.log2(time_s / longest), LIMIT_MET_STOPS)
+        return _beyond(np.log2(np.maximum(time_s / longest, _TINY)), LIMIT_MET_STOPS)
 
     def _smear_wish(self, smear_px: Numbers, smear_percent: Numbers) -> Numbers:
         """Stops by which the smear asked for is missed, past what counts as met."""

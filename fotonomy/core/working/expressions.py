@@ -134,7 +134,8 @@ class Reading:
         self.lines: list[Line] = []
         self.tokens: dict[str, Token] = {}
         self.part = part
-        scope = _Scope(function, _with_defaults(function, given), paths=paths)
+        # A copy: what a line is called after is noted among them.
+        scope = _Scope(function, _with_defaults(function, given), paths=dict(paths))
         self.result = self._through(tree_of(function).body, scope, "")
         if self.result is None and not self.lines:
             raise UnreadableError(f"{function.__qualname__} returns nothing")

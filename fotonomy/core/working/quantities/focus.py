@@ -45,7 +45,7 @@ FOCUS = table(
         ("focus.background_blur_mm", "blur", "mm",
          "How large a point of the background is drawn on the sensor.", "geometry",
          {"formula": fo.blur_disc_mm,
-          "given": {**_LENS, "at_m": "derived.background_front_m"}}),
+          "given": {**_LENS, "m": "focus.magnification", "at_m": "derived.background_front_m"}}),
         ("derived.background_front_m", "d", "m",
          "How far the background stands before the lens.", "geometry",
          {"formula": an.background_front_m}),
