@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from fotonomy.core.takes.actual import off_estimate_stops
 from fotonomy.shoots.mapping import daylight_of
 from fotonomy.shoots.models import Day, Place, Shoot
 
@@ -25,7 +26,7 @@ class LightRead:
     @property
     def off_stops(self) -> float:
         """By how much it was brighter than estimated."""
-        return self.read_ev100 - self.estimated_ev100
+        return off_estimate_stops(self.read_ev100, self.estimated_ev100)
 
 
 def light_read(shoot: Shoot, places: list[Place] | None = None) -> Iterator[LightRead]:

@@ -94,6 +94,45 @@ def test_every_number_of_every_page_of_the_demo_can_be_pressed(
     assert len(one_each) > 70
     for to in one_each.values():
         assert demo_client.get(to).status_code == 200, to
+    # What stands on the pages of days and takes is what its working comes to.
+    names = set()
+    for said, to in shown_loose(pages.values()):
+        names.add(to.split("/")[2])
+        value = html.fromstring(demo_client.get(to).content.decode()).xpath(
+            "string(//p[@class='working-value']/b)"
+        )
+        assert agrees(said, value), (said, value, to)
+    assert names >= {
+        "sun.rise_or_set", "sun.twilight", "sun.highest", "sun.azimuth_deg", "sun.altitude_deg",
+        "day.length", "day.spare", "sky.estimate", "sky.bent_stops", "take.moved_stops",
+        "take.written_stops", "take.setting_stops", "take.late", "light.off_estimate",
+        "picture.light_ev", "picture.light_off", "picture.off_stops", "run.on_screen",
+        "run.missing", "run.residue", "run.flicker", "run.shift", "left.battery", "field.leave",
+    }  # fmt: skip
+
+
+def shown_loose(pages: Any) -> set[tuple[str, str]]:
+    """What is written of numbers of no setup, and where their workings are."""
+    return {
+        (" ".join(one.text_content().split()), one.get("href") or one.get("data-working"))
+        for page in pages
+        for one in page.xpath("//*[contains(@class, 'number')][@href or @data-working]")
+        if re.match(r"/working/[a-z]+\.", one.get("href") or one.get("data-working"))
+    }
+
+
+def agrees(said: str, value: str) -> bool:
+    """True where a number on a page is its working's, rounded as the page rounds."""
+    if " of " in said:
+        return True
+    if ":" in value:
+        return said == value
+    worked = abs(float(re.sub(r"[^\d.e−-]", "", value).replace("−", "-")))
+    if found := re.fullmatch(r"(?:(\d+) h ?)?(?:(\d+) min)?", said):
+        return abs(60 * int(found[1] or 0) + int(found[2] or 0) - worked) <= 0.51
+    text = "1" if said.startswith("one") else re.sub(r"[^\d.]", "", said)
+    half = 0.5 * 10 ** -len(text.partition(".")[2])
+    return abs(float(text) - worked) <= half * 1.001 + 1e-9
 
 
 def test_the_figures_of_tiles_lead_to_their_very_own_workings(

@@ -79,6 +79,8 @@ _HEIGHTS = (
     (GOLDEN_DEG[1], Mark.GOLDEN_UNTIL, Mark.GOLDEN_FROM),
 )
 assert BLUE_DEG[0] == CIVIL_DEG
+# The sun's height at a mark.
+HEIGHT_OF = {mark: height for height, *marks in _HEIGHTS for mark in marks}
 
 
 def almanac(sky: Sky, horizon: Horizon, day: Stretch) -> Almanac:

@@ -72,6 +72,21 @@ class DayPlan:
         return tuple(sorted(found, key=lambda b: (b.rolls, b.key)))
 
 
+def spare_min(hours_min: float, busy_min: float, ways_min: float) -> float:
+    """Minutes of the working hours in which nothing is planned and nobody is on the way."""
+    return hours_min - busy_min - ways_min
+
+
+def leave_clock_min(starts_clock_min: float, way_min: float) -> float:
+    """When to leave for what starts then, in minutes of the day."""
+    return starts_clock_min - way_min
+
+
+def length_min(starts_clock_min: float, ends_clock_min: float) -> float:
+    """Minutes from one hour of the day to another."""
+    return ends_clock_min - starts_clock_min
+
+
 def span_words(plan: DayPlan, stretch: Stretch) -> str:
     """A stretch on the clock of the day."""
     return f"{plan.clock(stretch.starts)} to {plan.clock(stretch.ends)}"

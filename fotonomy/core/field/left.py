@@ -56,6 +56,11 @@ def charge_left(takes: Iterable[LoggedTake]) -> dict[str, float]:
     return left
 
 
+def left_on_card_gb(card_gb: float, gone_gb: float) -> float:
+    """Decimal GB that a card has left; never less than none."""
+    return max(0.0, card_gb - gone_gb)
+
+
 def minutes_on_card(setup: Setup, left_gb: float) -> float:
     """Minutes of film that so many GB hold at the setup's data rate."""
     return left_gb * 1000 / (data_rate_mb_s(setup) / 8) / 60

@@ -87,7 +87,12 @@ class Measured:
         """By how many stops it is brighter than planned."""
         if self.clipped_share > CLIPPED_SHARE or self.black or self.planned_clips:
             return None
-        return self.stops - self.planned_stops
+        return tone_off_stops(self.stops, self.planned_stops)
+
+
+def tone_off_stops(read_stops: float, planned_stops: float) -> float:
+    """How much brighter a tone is than planned, both in stops from grey as recorded."""
+    return read_stops - planned_stops
 
 
 def srgb_linear(signal: Any) -> NDArray[np.float64]:

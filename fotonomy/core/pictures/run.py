@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 from statistics import median
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -149,7 +150,7 @@ def report(frames: Sequence[RunFrame], plan: RunPlan) -> RunReport:
     exposed = _numbers(one.exposure_stops for one in frames)
     gaps = _gaps(frames)
     interval = _interval(gaps, plan)
-    residue = levels - running_median(levels)
+    residue = residue_stops(levels, running_median(levels))
     shift = _shifts(frames, plan)
     events = sorted(
         (
@@ -163,8 +164,24 @@ def report(frames: Sequence[RunFrame], plan: RunPlan) -> RunReport:
     return RunReport(
         levels, exposed, residue, shift, gaps, tuple(events),
         float(np.sqrt(np.mean(residue**2))), interval, lost, whole,
-        len(frames) / plan.project_fps, (whole[1] - whole[0] + 1) / plan.project_fps,
+        on_screen_s(len(frames), plan.project_fps),
+        on_screen_s(whole[1] - whole[0] + 1, plan.project_fps),
     )  # fmt: skip
+
+
+def on_screen_s(frames: int, project_fps: float) -> float:
+    """How long so many frames last in the edit, in seconds."""
+    return frames / project_fps
+
+
+def missing_frames(gap_s: float, interval_s: float) -> int:
+    """How many frames a gap of the clock is short of, one at least."""
+    return max(1, round(gap_s / interval_s) - 1)
+
+
+def residue_stops(level_stops: Any, running_stops: Any) -> Any:
+    """A frame's light less the running median of five about it; numbers or arrays."""
+    return level_stops - running_stops
 
 
 def _numbers(values: Iterator[float | None]) -> Numbers:
@@ -295,7 +312,7 @@ def _lost(
         return
     for at in np.flatnonzero(np.nan_to_num(gaps) >= GAP_INTERVALS * interval):
         place = int(at)
-        missing = max(1, round(float(gaps[place]) / interval) - 1)
+        missing = missing_frames(float(gaps[place]), interval)
         yield Event(
             Sort.GAP, place, float(missing), _why_lost(frames, place, missing, interval, plan)
         )

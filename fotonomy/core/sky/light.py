@@ -73,7 +73,7 @@ _LUX_AT_0 = 2.5
 NIGHT_LX = _LUX_AT_0 * 2**NIGHT_EV
 # A face in open shade under sunlit ground: common practice, no source.
 SHADE_STOPS = 3.0
-OVERCAST_OKTAS = 8.0
+CLEAR_OKTAS, OVERCAST_OKTAS = 0.0, 8.0
 # From so much cloud on it is overcast: common practice, no source.
 OVERCAST_FROM_OKTAS = 7.0
 
@@ -142,10 +142,26 @@ class LightReading:
 
 
 @dataclass(frozen=True, slots=True)
+class Mixture:
+    """What light of a moment is worked out of: where sun and moon stand, cloud, and lamps.
+
+    Degrees, eighths, lux. ``factor`` is what a reading moved the sky's light by.
+    """
+
+    sun_deg: float
+    moon_deg: float
+    phase_deg: float
+    oktas: float
+    factor: float
+    own_lx: float
+
+
+@dataclass(frozen=True, slots=True)
 class Estimate:
     """Light of a moment in EV at ISO 100: as estimated, under a clear sky, and overcast.
 
     ``bent_stops`` is what a reading moved it by, ``by`` that reading, None where there is none.
+    ``of`` is what it is worked out of, ``plain`` what it would be without readings.
     """
 
     ev100: float
@@ -153,6 +169,8 @@ class Estimate:
     overcast_ev100: float
     bent_stops: float = 0.0
     by: LightReading | None = None
+    of: "Mixture | None" = None
+    plain: "Mixture | None" = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -186,26 +204,30 @@ class PlaceLight:
         clear = sky_lx(sky.sun.altitude_deg, sky.moon.altitude_deg, sky.phase_deg)
         factor, own = self._bent(sky.sun.altitude_deg)
         return LightOfDay(
-            _ev(clear * factor * 2.0 ** -cloud_stops(self._cloud()) + own),
-            _ev(clear * factor + own),
-            _ev(clear * factor * 2.0 ** -cloud_stops(OVERCAST_OKTAS) + own),
+            mixed_ev(clear, factor, cloud_stops(self._cloud()), own),
+            mixed_ev(clear, factor, 0.0, own),
+            mixed_ev(clear, factor, cloud_stops(OVERCAST_OKTAS), own),
         )
 
     def at(self, when: datetime) -> Estimate:
         """The estimate of one moment, with the reading that bent it."""
         sky = self.sky
         position = sky.position(when)
-        sun = sky.sun.at(position).altitude_deg
-        clear = sky_lx(sun, sky.moon.at(position).altitude_deg, sky.phase_at(when))
+        sun, moon = sky.sun.at(position).altitude_deg, sky.moon.at(position).altitude_deg
+        phase = sky.phase_at(when)
+        clear = sky_lx(sun, moon, phase)
         factor, own = self._bent(sun)
         cloud = self.cloud_at(when)
-        plain = _ev(clear * 2.0 ** -cloud_stops(cloud) + self._own_lx)
-        ev = _ev(clear * factor * 2.0 ** -cloud_stops(cloud) + own)
+        taken = cloud_stops(cloud)
+        plain = plain_sky_ev(clear, 1.0, taken, self._own_lx)
+        ev = mixed_ev(clear, factor, taken, own)
         by = min(self.readings, key=lambda one: abs(one.sun_deg - sun), default=None)
         return Estimate(
-            float(ev), float(_ev(clear * factor + own)),
-            float(_ev(clear * factor * 2.0 ** -cloud_stops(OVERCAST_OKTAS) + own)),
-            float(ev - plain), by,
+            float(ev), float(mixed_ev(clear, factor, 0.0, own)),
+            float(mixed_ev(clear, factor, cloud_stops(OVERCAST_OKTAS), own)),
+            float(bent_stops(ev, plain)), by,
+            Mixture(sun, moon, phase, float(cloud), float(factor), float(own)),
+            Mixture(sun, moon, phase, float(cloud), 1.0, self._own_lx),
         )  # fmt: skip
 
     def _cloud(self) -> Any:
@@ -245,8 +267,22 @@ def _nearest(known: list[tuple[float, float]], sun_deg: Any, usual: float) -> An
     return values[near]
 
 
-def _ev(lux: Any) -> Any:
-    return np.log2(np.asarray(lux) / _LUX_AT_0)
+def mixed_ev(clear_lx: Any, factor: Any, taken_stops: Any, own_lx: Any) -> Any:
+    """EV at ISO 100 of a sky's light, moved by a reading, less what cloud takes, and lamps.
+
+    Numbers or arrays: lux of the clear sky, a plain factor, stops, lux of the place's own lamps.
+    """
+    return np.log2(np.asarray(clear_lx * factor * 2.0**-taken_stops + own_lx) / _LUX_AT_0)
+
+
+def bent_stops(moved_ev: Any, plain_ev: Any) -> Any:
+    """By how much a reading moves the estimate, against one without readings."""
+    return moved_ev - plain_ev
+
+
+def plain_sky_ev(clear_lx: Any, plain_factor: Any, taken_stops: Any, plain_own_lx: Any) -> Any:
+    """The estimate as it would be without readings."""
+    return mixed_ev(clear_lx, plain_factor, taken_stops, plain_own_lx)
 
 
 def clear_sky_ev(altitude_deg: float) -> float:

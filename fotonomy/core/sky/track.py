@@ -170,6 +170,11 @@ def lit_share(phase_deg: float | Any) -> Any:
     return (1 + np.cos(np.radians(phase_deg))) / 2
 
 
+def lit_percent(phase_deg: float) -> float:
+    """The same in percent."""
+    return 100 * float(lit_share(phase_deg))
+
+
 def joined(stretches: tuple[Stretch, ...]) -> tuple[Stretch, ...]:
     """The same time with what overlaps made one, in order."""
     found: list[Stretch] = []

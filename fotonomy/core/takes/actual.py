@@ -25,7 +25,7 @@ class Difference:
 
     ``stops`` is what it does to the exposure (positive: brighter), ``mired`` what it does to the
     white (positive: the picture turns warmer). ``done_stops`` and ``planned_stops`` are the
-    balances of light with it and without.
+    balances of light with it and without, ``done_k`` and ``planned_k`` the whites.
     """
 
     name: str
@@ -35,6 +35,8 @@ class Difference:
     mired: float = 0.0
     done_stops: float = 0.0
     planned_stops: float = 0.0
+    done_k: float = 0.0
+    planned_k: float = 0.0
 
     @property
     def size(self) -> float:
@@ -74,7 +76,9 @@ def actual_of(setup: Setup, planned: Mapping[str, str], done: Mapping[str, str])
         if name == "white_k":
             moved = shift_mired(one.white_k, was.white_k)
             if abs(moved) >= SAME_MIRED:
-                found.append(Difference(name, *texts, mired=moved))
+                found.append(Difference(
+                    name, *texts, mired=moved, done_k=one.white_k, planned_k=was.white_k
+                ))  # fmt: skip
             continue
         done_stops = light_budget(one).error_stops
         planned_stops = light_budget(was).error_stops
@@ -96,6 +100,29 @@ def written_stops(
 ) -> float:  # fmt: skip
     """Exposure a camera wrote down over the one that was set, in stops."""
     return log2(time_s / set_time_s) - 2 * log2(f_number / set_f_number) + log2(iso / set_iso)
+
+
+def setting_stops(wrote: float, planned: float, a_doubling_stops: float) -> float:
+    """What a camera's setting does to the exposure against the planned one.
+
+    ``a_doubling_stops`` is what twice as much of it does.
+    """
+    return a_doubling_stops * log2(wrote / planned)
+
+
+def light_off_stops(picture_stops: float, set_stops: float) -> float:
+    """How far the light was from the plan: what a picture is off, less what was set otherwise."""
+    return picture_stops - set_stops
+
+
+def light_seen_ev(planned_ev: float, picture_stops: float, set_stops: float) -> float:
+    """EV at ISO 100 of a light, as the picture that was taken in it says."""
+    return planned_ev + light_off_stops(picture_stops, set_stops)
+
+
+def off_estimate_stops(read_ev: float, estimated_ev: float) -> float:
+    """How much brighter light was read than the sky's estimate says."""
+    return read_ev - estimated_ev
 
 
 def text_of(setup: Setup, name: str) -> str:

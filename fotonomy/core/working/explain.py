@@ -29,13 +29,14 @@ LEAST_CHANGE = 1e-6
 class Input:
     """One thing a formula takes: its symbol, its words, its value as text, and its own name.
 
-    ``name`` is empty for a constant, which has no working of its own.
+    ``name`` is empty for what has no working of its own: a constant, or what is simply given.
     """
 
     symbol: str
     words: str
     text: str
     name: str
+    constant: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,7 +154,7 @@ def _effects(analysis: Analysis, name: str) -> tuple[str, tuple[Effect, ...]]:
 def _input(analysis: Analysis, token: Token) -> Input:
     text = number_text(token.value, token.unit)
     if token.constant:
-        return Input(token.symbol, words_of(token.name), text, "")
+        return Input(token.symbol, words_of(token.name), text, "", constant=True)
     try:
         quantity = quantity_of(analysis.setup.kind, token.name)
     except RuleError:

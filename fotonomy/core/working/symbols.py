@@ -31,6 +31,7 @@ SYMBOLS = {
 
 # By how a name ends, the longest first.
 UNITS = (
+    ("_clock_min", "clock"), ("_min", "min"), ("_date", "date"),
     ("_percent_s", "%/s"), ("_e_um2", "e⁻/µm²"), ("_mb_s", "MB/s"), ("_m_s", "m/s"),
     ("_deg_s", "°/s"), ("_rad_s", "rad/s"), ("_lx_s", "lx·s"), ("_cd_m2", "cd/m²"),
     ("_percent", "%"), ("_stops", "stops"), ("_mired", "mired"), ("_fps", "fps"), ("_deg", "°"),
@@ -77,6 +78,11 @@ def number_text(value: Any, unit: str = "", figures: int = 5) -> str:
         return str(value)
     if not isfinite(size):
         return "no end" if size > 0 else "−∞"
+    if unit == "clock":
+        return clock_text(size)
+    if unit == "date":
+        digits = f"{size:08.0f}"
+        return f"{digits[:-4]}-{digits[-4:-2]}-{digits[-2:]}"
     text = f"{size:.{figures}g}" if abs(size) < 10**figures else f"{size:.{figures + 2}g}"
     if "e" in text:
         front, power = text.split("e")
@@ -85,6 +91,13 @@ def number_text(value: Any, unit: str = "", figures: int = 5) -> str:
     if not unit:
         return text
     return f"{text}{'' if unit == '°' else ' '}{unit}"
+
+
+def clock_text(minutes: float) -> str:
+    """Minutes after a day's first as its clock shows them; those of another day come round."""
+    # A clock shows the minute that has begun.
+    hours, rest = divmod(int(minutes // 1 + (minutes % 1 > 1 - 1e-6)), 60)
+    return f"{hours % 24:02d}:{rest:02d}"
 
 
 def _raised(text: str) -> str:

@@ -20,6 +20,7 @@ from fotonomy.core.working.expressions import (
     tree_of,
     without_words,
 )
+from fotonomy.core.working.loose.working import TOPICS, topic_of
 from fotonomy.core.working.quantity import USUAL, Function, Quantity
 from fotonomy.core.working.sources import SOURCES
 from fotonomy.core.working.symbols import number_text, raised, symbol_of, unit_of, words_of
@@ -96,6 +97,8 @@ def _topics() -> Iterator[tuple[str, tuple[Quantity, ...]]]:
         yield {Kind.INTERVAL: "Interval runs", Kind.BURST: "Bursts"}.get(
             kind, "Long exposures"
         ), quantities  # fmt: skip
+    for key, title in TOPICS.items():
+        yield title, topic_of(key).quantities
 
 
 def functions_of(quantity: Quantity) -> tuple[Function, ...]:

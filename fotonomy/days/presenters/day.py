@@ -6,10 +6,17 @@ from itertools import pairwise
 
 from django.urls import reverse
 
-from fotonomy.core.day.almanac import Almanac, Mark, almanac, day_of
+from fotonomy.core.day.almanac import Almanac, Event, Mark, almanac, day_of
 from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.conflicts import conflicts
-from fotonomy.core.day.day_plan import Conflict, Move, minutes_text, span_words
+from fotonomy.core.day.day_plan import (
+    Conflict,
+    Move,
+    length_min,
+    minutes_text,
+    span_words,
+    spare_min,
+)
 from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.sky.track import Stretch
@@ -18,12 +25,14 @@ from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
 from fotonomy.days.presenters.in_hand import InHand, next_words
 from fotonomy.days.presenters.in_hand import in_hand as said_of
+from fotonomy.days.presenters.led import event_clock
 from fotonomy.figures.day.compass import CompassView, compass
 from fotonomy.figures.day.hours import BlockMark, HoursView, RowMark, WayMark, hours
 from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.shoots.mapping import weather_of
 from fotonomy.shoots.models import Place
 from fotonomy.shoots.presenters.layout import Screen
+from fotonomy.shoots.presenters.working import loose
 
 ASIDE, EDGE, GAP = 222, 20, 16
 COMPASS_PX = 176
@@ -130,7 +139,7 @@ def day_view(planned: PlannedDay, screen: Screen, chosen: int | None, now: datet
         conflicts=tuple(_conflict(planned, c) for c in found[:MOST_SAID] if c.grave),
         cautions=tuple(_conflict(planned, c) for c in found[:MOST_SAID] if not c.grave),
         more=max(0, len(found) - MOST_SAID),
-        almanac=_almanac_lines(planned, book), notes=book.notes if book else (),
+        almanac=_almanac_lines(planned, book, place), notes=book.notes if book else (),
         broken=tuple(
             (str(planned.rows[key]), why, planned.rows[key].get_absolute_url())
             for key, why in planned.broken.items()
@@ -229,14 +238,29 @@ def _facts(planned: PlannedDay, book: Almanac | None) -> str:
     name, more = str(planned.shoot.main_place), len(places) - 1
     parts = [f"{name} and {more} more" if more else name]
     if book is not None:
-        events = {event.mark.value: event.at for event in book.events}
-        if "sunrise" in events and "sunset" in events:
+        place = planned.shoot.main_place
+        events = {event.mark: event for event in book.events}
+        if Mark.SUNRISE in events and Mark.SUNSET in events:
             parts.append(
-                f"sun {_clock(planned, events['sunrise'])} to {_clock(planned, events['sunset'])}"
+                f"sun {event_clock(planned, place, events[Mark.SUNRISE])} to "
+                f"{event_clock(planned, place, events[Mark.SUNSET])}"
             )
         if 0 < book.day_length_min < 1440:
-            parts.append(minutes_text(book.day_length_min))
+            parts.append(_length(planned, book, events))
     return " · ".join(parts)
+
+
+def _length(planned: PlannedDay, book: Almanac, events: dict[Mark, Event]) -> str:
+    """How long the sun is up; with its working where it rises and sets once."""
+    text = minutes_text(book.day_length_min)
+    if Mark.SUNRISE not in events or Mark.SUNSET not in events:
+        return text
+    rises, sets = (
+        clock_minutes(events[mark].at, planned.midnight) for mark in (Mark.SUNRISE, Mark.SUNSET)
+    )
+    if abs(length_min(rises, sets) - book.day_length_min) > 1:
+        return text
+    return loose(text, "day.length", starts_clock_min=rises, ends_clock_min=sets)
 
 
 def _fits(blocks: tuple[Block, ...], grave: tuple[Conflict, ...]) -> str:
@@ -267,9 +291,15 @@ def _spare(planned: PlannedDay) -> str:
     ways = sum(
         planned.plan.way_min(one.place, other.place) for one, other in pairwise(timed)
     )  # fmt: skip
-    spare = planned.plan.hours.minutes - busy - ways
+    hours_min = planned.plan.hours.minutes
+    spare = spare_min(hours_min, busy, ways)
     said = "no move" if not moves else "one move" if moves == 1 else f"{moves} moves"
-    return f"{said}, {minutes_text(spare)} spare" if spare >= 1 else f"{said}, nothing to spare"
+    if spare < 1:
+        return f"{said}, nothing to spare"
+    led = loose(
+        minutes_text(spare), "day.spare", hours_min=hours_min, busy_min=busy, ways_min=ways
+    )  # fmt: skip
+    return f"{said}, {led} spare"
 
 
 def _conflict(planned: PlannedDay, one: Conflict) -> ConflictView:
@@ -304,14 +334,16 @@ def _line(
 _LEFT_OUT = (Mark.NAUTICAL_DAWN, Mark.NAUTICAL_DUSK)
 
 
-def _almanac_lines(planned: PlannedDay, book: Almanac | None) -> tuple[tuple[str, str], ...]:
+def _almanac_lines(
+    planned: PlannedDay, book: Almanac | None, place: Place
+) -> tuple[tuple[str, str], ...]:
     if book is None:
         return ()
     lines = []
     for event in book.events:
         high = "" if event.altitude_deg is None else f", {round(event.altitude_deg)}°"
         if event.mark not in _LEFT_OUT:
-            lines.append((event.mark.value, f"{_clock(planned, event.at)}{high}"))
+            lines.append((event.mark.value, f"{event_clock(planned, place, event)}{high}"))
     day = day_of(planned.midnight)
     for up in book.core_up:
         if up.meets(day) and up.starts >= day.starts:

@@ -12,12 +12,13 @@ from fotonomy.core.day.look import PERSON_M, Look, look_at
 from fotonomy.core.day.windows import CannotSayError
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of
-from fotonomy.core.sky.light import PlaceLight, clear_sky_ev
+from fotonomy.core.sky.light import CLEAR_OKTAS, OVERCAST_OKTAS, PlaceLight
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.days.dating import next_light
 from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
+from fotonomy.days.presenters.led import estimate, moved_by, sun_degrees
 from fotonomy.days.presenters.weather import source_words, spell_words
 from fotonomy.shoots.presenters.working import loose, names_for
 from fotonomy.sky.ephemeris import NoSkyError
@@ -76,7 +77,7 @@ def in_hand(planned: PlannedDay, block: Block, light: PlaceLight | None, now: da
         cannot_say=block.cannot_say, again=_again(planned, block),
         weather=weather, advice=advised,
         light=_light_words(planned, block, light, ev100_of(spec.light)),
-        side=side, side_good=good, flare=flare, looks=_looks(block, look),
+        side=side, side_good=good, flare=flare, looks=_looks(planned, block, look),
         starts=clock_minutes(takes.starts, planned.midnight) if takes else None,
         lamps=spec.lamps,
     )  # fmt: skip
@@ -118,14 +119,15 @@ def _windows(planned: PlannedDay, block: Block) -> tuple[str, ...]:
     return tuple(span_words(planned.plan, w) for w in block.windows if w.meets(night))
 
 
-def _looks(block: Block, look: Look | None) -> str:
+def _looks(planned: PlannedDay, block: Block, look: Look | None) -> str:
     parts = []
     if block.looks_deg is not None:
         parts.append(f"camera looks {round(block.looks_deg)}°")
     if look is not None:
-        sun = look.sun
-        azimuth = loose(f"{round(sun.azimuth_deg)}°", "sun.azimuth_deg")
-        where = f"{azimuth}, {loose(f'{round(sun.altitude_deg)}°', 'sun.altitude_deg')} high"
+        assert block.takes is not None
+        where = sun_degrees(
+            planned, planned.rows[block.key].place, look.sun, block.takes.starts
+        )  # fmt: skip
         parts.append(f"sun {where}" if look.up else "the sun is down or behind the land")
     return ", ".join(parts)
 
@@ -167,23 +169,15 @@ def _light_words(
     if light is None or block.takes is None or not light.sky.covers(block.takes.starts):
         return tuple(said)
     found = light.at(block.takes.starts)
-    clear = _sky_number(light, block.takes.starts, found.clear_ev100)
-    cloudy = loose(n.format_number(found.overcast_ev100, 1), "sky.cloud_stops", oktas=8.0)
+    clear = estimate(found.clear_ev100, found.of, CLEAR_OKTAS)
+    cloudy = estimate(found.overcast_ev100, found.of, OVERCAST_OKTAS)
     said.append(f"the sky gives EV {cloudy} overcast to {clear} clear")
     if found.by is not None and abs(found.bent_stops) >= 0.05:
         said.append(
-            f"moved by {n.format_signed(found.bent_stops, 1)} stops: you metered "
+            f"moved by {moved_by(found.bent_stops, found.of, found.plain)} stops: you metered "
             f"{n.format_number(found.by.ev100, 1)} at {planned.plan.clock(found.by.at)}"
         )
     return tuple(said)
-
-
-def _sky_number(light: PlaceLight, when: datetime, ev100: float) -> str:
-    """A clear sky's light, led to its formula where sun and sky alone make it."""
-    text, sun = n.format_number(ev100, 1), light.sky.sun_at(when).altitude_deg
-    if abs(clear_sky_ev(sun) - ev100) < 0.05:
-        return loose(text, "sky.clear_ev", altitude_deg=sun)
-    return loose(text, "sky.estimate")
 
 
 def next_words(planned: PlannedDay, key: int) -> str:

@@ -14,10 +14,11 @@ from fotonomy.core.findings.finding import Severity
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.readout import ReadoutItem
 from fotonomy.core.spec.schedule import Wanted
+from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
 from fotonomy.field.models import Take
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.presenters.working import names_for
+from fotonomy.shoots.presenters.working import loose, names_for
 
 # So many cautions are said on a card; the bench has the rest.
 MOST_CAUTIONS = 3
@@ -201,8 +202,12 @@ def _leave(planned: PlannedDay, block: Block, now: datetime) -> tuple[str, bool]
         code = planned.rows[other.key].code or other.name
         if way < 1:
             return f"{code} begins here at {planned.plan.clock(leaves)}", now > leaves
+        led = loose(
+            planned.plan.clock(leaves), "field.leave", way_min=way,
+            starts_clock_min=clock_minutes(other.occupies.starts, planned.midnight),
+        )  # fmt: skip
         return (
-            f"leave for {code} at {planned.plan.clock(leaves)}, {minutes_text(way)} away",
+            f"leave for {code} at {led}, {minutes_text(way)} away",
             now > leaves,
         )
     return "", False

@@ -13,6 +13,7 @@ from fotonomy.core.field.left import (
     LoggedTake,
     charge_left,
     gone_on_cards,
+    left_on_card_gb,
     minutes_on_battery,
     minutes_on_card,
 )
@@ -27,6 +28,7 @@ from fotonomy.days.planning import PlannedDay
 from fotonomy.field.models import Take
 from fotonomy.field.presenters.card import counted, order_of
 from fotonomy.shoots.models import Scene, Shoot
+from fotonomy.shoots.presenters.working import loose
 
 # What one may have set otherwise than planned, in the order of the strip.
 SET = ("frame_rate", "shutter", "iris", "iso", "nd_density", "white_k")
@@ -282,13 +284,19 @@ def supplies_left(planned: PlannedDay, takes: list[Take]) -> list[str]:
     logged, said = _logged(planned, takes), []
     for card, gb in gone_on_cards(logged).items():
         if card in sizes:
-            left = n.format_number(max(0.0, sizes[card] - gb), 0)
-            said.append(f"{card}: {left} GB left of {sizes[card]:g}")
+            said.append(f"{card}: {_left(sizes[card], gb)} GB left of {sizes[card]:g}")
         else:
             said.append(f"{card}: {n.format_number(gb)} GB logged on it")
     for name, share in charge_left(logged).items():
-        said.append(f"{name}: about {round(100 * share)} % left, if not charged since")
+        led = loose(f"{round(100 * share)} %", "left.battery", value=100 * share)
+        said.append(f"{name}: about {led} left, if not charged since")
     return said
+
+
+def _left(card_gb: float, gone_gb: float) -> str:
+    """GB that a card has left, with its working."""
+    text = n.format_number(left_on_card_gb(card_gb, gone_gb), 0)
+    return loose(text, "left.card", card_gb=card_gb, gone_gb=gone_gb)
 
 
 def left_for(planned: PlannedDay, key: int, takes: list[Take]) -> list[str]:
@@ -298,8 +306,8 @@ def left_for(planned: PlannedDay, key: int, takes: list[Take]) -> list[str]:
     if supplies is None or spec.records_stills:
         return []
     gone = gone_on_cards(_logged(planned, takes)).get(supplies.card, 0.0)
-    left = max(0.0, supplies.card_gb - gone)
-    said = [f"{supplies.card}: {n.format_number(left, 0)} GB left, "
+    left = left_on_card_gb(supplies.card_gb, gone)
+    said = [f"{supplies.card}: {_left(supplies.card_gb, gone)} GB left, "
             f"{minutes_text(minutes_on_card(spec, left))} at this rate"]  # fmt: skip
     full = minutes_on_battery(spec, supplies)
     if full is not None:

@@ -5,8 +5,10 @@ from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
+from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
+from fotonomy.core.named import plain
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import readout_of
 from fotonomy.core.planner.plans import compare
@@ -22,6 +24,7 @@ from fotonomy.shoots.mapping import is_plannable, packed_kit, spec_of, whole_row
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.bench_fields import Choice
 from fotonomy.shoots.presenters.layout import Screen
+from fotonomy.shoots.presenters.working import names_for
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,11 +61,13 @@ def compare_view(left: Setup, right: Setup, screen: Screen) -> CompareView:
     playing = playing_figure(pairs, width) if moving else None
     # On a phone two stand beside each other, with a gap between.
     size = Size((screen.content - 14) // 2, text_px=PHONE_PX) if screen.phone else CARD
+    # What is written of each leads to its working.
+    one, other = (named_analysis(found, names_for(row)) for found, row in ((a, left), (b, right)))
     return CompareView(
-        lines=tuple(_lines(a, b)),
+        lines=tuple(_lines(one, other)),
         figures=(
-            mark_safe(small_budget_figure(a.budget, span, str(left), size)),
-            mark_safe(small_budget_figure(b.budget, span, str(right), size)),
+            mark_safe(small_budget_figure(one.budget, span, str(left), size)),
+            mark_safe(small_budget_figure(other.budget, span, str(right), size)),
         ),
         gains=gains,
         losses=losses,
@@ -76,7 +81,7 @@ def _lines(a: Analysis, b: Analysis) -> list[LineView]:
     labels = list(dict.fromkeys([*rows[0], *rows[1]]))
     return [
         LineView(label, rows[0].get(label, "–"), rows[1].get(label, "–"),
-                 rows[0].get(label) != rows[1].get(label))
+                 plain(rows[0].get(label, "")) != plain(rows[1].get(label, "")))
         for label in labels
     ]  # fmt: skip
 

@@ -19,7 +19,7 @@ from fotonomy.core.tiles import Tile, tile_of
 from fotonomy.core.working.catalog import quantity_of, value_in
 from fotonomy.core.working.explain import Lever, Working, names_in, working_of
 from fotonomy.core.working.expressions import Line
-from fotonomy.core.working.loose import Topic, loose_working
+from fotonomy.core.working.loose.working import Topic, loose_working
 from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.symbols import number_text
 from fotonomy.core.working.written import formula_lines, functions_of
@@ -63,12 +63,13 @@ class LineView:
 
 @dataclass(frozen=True, slots=True)
 class InputView:
-    """One input; ``to`` is where its own working is, empty for a constant."""
+    """One input; ``to`` is where its own working is, empty where there is none."""
 
     symbol: str
     words: str
     text: str
     to: str
+    constant: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,7 +184,10 @@ def working_view(analysis: Analysis, name: str, names: Names) -> WorkingView:
 def loose_view(name: str, given: Mapping[str, float]) -> WorkingView:
     """The working of a number of no setup. Raises as ``loose_working`` does."""
     found = loose_working(name, given)
-    return _view(found, Names(""), reverse("topic", args=[found.quantity.tile]), "")
+    # What a number is worked out of has its working of the same values.
+    before = reverse("loose", args=[name]).removesuffix(f"{name}/")
+    names = Names(before, f"/?{urlencode(given)}")
+    return _view(found, names, reverse("topic", args=[found.quantity.tile]), "")
 
 
 def _view(found: Working, names: Names, others: str, without: str) -> WorkingView:
@@ -196,7 +200,10 @@ def _view(found: Working, names: Names, others: str, without: str) -> WorkingVie
             for one in found.lines
         ),
         inputs=tuple(
-            InputView(one.symbol, one.words, one.text, names.of(one.name) if one.name else "")
+            InputView(
+                one.symbol, one.words, one.text, names.of(one.name) if one.name else "",
+                one.constant,
+            )
             for one in found.inputs
         ),
         source=found.source.words, standing=found.source.standing.value, sure=quantity.sure,

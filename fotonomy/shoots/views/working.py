@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
-from fotonomy.core.working.loose import topic_of
+from fotonomy.core.working.loose.working import topic_of
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.working import (
     FINDING,

@@ -98,12 +98,19 @@ def words_of(one: Difference) -> str:
     label = by_name()[one.name].label
     if one.mired:
         side = "warmer" if one.mired > 0 else "bluer"
-        return f"{label} {one.actual}, planned {one.planned}: {abs(one.mired):.0f} mired {side}"
-    moved = loose(
+        moved = loose(
+            f"{abs(one.mired):.0f} mired", "take.mired", from_k=one.done_k, to_k=one.planned_k
+        )
+        return f"{label} {one.actual}, planned {one.planned}: {moved} {side}"
+    return f"{label} {one.actual}, planned {one.planned}: {moved_words(one)}"
+
+
+def moved_words(one: Difference) -> str:
+    """What a setting that was set otherwise does to the exposure."""
+    return loose(
         f"{n.format_signed(one.stops)} stops", "take.moved_stops", done_stops=one.done_stops,
         planned_stops=one.planned_stops,
     )  # fmt: skip
-    return f"{label} {one.actual}, planned {one.planned}: {moved}"
 
 
 def _late(take: Take, row: Setup | None) -> str:
@@ -118,7 +125,10 @@ def _late(take: Take, row: Setup | None) -> str:
     if abs(off) < LATE_MIN:
         return ""
     side = "after" if off > 0 else "before"
-    return f"{abs(off)} min {side} {row.planned_time:%H:%M}"
+    led = loose(
+        f"{abs(off)} min", "take.late", starts_clock_min=planned, ends_clock_min=planned + off
+    )  # fmt: skip
+    return f"{led} {side} {row.planned_time:%H:%M}"
 
 
 def _wrote_words(found: Actual | None, wrote: list[dict[str, Any]]) -> str:
@@ -127,5 +137,11 @@ def _wrote_words(found: Actual | None, wrote: list[dict[str, Any]]) -> str:
     for one in wrote:
         stops = exposed_stops(found.done, one)
         if stops is not None and abs(stops) >= WROTE_OTHERWISE_STOPS:
-            return f"the camera wrote {n.format_signed(stops)} stops against the log"
+            done = found.done
+            led = loose(
+                f"{n.format_signed(stops)} stops", "take.written_stops",
+                time_s=one["exposure_s"], set_time_s=done.time_s, f_number=one["f_number"],
+                set_f_number=done.iris, iso=one["iso"], set_iso=done.iso,
+            )  # fmt: skip
+            return f"the camera wrote {led} against the log"
     return ""

@@ -22,9 +22,10 @@ from fotonomy.core.pictures.frame_levels import (
     off_by,
 )
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.takes.actual import actual_of
+from fotonomy.core.takes.actual import Actual, actual_of, light_seen_ev
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import pixels_of, points_kept, tiles_kept
+from fotonomy.shoots.presenters.working import loose
 from fotonomy.takes.presenters.frame_detail import Detail, Neighbour, detail_lines
 
 # A frame that is off by less is as planned.
@@ -122,12 +123,11 @@ def frame_view(
     otherwise = ""
     if abs(actual.stops) >= AS_PLANNED_STOPS:
         otherwise = f"{n.format_signed(actual.stops)} stops of it come from what was set otherwise."
-    light = ev100_of(actual.planned.light) + said.off_stops - actual.stops
-    again = relit(spec, light)
+    again = relit(spec, light_seen_ev(ev100_of(actual.planned.light), said.off_stops, actual.stops))
     ways = tuple(way.words for way in again.ways if not way.moves_held)[:MOST_WAYS]
     return FrameView(
         high, curve.value, marks, _sentence(said), otherwise, ways,
-        f"EV {n.format_number(light, 1)}", fits=again.fits, details=details,
+        f"EV {seen_ev(actual, said.off_stops)}", fits=again.fits, details=details,
     )  # fmt: skip
 
 
@@ -163,7 +163,7 @@ def _sentence(said: Measured) -> str:
     if abs(off) < AS_PLANNED_STOPS:
         return f"{head}: as planned"
     side = "brighter" if off > 0 else "darker"
-    return f"{head}: {n.format_stops(abs(off))} {side} than planned"
+    return f"{head}: {_led(said, n.format_stops(abs(off)))} {side} than planned"
 
 
 def _said(one: Measured) -> str:
@@ -176,7 +176,23 @@ def _said(one: Measured) -> str:
     )
     if one.off_stops is None:
         return f"{said}, where it clips"
-    return f"{said}, {n.format_signed(one.off_stops)} stops"
+    return f"{said}, {_led(one, n.format_signed(one.off_stops))} stops"
+
+
+def seen_ev(actual: Actual, picture_stops: float) -> str:
+    """The light a picture was taken in, which is so many stops off the plan."""
+    given = {
+        "planned_ev": ev100_of(actual.planned.light), "picture_stops": picture_stops,
+        "set_stops": actual.stops,
+    }  # fmt: skip
+    return loose(n.format_number(light_seen_ev(**given), 1), "picture.light_ev", **given)
+
+
+def _led(one: Measured, text: str) -> str:
+    """What an area is off, with its working."""
+    return loose(
+        text, "picture.off_stops", read_stops=one.stops, planned_stops=one.planned_stops
+    )  # fmt: skip
 
 
 def _verdict(one: Measured) -> str:

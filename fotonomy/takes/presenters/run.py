@@ -15,6 +15,7 @@ from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import pixels_of
+from fotonomy.shoots.presenters.working import loose
 from fotonomy.takes.runs import plan_of, run_frames, unseen_of
 
 # A contact sheet has so many frames at most; what happened is always among them.
@@ -72,19 +73,26 @@ def run_view(spec: Spec, take: Take, rows: Sequence[TakePicture]) -> RunView:
     if done == len(rows) and done > 1:
         found = report(run_frames(rows), plan_of(spec))
     events = () if found is None else tuple(
-        event_view(spec, number, one, rows) for number, one in enumerate(found.events, 1)
+        event_view(spec, number, one, rows, found) for number, one in enumerate(found.events, 1)
     )  # fmt: skip
     lines = () if found is None else (*_lines(spec, found), *_stars(spec, rows))
     stride = -(-len(rows) // MOST_PLAYED)
     return RunView(
-        len(rows), done, found, "" if found is None else _head(found), lines, events,
+        len(rows), done, found,
+        "" if found is None else _head(found, plan_of(spec).project_fps), lines, events,
         _sheet(rows, found),
         tuple(row.pk for row in rows[::stride]), spec.project_fps / stride,
     )  # fmt: skip
 
 
-def _head(found: RunReport) -> str:
-    clip = f"{found.frames} frames: {n.format_number(found.clip_s, 1)} s on the screen"
+def _seconds(frames: int, lasts_s: float, fps: float) -> str:
+    """How long frames last in the edit, with its working."""
+    text = f"{n.format_number(lasts_s, 1)} s"
+    return loose(text, "run.on_screen", frames=frames, project_fps=fps)
+
+
+def _head(found: RunReport, fps: float) -> str:
+    clip = f"{found.frames} frames: {_seconds(found.frames, found.clip_s, fps)} on the screen"
     if not found.events:
         return f"{clip}. Nothing in it jumps or flickers"
     first, last = found.whole
@@ -92,13 +100,16 @@ def _head(found: RunReport) -> str:
         return clip
     return (
         f"{clip}. Its longest stretch without a jump is frames {first + 1} to {last + 1}: "
-        f"{n.format_number(found.whole_s, 1)} s"
+        f"{_seconds(last - first + 1, found.whole_s, fps)}"
     )
 
 
 def _lines(spec: Spec, found: RunReport) -> list[str]:
-    lines = [f"Flicker {n.format_number(found.flicker_stops, 3)} stop on the whole; from 0.03 on a "
-             "frame is seen to flicker"]  # fmt: skip
+    flicker = loose(
+        n.format_number(found.flicker_stops, 3), "run.flicker", value=found.flicker_stops,
+        frames=found.frames,
+    )  # fmt: skip
+    lines = [f"Flicker {flicker} stop on the whole; from 0.03 on a frame is seen to flicker"]
     if found.interval_s:
         planned = 1 / spec.frame_rate
         kept = f"A frame every {n.format_number(found.interval_s, 2)} s"
@@ -135,10 +146,12 @@ def _stars(spec: Spec, rows: Sequence[TakePicture]) -> list[str]:
     ]
 
 
-def event_view(spec: Spec, number: int, one: Event, rows: Sequence[TakePicture]) -> EventView:
+def event_view(
+    spec: Spec, number: int, one: Event, rows: Sequence[TakePicture], found: RunReport
+) -> EventView:  # fmt: skip
     """One event in words."""
     row = rows[one.at]
-    what, why, do = _words(spec, one)
+    what, why, do = _words(spec, one, found)
     return EventView(number, row.pk, str(row), f"Frame {one.at + 1}: {what}", why, do)
 
 
@@ -188,7 +201,7 @@ _DO = {
 }
 
 
-def _words(spec: Spec, one: Event) -> tuple[str, str, str]:
+def _words(spec: Spec, one: Event, found: RunReport) -> tuple[str, str, str]:
     """What happened, why it likely did, and what to do."""
     sort = (one.sort, one.cause)
     why, do = _WHY.get(sort, ""), _DO.get(sort, "")
@@ -207,17 +220,25 @@ def _words(spec: Spec, one: Event) -> tuple[str, str, str]:
         why = f"{remote.name} counts for sure to {remote.sure_count} only"
     elif one.frames > 1 and sort == (Sort.FLICKER, Cause.SETTING):
         why, do = "the camera exposed each as it thought right", "Set it to manual, ISO and white."
-    return _what(spec, one), why, do
+    return _what(spec, one, found), why, do
 
 
-def _what(spec: Spec, one: Event) -> str:
+def _what(spec: Spec, one: Event, found: RunReport) -> str:
     if one.sort is Sort.GAP:
         count = round(one.size)
-        return f"{'one frame is' if count == 1 else f'{count} frames are'} missing before it"
+        led = loose(
+            f"{count} frames" if count > 1 else "one frame", "run.missing",
+            gap_s=float(found.gap_s[one.at]), interval_s=found.interval_s or 0.0,
+        )  # fmt: skip
+        return f"{led} {'is' if count == 1 else 'are'} missing before it"
     if one.sort is Sort.SHIFT:
         verb = "sways" if one.cause is Cause.SWAYED else "jumps"
-        return f"the picture {verb} by {n.format_number(one.size, 0)} px of {spec.delivered_px}"
+        led = loose(n.format_number(one.size, 0), "run.shift", value=one.size, frame=one.at + 1)
+        return f"the picture {verb} by {led} px of {spec.delivered_px}"
     size, side = n.format_number(abs(one.size), 2), "brighter" if one.size > 0 else "darker"
+    if one.sort is Sort.FLICKER and one.frames == 1:
+        level, residue = float(found.level_stops[one.at]), float(found.residue_stops[one.at])
+        size = loose(size, "run.residue", level_stops=level, running_stops=level - residue)
     if one.sort is Sort.STEP:
         return f"the light steps {size} stop {side} and stays"
     if one.frames > 1:

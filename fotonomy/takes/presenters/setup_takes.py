@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from math import log2
 from typing import Any
 
 from fotonomy.core.analysis.setup import analyse
@@ -12,12 +11,20 @@ from fotonomy.core.parsing.table import by_name
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.pictures.frame_levels import measured, off_by
 from fotonomy.core.spec.setup import Setup as Spec
-from fotonomy.core.takes.actual import Actual, actual_of, text_of
+from fotonomy.core.takes.actual import (
+    Actual,
+    actual_of,
+    light_off_stops,
+    setting_stops,
+    text_of,
+)
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import pixels_of
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.presenters.working import loose
 from fotonomy.takes.light_read import LightRead, light_read
-from fotonomy.takes.presenters.frame import marks_of
+from fotonomy.takes.presenters.actual import moved_words
+from fotonomy.takes.presenters.frame import marks_of, seen_ev
 from fotonomy.takes.runs import FEWEST, in_order
 
 # A setting of the camera that is off by less than this is the planned one, in stops.
@@ -116,14 +123,18 @@ def _settings(
         if name in _CAMERA and (value := wrote.get(_CAMERA[name][0])):
             _, stops_each, write = _CAMERA[name]
             camera = write(value)
-            stops = stops_each * log2(value / planned[name])
+            stops = setting_stops(value, planned[name], stops_each)
             if abs(stops) >= SAME_STOPS:
-                words.append(f"camera {n.format_signed(stops)} stops")
+                led = loose(
+                    f"{n.format_signed(stops)} stops", "take.setting_stops", wrote=value,
+                    planned=planned[name], a_doubling_stops=stops_each,
+                )  # fmt: skip
+                words.append(f"camera {led}")
         if name in off:
             one = off[name]
             words.append(
                 f"log {one.mired:+.0f} mired" if one.mired
-                else f"log {n.format_signed(one.stops)} stops"
+                else f"log {moved_words(one)}"
             )  # fmt: skip
         yield SettingLine(
             by_name()[name].label, take.planned.get(name) or text_of(actual.planned, name),
@@ -145,11 +156,13 @@ def _light(spec: Spec, actual: Actual, pictures: list[TakePicture]) -> str:
             continue
         if said is None or said.off_stops is None:
             continue
-        off = said.off_stops - actual.stops
-        light = ev100_of(actual.planned.light) + off
+        off = light_off_stops(said.off_stops, actual.stops)
+        led = loose(
+            f"{n.format_signed(off)} stops", "picture.light_off", picture_stops=said.off_stops,
+            set_stops=actual.stops,
+        )  # fmt: skip
         return (
-            f"Its picture says EV {n.format_number(light, 1)}, {n.format_signed(off)} stops from "
-            "the planned light"
+            f"Its picture says EV {seen_ev(actual, said.off_stops)}, {led} from the planned light"
         )
     return ""
 
@@ -166,8 +179,12 @@ def light_words(one: LightRead) -> str:
     sky = f"sun {n.format_number(one.sun_deg, 0)}° high"
     if one.oktas is not None:
         sky += f", cloud {n.format_number(one.oktas, 0)}/8"
+    off = loose(
+        n.format_signed(one.off_stops), "light.off_estimate", read_ev=one.read_ev100,
+        estimated_ev=one.estimated_ev100,
+    )  # fmt: skip
     return (
         f"Read at {one.at:%a %H:%M}: EV {n.format_number(one.read_ev100, 1)}; the sky's estimate "
         f"for then is EV {n.format_number(one.estimated_ev100, 1)} ({sky}): "
-        f"{n.format_signed(one.off_stops)} stops"
+        f"{off} stops"
     )

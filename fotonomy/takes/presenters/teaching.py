@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from fotonomy.core.notation import writing as n
-from fotonomy.core.pictures.keepers import ENOUGH
+from fotonomy.core.pictures.keepers import ENOUGH, Z_95, Keepers
 from fotonomy.core.spec.intent import Handheld
 from fotonomy.core.takes.teaching import (
     Count,
@@ -20,6 +20,7 @@ from fotonomy.core.takes.teaching import (
 from fotonomy.figures.svg import Size
 from fotonomy.figures.takes.kept import KeptRow, LightDot, kept_drawing, light_drawing
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.presenters.working import loose
 from fotonomy.takes.light_read import LightRead, light_read
 from fotonomy.takes.presenters.setup_takes import light_words
 from fotonomy.takes.teaching import (
@@ -120,8 +121,19 @@ def _hand_words(key: tuple[Any, ...]) -> str:
     return f"{lens} by {support}, {how}"
 
 
-def _words(kept: Any) -> str:
-    return f"{kept.good} of {kept.count}"
+def _words(kept: Keepers) -> str:
+    """So many of so many, with what they speak for."""
+    text = f"{kept.good} of {kept.count}"
+    if not kept.count:
+        return text
+    return loose(text, "kept.low", good=kept.good, count=kept.count, z=Z_95)
+
+
+def _share(kept: Keepers, high: bool = False) -> str:
+    """An end of what a count speaks for, in percent."""
+    end = kept.high if high else kept.low
+    name = "kept.high" if high else "kept.low"
+    return loose(f"{100 * end:.0f}", name, good=kept.good, count=kept.count, z=Z_95)
 
 
 def _drawn(
@@ -146,10 +158,10 @@ def _offers(shoot: Shoot, shots: list[Shot]) -> Iterable[OfferView]:
             "ceiling", str(body.pk),
             f"{side} the ISO ceiling of {body} from {offer.present} to {offer.offered}",
             f"{_words(offer.kept)} takes at and over it were kept: between "
-            f"{100 * offer.kept.low:.0f} and {100 * offer.kept.high:.0f} % would be"
+            f"{_share(offer.kept)} and {_share(offer.kept, high=True)} % would be"
             if side == "Raise" else
             f"{_words(offer.kept)} takes over it were kept: at most "
-            f"{100 * offer.kept.high:.0f} % would be",
+            f"{_share(offer.kept, high=True)} % would be",
             f"Of your setups with it {now} lie over the ceiling now, and {then} would",
         )  # fmt: skip
     best = offered_school(shoot, shots)
@@ -159,7 +171,7 @@ def _offers(shoot: Shoot, shots: list[Shot]) -> Iterable[OfferView]:
             "school", best.school.value,
             f"Go by {best.school.label} for what is held by hand in this shoot",
             f"{_words(best.kept)} takes within it were sharp: between "
-            f"{100 * best.kept.low:.0f} and {100 * best.kept.high:.0f} % would be",
+            f"{_share(best.kept)} and {_share(best.kept, high=True)} % would be",
             f"{own.kept.count} takes lie within the limit now, {best.kept.count} would",
         )  # fmt: skip
 
