@@ -80,7 +80,7 @@ def test_what_has_no_formula_says_what_it_is_and_what_goes_in() -> None:
     )  # fmt: skip
     assert found.text == "07:36"
     assert [(one.words, one.text) for one in found.inputs] == [
-        ("on", "2027-06-05"), ("latitude", "−43.12°"),
+        ("the day", "2027-06-05"), ("of the place; south is minus", "−43.12°"),
     ]  # fmt: skip
     assert found.lines == ()
 

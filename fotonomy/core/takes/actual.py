@@ -120,6 +120,11 @@ def light_seen_ev(planned_ev: float, picture_stops: float, set_stops: float) -> 
     return planned_ev + light_off_stops(picture_stops, set_stops)
 
 
+def late_min(at_clock_min: float, planned_clock_min: float) -> float:
+    """How many minutes after its planned hour something was; negative before it."""
+    return at_clock_min - planned_clock_min
+
+
 def off_estimate_stops(read_ev: float, estimated_ev: float) -> float:
     """How much brighter light was read than the sky's estimate says."""
     return read_ev - estimated_ev

@@ -26,7 +26,7 @@ SYMBOLS = {
     "equivalent_mm": "f₃₅", "stabiliser_stops": "stabiliser", "readout_s": "readout",
     "kelvin": "T", "white_k": "T set", "source_k": "T light", "moment_s": "τ", "passes_s": "every",
     "crop": "crop", "tint_cc": "tint", "mu": "μ", "read_e": "σ read", "snr": "SNR",
-    "temperature_c": "air", "air_c": "air", "time": "t",
+    "temperature_c": "air", "air_c": "air", "time": "t", "on_date": "date", "at_clock_min": "at",
 }  # fmt: skip
 
 # By how a name ends, the longest first.

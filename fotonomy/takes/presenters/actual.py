@@ -5,7 +5,7 @@ from typing import Any
 
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import by_name
-from fotonomy.core.takes.actual import Actual, Difference, actual_of, exposed_stops
+from fotonomy.core.takes.actual import Actual, Difference, actual_of, exposed_stops, late_min
 from fotonomy.field.models import Take
 from fotonomy.figures.takes.actual import Bar
 from fotonomy.shoots.mapping import planned_setups
@@ -121,13 +121,12 @@ def _late(take: Take, row: Setup | None) -> str:
     if at.date() != row.day.date:
         return ""
     planned = row.planned_time.hour * 60 + row.planned_time.minute
-    off = at.hour * 60 + at.minute - planned
+    was = at.hour * 60 + at.minute
+    off = late_min(was, planned)
     if abs(off) < LATE_MIN:
         return ""
     side = "after" if off > 0 else "before"
-    led = loose(
-        f"{abs(off)} min", "take.late", starts_clock_min=planned, ends_clock_min=planned + off
-    )  # fmt: skip
+    led = loose(f"{abs(off):.0f} min", "take.late", at_clock_min=was, planned_clock_min=planned)
     return f"{led} {side} {row.planned_time:%H:%M}"
 
 

@@ -1,6 +1,5 @@
 """Numbers of takes, of their pictures, and of what is left on location."""
 
-from fotonomy.core.day.day_plan import length_min
 from fotonomy.core.field.left import left_on_card_gb
 from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd_m2
 from fotonomy.core.photometry.stops import time_stops
@@ -8,6 +7,7 @@ from fotonomy.core.pictures.frame_levels import tone_off_stops
 from fotonomy.core.pictures.keepers import wilson
 from fotonomy.core.pictures.run import missing_frames, on_screen_s, residue_stops
 from fotonomy.core.takes.actual import (
+    late_min,
     light_off_stops,
     light_seen_ev,
     moved_stops,
@@ -70,7 +70,7 @@ ROWS = (
          "correlation against the median shift, in delivered pixels.", "model",
          {"sure": "A sixth of a copy's pixel."}),
         ("take.late", "late", "min", "How far the clock was from the planned hour.",
-         "definition", {"formula": length_min}),
+         "definition", {"formula": late_min}),
     )),
     *table(FIELD, rows=(
         ("left.card", "left", "GB", "What is left on a card: its size less what was logged on it.",

@@ -17,6 +17,35 @@ TOPICS = {
     takes.LIGHT: "Light in other units",
 }  # fmt: skip
 LOOSE = {one.name: one for one in (*day.ROWS, *takes.ROWS)}
+# What goes in, in words, where its name does not say it.
+_WORDS = {
+    "on_date": "the day", "latitude_deg": "of the place; south is minus",
+    "longitude_deg": "of the place; west is minus", "height_deg": "of the sun's middle then",
+    "at_clock_min": "the minute, on the place's clock", "sun_deg": "how high the sun stands",
+    "altitude_deg": "how high the sun stands", "azimuth_deg": "of the sun, from true north",
+    "looks_deg": "which way the camera looks", "height_m": "of what throws the shadow",
+    "moon_deg": "how high the moon stands", "phase_deg": "of the moon: 0° is full",
+    "oktas": "of the sky, in eighths", "factor": "what your reading moves the sky's light by",
+    "own_lx": "of the place's own lamps", "plain_factor": "without a reading",
+    "plain_own_lx": "of the place's own lamps, as you said", "hours_min": "from call to wrap",
+    "busy_min": "setting up and shooting", "ways_min": "between places",
+    "starts_clock_min": "when it begins", "ends_clock_min": "when it ends",
+    "planned_clock_min": "the hour that was planned", "way_min": "of the way there", "done_stops": "balance of light as it was set",
+    "planned_stops": "as planned", "read_stops": "as the picture recorded it",
+    "picture_stops": "how much brighter the picture is than planned",
+    "set_stops": "of it, what was set otherwise", "planned_ev": "the light that was planned",
+    "read_ev": "as it was metered", "estimated_ev": "of the sky, without readings",
+    "wrote": "as the camera wrote it down", "planned": "as planned",
+    "a_doubling_stops": "what twice as much of it does", "set_time_s": "as it was logged",
+    "set_f_number": "as it was logged", "set_iso": "as it was logged",
+    "time_s": "as the camera wrote it down", "f_number": "as the camera wrote it down",
+    "iso": "as the camera wrote it down", "from_k": "as it was set", "to_k": "as planned",
+    "good": "takes that were kept", "count": "takes in all", "z": "for nineteen of twenty cases",
+    "frames": "of the run", "frame": "of the run, counted from 1", "gap_s": "by the files' clocks",
+    "interval_s": "that the run kept", "level_stops": "mean light of the frame, from grey",
+    "running_stops": "median of the five about it", "card_gb": "of the card",
+    "gone_gb": "logged on it", "project_fps": "of the edit",
+}  # fmt: skip
 # Of what has no formula the value itself goes with the address, under this name.
 VALUE = "value"
 
@@ -81,6 +110,7 @@ def _reading(quantity: Quantity, given: Mapping[str, float]) -> Reading:
 def _input(token: Token, worked_out: Mapping[str, str]) -> Input:
     """An input; one that is a loose number itself leads to its own working."""
     name = worked_out.get(token.name, "")
-    words = LOOSE[name].says.rstrip(".") if name else words_of(token.name)
+    words = LOOSE[name].says.rstrip(".") if name else _WORDS.get(token.name, "")
+    words = words or words_of(token.name)
     unit = LOOSE[name].unit if name else token.unit
     return Input(token.symbol, words, number_text(token.value, unit), name, token.constant)
