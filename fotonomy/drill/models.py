@@ -3,7 +3,8 @@
 from django.conf import settings
 from django.db import models
 
-from fotonomy.core.drill.exercise import Kind, Mark
+from fotonomy.core.drill.grading import Mark
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.memory import Memory
 
 KINDS = [(kind.value, kind.label) for kind in Kind]

@@ -9,8 +9,10 @@ from django.contrib.auth.models import User
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from fotonomy.core.drill.exercise import Exercise, Grade, Kind
+from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.generate import MOST_SEED
+from fotonomy.core.drill.grading import Grade
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.memory import Memory
 from fotonomy.drill.models import Answer, Skill
 

@@ -5,8 +5,9 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
-from fotonomy.core.drill.exercise import Kind, Settings
+from fotonomy.core.drill.answers import Settings
 from fotonomy.core.drill.generate import exercise
+from fotonomy.core.drill.kind import Kind
 from fotonomy.drill.models import Answer
 from tests.browser.conftest import enter_demo, open_tile
 from tests.demo_copy import demo_again

@@ -11,19 +11,11 @@ import pytest
 from fsrs import Card, Rating, Scheduler
 
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.drill.exercise import (
-    LEVELS,
-    Amount,
-    Exercise,
-    Kind,
-    Mark,
-    OneOf,
-    Order,
-    Settings,
-    SomeOf,
-    graded,
-)
+from fotonomy.core.drill.answers import Amount, OneOf, Order, Settings, SomeOf
+from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.generate import MAKERS, MOST_SEED, OF_A_SETUP, exercise, own_exercise
+from fotonomy.core.drill.grading import Mark, graded
+from fotonomy.core.drill.kind import LEVELS, Kind
 from fotonomy.core.drill.kinds.day import Block, works
 from fotonomy.core.drill.kinds.looking import dangers_in
 from fotonomy.core.drill.lessons import BY_KEY, LESSONS

@@ -14,8 +14,10 @@ from django.urls import reverse
 from django.utils import timezone
 from lxml import html
 
-from fotonomy.core.drill.exercise import Amount, Kind, Mark, OneOf, Settings
+from fotonomy.core.drill.answers import Amount, OneOf, Settings
 from fotonomy.core.drill.generate import exercise
+from fotonomy.core.drill.grading import Mark
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.lessons import LESSONS
 from fotonomy.drill.models import Answer, Skill
 from fotonomy.drill.services import FIRST, keep_answer, next_of, streak_of

@@ -4,7 +4,9 @@ from collections.abc import Callable
 from functools import lru_cache
 from random import Random
 
-from fotonomy.core.drill.exercise import LEVELS, Amount, Exercise, Kind
+from fotonomy.core.drill.answers import Amount
+from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.kind import LEVELS, Kind
 from fotonomy.core.drill.kinds.balance import how_many_stops, nd_for_this, set_it, what_pays
 from fotonomy.core.drill.kinds.day import plan_a_day
 from fotonomy.core.drill.kinds.looking import hold_or_float, name_the_danger, which_one, will_it

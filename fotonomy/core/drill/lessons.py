@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from math import log2
 from typing import Any
 
-from fotonomy.core.drill.exercise import Kind
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.kinds.runs import run_of
 from fotonomy.core.drill.scenes import SCENES, setup_of
 from fotonomy.core.motion.shutter import Shutter

@@ -10,7 +10,8 @@ from datetime import datetime
 
 from fsrs import Card, Rating, Scheduler
 
-from fotonomy.core.drill.exercise import LEVELS, Mark
+from fotonomy.core.drill.grading import Mark
+from fotonomy.core.drill.kind import LEVELS
 
 RATINGS = {Mark.RIGHT: Rating.Good, Mark.CLOSE: Rating.Hard, Mark.OFF: Rating.Again}
 # So many right in a row lead to the next level, so many wrong back to the one before. Common

@@ -5,7 +5,8 @@ from typing import Any
 from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.drill.exercise import Amount, Exercise, OneOf, Order, Settings, SomeOf
+from fotonomy.core.drill.answers import Amount, OneOf, Order, Settings, SomeOf
+from fotonomy.core.drill.exercise import Exercise
 from fotonomy.figures.svg import Size
 from fotonomy.figures.tiles import tile_figure
 

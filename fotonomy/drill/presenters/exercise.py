@@ -10,17 +10,9 @@ from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
-from fotonomy.core.drill.exercise import (
-    Amount,
-    Exercise,
-    Grade,
-    Mark,
-    OneOf,
-    Option,
-    Order,
-    Settings,
-    SomeOf,
-)
+from fotonomy.core.drill.answers import Amount, OneOf, Option, Order, Settings, SomeOf
+from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.grading import Grade, Mark
 from fotonomy.core.drill.kinds.balance import text_of
 from fotonomy.core.drill.scenes import offers_of
 from fotonomy.core.errors import RuleError

@@ -7,7 +7,8 @@ from django.contrib.auth.models import User
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core.drill.exercise import Kind, Mark
+from fotonomy.core.drill.grading import Mark
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.lessons import LESSONS, Lesson
 from fotonomy.core.tiles import Tile
 from fotonomy.drill.models import Answer

@@ -12,8 +12,9 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from fotonomy.core.drill.exercise import Exercise, Kind
+from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.generate import OF_A_SETUP, exercise, of_actual, own_exercise
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.errors import RuleError
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.drill.presenters.ahead import ahead_of

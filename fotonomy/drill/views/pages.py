@@ -12,8 +12,9 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.drill.exercise import Exercise, Kind
+from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.generate import MOST_SEED, exercise
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.lessons import BY_KEY, LESSONS
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.setup import Setup as Spec

@@ -3,15 +3,9 @@
 from dataclasses import replace
 from random import Random
 
-from fotonomy.core.drill.exercise import (
-    Amount,
-    Exercise,
-    Kind,
-    OneOf,
-    Option,
-    Settings,
-    Turn,
-)
+from fotonomy.core.drill.answers import Amount, OneOf, Option, Settings, Turn
+from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, pick, setup_of
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.shutter import Shutter

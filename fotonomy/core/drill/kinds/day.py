@@ -4,7 +4,9 @@ from dataclasses import dataclass
 from itertools import permutations
 from random import Random
 
-from fotonomy.core.drill.exercise import Exercise, Kind, Option, Order
+from fotonomy.core.drill.answers import Option, Order
+from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.spec.setup import Setup
 
 _PLACES = ("quay", "barn", "hill")

@@ -6,7 +6,9 @@ from random import Random
 from typing import Any
 
 from fotonomy.core.analysis.setup import Analysis, analyse
-from fotonomy.core.drill.exercise import Exercise, Kind, OneOf, Option, SomeOf
+from fotonomy.core.drill.answers import OneOf, Option, SomeOf
+from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.kinds.balance import MOST_TRIES, facts_of
 from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, pick, setup_of
 from fotonomy.core.findings.checks import all_findings

@@ -6,7 +6,9 @@ from typing import Any
 
 from fotonomy.core.analysis.interval import IntervalRun, worked_out
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.drill.exercise import Amount, Exercise, Kind, OneOf, Option
+from fotonomy.core.drill.answers import Amount, OneOf, Option
+from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.kinds.balance import MOST_TRIES
 from fotonomy.core.drill.scenes import BODY, CARD, CELL, REMOTE, SCENES, setup_of
 from fotonomy.core.findings.checks import all_findings

@@ -4,7 +4,9 @@ from dataclasses import replace
 from random import Random
 
 from fotonomy.core.compare.exposure_strategies import compare_strategies
-from fotonomy.core.drill.exercise import Amount, Exercise, Kind, OneOf, Option
+from fotonomy.core.drill.answers import Amount, OneOf, Option
+from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.kinds.balance import MOST_TRIES
 from fotonomy.core.drill.scenes import FLAT, SCENES, VIDEO, pick, setup_of
 from fotonomy.core.notation import writing as n
