@@ -168,38 +168,3 @@ def test_an_order_is_put_right_by_places(demo_page: Page) -> None:
     ) == list(right)
     page.get_by_role("button", name="Check").click()
     expect(page.locator(".drill-result.is-good")).to_be_visible()
-
-
-def test_exercises_taken_along_work_without_a_network_and_are_sent_later(demo_page: Page) -> None:
-    page = demo_page
-    page.goto("/drill/ahead/")
-    page.evaluate(
-        """async () => {
-          const kept = async () => (await caches.open("field-pages")).match("/drill/ahead/");
-          while (!navigator.serviceWorker.controller || !(await kept()))
-            await new Promise((again) => setTimeout(again, 50));
-        }"""
-    )
-    page.context.set_offline(True)
-    # Opened again without a network it is the same page.
-    page.reload()
-    form = page.locator(".drill-taken", has=page.locator("input[data-value]")).first
-    value = float(form.locator("input[data-value]").get_attribute("data-value") or 0)
-    form.locator("input[data-value]").fill("?")
-    form.get_by_role("button", name="Check").click()
-    expect(form.locator("[data-wrong]")).to_be_visible()
-    form.locator("input[data-value]").fill(f"{value:.2f}")
-    form.get_by_role("button", name="Check").click()
-    expect(form.locator(".drill-result.is-good")).to_be_visible()
-    choice = page.locator(".drill-taken", has=page.locator("input[type=radio]")).first
-    choice.locator("input[type=radio]").first.check()
-    choice.get_by_role("button", name="Check").click()
-    expect(page.locator("[data-kept]")).to_have_text("2 answers not sent yet.")
-    assert Answer.objects.count() == 0
-    page.context.set_offline(False)
-    page.reload()
-    expect(page.locator("[data-kept]")).to_have_text("")
-    page.wait_for_load_state("networkidle")
-    assert Answer.objects.count() == 2
-    # What the page graded is what the server keeps.
-    assert Answer.objects.filter(mark="right").exists()

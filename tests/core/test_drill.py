@@ -11,9 +11,16 @@ import pytest
 from fsrs import Card, Rating, Scheduler
 
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.drill.answers import Amount, OneOf, Order, Settings, SomeOf
+from fotonomy.core.drill.answers import Amount, OneOf, Order, Placed, Settings, SomeOf
 from fotonomy.core.drill.exercise import Exercise
-from fotonomy.core.drill.generate import MAKERS, MOST_SEED, OF_A_SETUP, exercise, own_exercise
+from fotonomy.core.drill.generate import (
+    MAKERS,
+    MOST_SEED,
+    OF_A_SETUP,
+    exercise,
+    kinds_of,
+    own_exercise,
+)
 from fotonomy.core.drill.grading import Mark, graded
 from fotonomy.core.drill.kind import LEVELS, Kind
 from fotonomy.core.drill.kinds.day import Block, works
@@ -26,7 +33,7 @@ from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.working.catalog import value_in
 from fotonomy.core.working.explain import working_of
 from tests.core.examples import setup
-from tests.core.run_examples import interval
+from tests.core.run_examples import burst, interval, long_exposure
 
 EVERY = [(kind, level) for kind in Kind for level in LEVELS]
 # Two thousand in all: forty-five of each kind and level.
@@ -49,6 +56,8 @@ def right_guess(made: Exercise) -> dict[str, str]:
             return {
                 "answer": f"{answer.value if answer.to is None else (answer.value + answer.to) / 2:.6f}"
             }
+        case Placed():
+            return {"answer": f"{answer.tone.value:.6f}", "zebra": f"{answer.clip_percent:.6f}"}
 
 
 def other_guesses(made: Exercise) -> list[dict[str, str]]:
@@ -75,6 +84,11 @@ def other_guesses(made: Exercise) -> list[dict[str, str]]:
         case Amount():
             return [{"answer": f"{edge:.6f}"} for edge in (answer.low, answer.high)
                     if abs(answer.distance(edge, made)) > 1.1]  # fmt: skip
+        case Placed(tone=tone):
+            zebra = f"{answer.clip_percent:.6f}"
+            wrong = [{"answer": f"{edge:.6f}", "zebra": zebra} for edge in (tone.low, tone.high)
+                     if abs(tone.distance(edge, made)) > 1.1]  # fmt: skip
+            return [*wrong, {"answer": f"{tone.value:.6f}", "zebra": "120"}]
 
 
 @pytest.mark.parametrize(("kind", "level"), EVERY, ids=lambda one: getattr(one, "value", one))
@@ -340,6 +354,39 @@ def test_levels_are_graded_in_stops_of_the_curve() -> None:
     assert asked.grade({"answer": "70 %"}).mark is Mark.OFF
 
 
+@pytest.mark.parametrize(
+    ("under", "mark"),
+    # Two percent under the clip it shows in time, six it shows too soon; over it it never shows.
+    [(0, Mark.RIGHT), (2, Mark.RIGHT), (2.5, Mark.RIGHT), (2.6, Mark.CLOSE), (6, Mark.CLOSE),
+     (6.1, Mark.OFF), (-0.5, Mark.RIGHT), (-0.6, Mark.OFF)],
+)  # fmt: skip
+def test_a_clip_zebra_belongs_just_under_the_clip(under: float, mark: Mark) -> None:
+    made = exercise(Kind.PLACE_THE_FACE, 2, 7)
+    placed = made.answer
+    assert isinstance(placed, Placed)
+    right = f"{placed.tone.value:.6f}"
+    graded = made.grade({"answer": right, "zebra": f"{placed.clip_percent - under:.3f}"})
+    assert graded.mark is mark
+    assert ("never shows" in graded.words) == (under < -0.5)
+    # A face in the wrong place is not put right by its zebra.
+    far = f"{placed.tone.low:.6f}"
+    assert made.grade({"answer": far, "zebra": f"{placed.clip_percent:.3f}"}).mark is Mark.OFF
+
+
+@pytest.mark.parametrize(
+    ("guess", "field"),
+    [({"answer": "50", "zebra": ""}, "zebra"), ({"answer": "", "zebra": "90"}, "answer"),
+     ({"answer": "50", "zebra": "all"}, "zebra"), ({"answer": "50", "zebra": "121"}, "zebra"),
+     ({"answer": "quux", "zebra": "90"}, "answer")],
+)  # fmt: skip
+def test_each_field_of_a_placing_says_what_is_wrong_with_it(
+    guess: dict[str, str], field: str
+) -> None:
+    with pytest.raises(RuleError) as caught:
+        exercise(Kind.PLACE_THE_FACE, 3, 7).grade(guess)
+    assert caught.value.field == field
+
+
 def test_one_missed_danger_is_close_and_two_are_off() -> None:
     made = exercise(Kind.NAME_THE_DANGER, 2, 3)
     assert isinstance(made.answer, SomeOf)
@@ -390,8 +437,39 @@ def test_ones_own_setup_makes_exercises() -> None:
     assert {one.scene_setup.body.name for one in made if one and one.scene_setup} == {"A-cam"}
 
 
-def test_runs_and_kinds_without_a_setup_make_none() -> None:
-    assert own_exercise(Kind.SET_IT, 1, 1, interval()) is None
+def test_ones_own_runs_and_frames_make_exercises() -> None:
+    starry = replace(
+        interval(), run=replace(interval().run, declination_deg=-30.0), focal_mm=50
+    )  # fmt: skip
+    for made, kinds in (
+        (starry, {Kind.SET_IT, Kind.INTERVAL_FOR_THAT, Kind.SPOT_THE_PROGRAM, Kind.STARS}),
+        (burst(), {Kind.SET_IT, Kind.PLACE_THE_FACE}),
+        (long_exposure(), {Kind.SET_IT, Kind.PLACE_THE_FACE}),
+    ):
+        assert kinds <= set(kinds_of(made))
+        for kind in kinds:
+            found = [own_exercise(kind, level, seed, made) for level in LEVELS for seed in range(4)]
+            some = [one for one in found if one is not None]
+            assert some, kind
+            assert all(one.is_sound for one in some)
+            assert {one.right.body.name for one in some if one.right} == {made.body.name}
+            assert {one.right.kind for one in some if one.right} == {made.kind}
+    # What is asked of a run is asked of its own edit and its own glass.
+    three = own_exercise(Kind.INTERVAL_FOR_THAT, 1, 3, replace(starry, project_fps=30))
+    assert three is not None
+    assert three.facts[1].endswith("at 30 fps")
+    sky = own_exercise(Kind.STARS, 3, 3, starry)
+    assert sky is not None
+    # t = px · pixel / (f · ω · cos δ): 3 px of 36 mm / 3840 at 50 mm and 30° are 8.9 s.
+    assert isinstance(sky.answer, Amount)
+    assert sky.answer.value == pytest.approx(
+        3 * (36 / 3840) / (50 * (tau / 86_164.1) * 0.866025), rel=0.01
+    )
+
+
+def test_kinds_without_a_setup_make_none() -> None:
+    assert own_exercise(Kind.STARS, 1, 1, interval()) is None
+    assert own_exercise(Kind.INTERVAL_FOR_THAT, 1, 1, burst()) is None
     assert own_exercise(Kind.PLAN_A_DAY, 1, 1, setup()) is None
     assert set(MAKERS) == set(Kind)
 

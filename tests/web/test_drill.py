@@ -14,11 +14,12 @@ from django.urls import reverse
 from django.utils import timezone
 from lxml import html
 
-from fotonomy.core.drill.answers import Amount, OneOf, Settings
+from fotonomy.core.drill.answers import Order, Settings
 from fotonomy.core.drill.generate import exercise
 from fotonomy.core.drill.grading import Mark
 from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.lessons import LESSONS
+from fotonomy.core.drill.taken_along import rules_for
 from fotonomy.drill.models import Answer, Skill
 from fotonomy.drill.services import FIRST, keep_answer, next_of, streak_of
 from fotonomy.field.models import Take
@@ -296,17 +297,19 @@ def test_what_went_wrong_becomes_an_exercise(demo_client: Any, demo: Shoot) -> N
 def test_what_is_taken_along_is_graded_the_same(demo_client: Any) -> None:
     page = page_of(demo_client.get(reverse("drill-ahead")))
     forms = page.xpath("//form[@class='drill-taken']")
-    assert len(forms) >= 6
+    assert len(forms) == 12
     for form in forms:
         asked = exercise(
             Kind(form.get("data-kind")), int(form.get("data-level")), int(form.get("data-seed"))
         )
-        for field in form.xpath(".//input[@data-value]"):
-            assert isinstance(asked.answer, Amount)
-            assert float(field.get("data-value")) == pytest.approx(asked.answer.value)
-        for right in form.xpath(".//fieldset/@data-right"):
-            if isinstance(asked.answer, OneOf):
-                assert right == asked.answer.right
+        assert json.loads(form.get("data-rules")) == rules_for(asked)
+        assert text_of(form.xpath(".//p[@class='drill-ask']")[0]) == asked.ask
+        # Each guess has its fields, with names of their own on this page.
+        named = set(form.xpath(".//@name"))
+        if not isinstance(asked.answer, Order):
+            assert set(right_guess(asked)) <= named
+    ids = page.xpath("//@id")
+    assert len(ids) == len(set(ids))
 
 
 def test_answers_from_the_road_come_in_once_and_in_their_time(

@@ -119,6 +119,7 @@ class Amount:
     ``scale`` says what its distance is: plain stops, the ratio of two times or counts in stops,
     or a level in percent, turned into stops by the curve of the exercise's setup. Where there is a
     range of right answers ``to`` is its upper end. ``glass`` may be typed as filters are named.
+    ``name`` is that of its field.
     """
 
     value: float
@@ -128,6 +129,7 @@ class Amount:
     scale: str = "stops"
     to: float | None = None
     glass: bool = False
+    name: str = "answer"
 
     def read(self, text: str) -> float:
         """A typed guess, in any form of its unit. RuleError where it is none, or out of range."""
@@ -139,7 +141,7 @@ class Amount:
             plain = f"{1 / float(time[1]):.6f}" if float(time[1]) else ""
         if self.glass and re.search(r"nd|^\s*[0-4][.,]\d\d?\s*$", plain, flags=re.IGNORECASE):
             return _within(density_to_stops(r.parse_density(plain)), self, rule, text)
-        found = r.parse_quantity("answer", plain, _UNITS[self.unit], (self.low, self.high), rule)
+        found = r.parse_quantity(self.name, plain, _UNITS[self.unit], (self.low, self.high), rule)
         return _within(found, self, rule, text)
 
     def text(self, value: float) -> str:
@@ -168,7 +170,7 @@ class Amount:
 
     def grade(self, guess: Mapping[str, str], exercise: Asked) -> Grade:
         """By the distance in stops. RuleError for what is no such number."""
-        found = self.read(guessed(guess))
+        found = self.read(guessed(guess, self.name))
         off = self.distance(found, exercise)
         return graded(off, self._words(found, off))
 
@@ -281,12 +283,58 @@ class Order:
         return keys != self.right and sorted(keys) == sorted(self.right)
 
 
-Answer = OneOf | SomeOf | Amount | Settings | Order
+# A clip zebra from so little under the clip on does its work; farther down it shows on tones that
+# still have detail; over the clip it never shows. Common practice, no source.
+ZEBRA_RIGHT_PERCENT, ZEBRA_CLOSE_PERCENT = 2.0, 6.0
+ZEBRA_ROUNDING_PERCENT = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A tone put on a profile's curve, and the percent from which the clip zebra shows."""
+
+    tone: Amount
+    clip_percent: float
+
+    @property
+    def zebra(self) -> Amount:
+        """The second field."""
+        low = self.clip_percent - ZEBRA_RIGHT_PERCENT
+        return Amount(low, "%", 1.0, 120.0, to=self.clip_percent, name="zebra")
+
+    def grade(self, guess: Mapping[str, str], exercise: Asked) -> Grade:
+        """The worse of the two. RuleError naming the field that says nothing."""
+        tone = self.tone.grade(guess, exercise)
+        mark, words = self._of_zebra(self.zebra.read(guessed(guess, "zebra")))
+        worse = max(tone.mark, mark, key=tuple(Mark).index)
+        return Grade(worse, tone.distance, tone.unit, f"{tone.words}. {words}")
+
+    def _of_zebra(self, percent: float) -> tuple[Mark, str]:
+        clip = f"zebra 2 goes to {n.format_number(self.clip_percent, 0)} % and up"
+        under = self.clip_percent - percent
+        if under < -ZEBRA_ROUNDING_PERCENT:
+            return Mark.OFF, f"Your zebra never shows: this profile clips below it; {clip}"
+        if under <= ZEBRA_RIGHT_PERCENT + ZEBRA_ROUNDING_PERCENT:
+            return Mark.RIGHT, f"{clip[:1].upper()}{clip[1:]}"
+        mark = Mark.CLOSE if under <= ZEBRA_CLOSE_PERCENT else Mark.OFF
+        return mark, f"Your zebra shows on tones that still have detail; {clip}"
+
+    @property
+    def said(self) -> str:
+        """The right answer in words."""
+        return f"{self.tone.said}, zebra 2 from {n.format_number(self.clip_percent, 0)} % up"
+
+    def is_sound(self, exercise: Asked) -> bool:
+        """True where the tone has a real range."""
+        return self.tone.is_sound(exercise)
+
+
+Answer = OneOf | SomeOf | Amount | Settings | Order | Placed
 
 
 def _within(found: float, amount: Amount, rule: str, text: str) -> float:
     if not isfinite(found) or not amount.low <= found <= amount.high:
-        raise RuleError("answer", rule, text)
+        raise RuleError(amount.name, rule, text)
     return found
 
 

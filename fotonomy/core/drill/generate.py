@@ -14,6 +14,7 @@ from fotonomy.core.drill.kinds.runs import interval_for_that, spot_the_program, 
 from fotonomy.core.drill.kinds.tones import method, place_the_face, read_the_light
 from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.table import by_name
+from fotonomy.core.spec.setup import Kind as SetupKind
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.takes.actual import Actual
 
@@ -48,6 +49,11 @@ OF_A_SETUP = (
     Kind.WHICH_ONE,
     Kind.METHOD,
 )
+# And those that hold of single pictures as well as of video.
+_OF_STILLS = (
+    Kind.SET_IT, Kind.HOW_MANY_STOPS, Kind.PLACE_THE_FACE, Kind.HOLD_OR_FLOAT, Kind.METHOD,
+)  # fmt: skip
+_OF_RUNS = (Kind.INTERVAL_FOR_THAT, Kind.SPOT_THE_PROGRAM)
 MOST_SEED = 999_999
 
 
@@ -61,9 +67,18 @@ def exercise(kind: Kind, level: int, seed: int) -> Exercise:
     return MAKERS[kind](level, seed, Random(f"{kind.value} {level} {seed}"), None)
 
 
+def kinds_of(setup: Setup) -> tuple[Kind, ...]:
+    """The kinds of exercise that a setup can be; one of them may still find nothing to ask."""
+    if not setup.records_stills:
+        return OF_A_SETUP
+    of_run = _OF_RUNS if setup.kind is SetupKind.INTERVAL else ()
+    sky = setup.kind is SetupKind.INTERVAL and setup.run.declination_deg is not None
+    return (*_OF_STILLS, *of_run, *((Kind.STARS,) if sky else ()))
+
+
 def own_exercise(kind: Kind, level: int, seed: int, setup: Setup) -> Exercise | None:
     """An exercise about somebody's own setup; None where this one makes none of the kind."""
-    if kind not in OF_A_SETUP or setup.records_stills:
+    if kind not in kinds_of(setup):
         return None
     try:
         made = MAKERS[kind](level, seed, Random(f"{kind.value} {level} {seed}"), setup)

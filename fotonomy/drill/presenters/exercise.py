@@ -10,7 +10,15 @@ from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
-from fotonomy.core.drill.answers import Amount, OneOf, Option, Order, Settings, SomeOf
+from fotonomy.core.drill.answers import (
+    Amount,
+    OneOf,
+    Option,
+    Order,
+    Placed,
+    Settings,
+    SomeOf,
+)
 from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.grading import Grade, Mark
 from fotonomy.core.drill.kinds.balance import text_of
@@ -23,8 +31,9 @@ from fotonomy.core.tiles import Tile
 from fotonomy.core.working.explain import working_of
 from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.symbols import number_text
+from fotonomy.figures.drill.curve import CurveQuestion, curve_question
 from fotonomy.figures.lanes.light_budget import balance_words
-from fotonomy.figures.svg import Size
+from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.figures.tiles import tile_figure
 
 # What may be turned freely once the answer is known.
@@ -122,11 +131,18 @@ class Drag:
 
 
 def _drag(amount: Amount | None) -> Drag | None:
-    """A level is dragged to its mark, a light to its EV; other amounts are typed."""
-    if amount is None or amount.unit not in ("%", "EV"):
+    """A light is dragged to its EV; a level has a curve, other amounts are typed."""
+    if amount is None or amount.unit != "EV":
         return None
-    step = 1.0 if amount.unit == "%" else 0.5
-    return Drag(amount.low, amount.high, step, round((amount.low + amount.high) / 2))
+    return Drag(amount.low, amount.high, 0.5, round((amount.low + amount.high) / 2))
+
+
+def _curve(exercise: Exercise, amount: Amount | None, phone: bool) -> CurveQuestion | None:
+    """The curve that a level is dragged along."""
+    if amount is None or amount.scale != "level" or exercise.right is None:
+        return None
+    size = Size(340, text_px=PHONE_PX) if phone else Size(520)
+    return curve_question(exercise.right.recorded_profile, size)
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,14 +162,20 @@ class ExerciseView:
     low: str
     high: str
     drag: Drag | None
+    curve: CurveQuestion | None
+    asks_zebra: bool
     sides: tuple[Side, ...]
     typed: Mapping[str, str]
     errors: Mapping[str, str]
     result: ResultView | None
     uid: str
+    prefix: str
 
 
-_FORMS = {OneOf: "one", SomeOf: "some", Amount: "amount", Settings: "settings", Order: "order"}
+_FORMS = {
+    OneOf: "one", SomeOf: "some", Amount: "amount", Settings: "settings", Order: "order",
+    Placed: "amount",
+}  # fmt: skip
 
 
 def names_of(address: str) -> Names:
@@ -227,8 +249,12 @@ def exercise_view(
     typed: Mapping[str, str] | None = None,
     errors: Mapping[str, str] | None = None,
     grade: Grade | None = None,
+    prefix: str = "",
 ) -> ExerciseView:
-    """The page of an exercise, before or after a guess."""
+    """The page of an exercise, before or after a guess.
+
+    ``prefix`` goes before the ids of its fields, where several stand on one page.
+    """
     answer, typed = exercise.answer, typed or {}
     turns: tuple[TurnView, ...] = ()
     if isinstance(answer, Settings):
@@ -248,7 +274,8 @@ def exercise_view(
         options = tuple(
             sorted(options, key=lambda one: order.index(one.key) if one.key in order else 9)
         )
-    amount = answer if isinstance(answer, Amount) else None
+    placed = answer if isinstance(answer, Placed) else None
+    amount = answer if isinstance(answer, Amount) else placed.tone if placed else None
     return ExerciseView(
         address=address,
         kind=exercise.kind.label,
@@ -263,11 +290,14 @@ def exercise_view(
         low=amount.text(amount.low) if amount else "",
         high=amount.text(amount.high) if amount else "",
         drag=_drag(amount),
+        curve=None if grade else _curve(exercise, amount, phone),
+        asks_zebra=placed is not None,
         sides=() if grade else _question(exercise, phone),
         typed=typed,
         errors=errors or {},
         result=None if grade is None else _result(exercise, address, phone, typed, grade),
         uid=uid,
+        prefix=prefix,
     )
 
 

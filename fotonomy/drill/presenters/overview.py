@@ -13,7 +13,7 @@ from fotonomy.core.drill.lessons import LESSONS, Lesson
 from fotonomy.core.tiles import Tile
 from fotonomy.drill.models import Answer
 from fotonomy.drill.services import FIRST, due_count, skills_of, streak_of
-from fotonomy.figures.drill import Lane, skills_figure
+from fotonomy.figures.drill.skills import Lane, skills_figure
 from fotonomy.figures.svg import Size
 
 LAST = 12

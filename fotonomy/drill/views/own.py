@@ -13,11 +13,11 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from fotonomy.core.drill.exercise import Exercise
-from fotonomy.core.drill.generate import OF_A_SETUP, exercise, of_actual, own_exercise
+from fotonomy.core.drill.generate import exercise, kinds_of, of_actual, own_exercise
 from fotonomy.core.drill.kind import Kind
 from fotonomy.core.errors import RuleError
 from fotonomy.core.takes.actual import actual_of
-from fotonomy.drill.presenters.ahead import ahead_of
+from fotonomy.drill.presenters.ahead import taken
 from fotonomy.drill.services import keep_answer, next_of
 from fotonomy.drill.views.pages import answered, uid_of, working_page
 from fotonomy.field.models import Take
@@ -38,13 +38,16 @@ def of_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse
     row = setup_for(request, shoot_id, setup_id)
     spec = spec_of(row, packed_kit(row.shoot))
     wanted = request.GET.get("kind", "")
-    kinds = [Kind(wanted)] if wanted in set(OF_A_SETUP) else list(OF_A_SETUP)
+    able = list(kinds_of(spec))
+    kinds = [Kind(wanted)] if wanted in able else able
     start = randint(0, len(kinds) - 1)
     seed = randint(0, 9999)
     for kind in (*kinds[start:], *kinds[:start]):
         if own_exercise(kind, 1, seed, spec) is not None:
             return redirect("drill-own", shoot_id, setup_id, kind.value, 1, seed)
-    messages.info(request, "This setup makes no exercise yet: video setups with light do.")
+    messages.info(
+        request, "This setup makes no exercise: there is nothing in it to balance or to place."
+    )
     return redirect(row)
 
 
@@ -105,12 +108,10 @@ def of_take(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
 @require_GET
 def ahead(request: HttpRequest) -> HttpResponse:
     """Exercises for the road, with their answers: a page that works without a network."""
-    asked = []
-    for one in next_of(owner_of(request), timezone.now(), AHEAD):
-        asked.append(exercise(one.kind, one.level, one.seed))
-    made = [ahead_of(one) for one in asked]
-    context = {"exercises": [one for one in made if one is not None], "made": timezone.now()}
-    return render(request, "drill/ahead.html", context)
+    chosen = next_of(owner_of(request), timezone.now(), AHEAD)
+    asked = (exercise(one.kind, one.level, one.seed) for one in chosen)
+    made = [taken(one, number) for number, one in enumerate(asked, 1)]
+    return render(request, "drill/ahead.html", {"exercises": made, "made": timezone.now()})
 
 
 @login_required

@@ -36,7 +36,8 @@ from fotonomy.site.long_work import one_at_a_time
 # What all field pages share; the fonts among them, so that a kept card looks as it should.
 SHARED = (
     "site/theme.css", "site/field.css", "site/field.js", "site/field-offline.js", "site/mark.svg",
-    "site/box.js", "site/numbers.js", "site/working.css", "site/drill.css", "site/drill-ahead.js",
+    "site/box.js", "site/numbers.js", "site/working.css", "site/drill.css", "site/drill.js",
+    "site/drill-ahead.js",
     "vendor/idb.min.js", "vendor/archivo.woff2", "vendor/spline-sans-mono.woff2",
 )  # fmt: skip
 MOST_ENTRIES = 300

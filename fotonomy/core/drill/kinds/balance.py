@@ -27,7 +27,7 @@ def facts_of(setup: Setup, leave_out: tuple[str, ...] = ()) -> tuple[str, ...]:
     """What is set, a line each, without what is asked for."""
     said = {
         "light": f"Scene light EV {n.format_number(setup_ev(setup))}",
-        "frame_rate": f"{n.format_frame_rate(setup.frame_rate)} fps",
+        "frame_rate": _rate_words(setup),
         "shutter": f"shutter {n.format_shutter(setup.shutter)}",
         "iris": n.format_iris(setup.iris),
         "iso": f"ISO {setup.iso}",
@@ -35,7 +35,17 @@ def facts_of(setup: Setup, leave_out: tuple[str, ...] = ()) -> tuple[str, ...]:
         if not setup.nd_density
         else f"ND {n.format_density(setup.nd_density)}",
     }
-    return tuple(text for name, text in said.items() if name not in leave_out)
+    return tuple(text for name, text in said.items() if text and name not in leave_out)
+
+
+def _rate_words(setup: Setup) -> str:
+    """How often it takes a frame; a single one has no rate."""
+    if setup.single_frame:
+        return ""
+    if setup.frame_rate < 1:
+        return f"a frame every {n.format_duration(1 / setup.frame_rate)}"
+    each = "frames a second" if setup.records_stills else "fps"
+    return f"{n.format_frame_rate(setup.frame_rate)} {each}"
 
 
 def setup_ev(setup: Setup) -> float:

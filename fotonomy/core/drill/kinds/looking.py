@@ -398,7 +398,7 @@ def hold_or_float(level: int, seed: int, random: Random, own: Setup | None = Non
             ask="What do you hold, and what may float?",
             facts=(
                 base.title if own else scene.words,
-                f"the {setup.subject} {'moves' if moving else 'stands still'}",
+                f"the subject, {setup.subject}, {'moves' if moving else 'stands still'}",
                 "the light stays"
                 if change == 0
                 else f"the light may move by {n.format_stops(change)}",

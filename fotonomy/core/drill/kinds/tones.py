@@ -4,7 +4,7 @@ from dataclasses import replace
 from random import Random
 
 from fotonomy.core.compare.exposure_strategies import compare_strategies
-from fotonomy.core.drill.answers import Amount, OneOf, Option
+from fotonomy.core.drill.answers import Amount, OneOf, Option, Placed
 from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.kinds.balance import MOST_TRIES
@@ -28,7 +28,7 @@ _SKINS = {
 
 
 def place_the_face(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
-    """Where a face belongs on a profile, where it lands, or where the clip zebra goes."""
+    """Where a face belongs on a profile; from level two on where it lands, and the clip zebra."""
     profile = own.profile if own else random.choice((VIDEO, FLAT))
     surface = random.choice(tuple(_SKINS))
     face = Reading(
@@ -52,24 +52,25 @@ def place_the_face(level: int, seed: int, random: Random, own: Setup | None = No
                 f"you expose {n.format_stops(over)} {'over' if over > 0 else 'under'} nominal"
             )
         stops = face.stops + over
-        ask = "At what percent does it record?"
+        ask = "At what percent does it record, and where does the clip zebra go?"
         because = f"It is placed {n.format_signed(stops)} stops from grey"
         placed = replace(base, readings=(replace(face, stops=stops),))
     stops = min(stops, headroom_stops(recorded))
     percent = percent_at(recorded, stops)
+    tone = Amount(percent, "%", 5.0, float(int(recorded.clip_percent)), scale="level")
     return Exercise(
         kind=Kind.PLACE_THE_FACE,
         level=level,
         seed=seed,
         ask=ask,
         facts=tuple(facts),
-        answer=Amount(percent, "%", 5.0, float(int(recorded.clip_percent)), scale="level"),
+        answer=tone if level == 1 else Placed(tone, recorded.clip_percent),
         scene_setup=base,
         right=placed,
-        setups=(base,) if level > 1 else (),
         tiles=(Tile.LEVEL,),
-        why=f"{because}, which {profile.name} records at {n.format_number(percent, 0)} %. Set the "
-        f"zebra to {n.format_number(percent, 0)} ± 2 %.",
+        why=f"{because}, which {profile.name} records at {n.format_number(percent, 0)} %. Zebra 1 "
+        f"on it is {n.format_number(percent, 0)} ± 2 %; zebra 2 goes to where this profile clips, "
+        f"{n.format_number(recorded.clip_percent, 0)} %, and has to be moved with the profile.",
         workings=("level.key.percent", "level.headroom_stops"),
     )
 

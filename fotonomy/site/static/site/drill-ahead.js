@@ -1,7 +1,6 @@
 // Exercises that are taken along: graded here, kept in this browser, sent when there is a network.
 (() => {
   const KEPT = "fotonomy-drill-answers";
-  const RIGHT = 1 / 3 + 0.02, CLOSE = 1.02;
   const SIGNS = { right: "●", close: "▲", off: "✕" };
   const page = document.querySelector("[data-ahead]");
   if (!page) return;
@@ -26,42 +25,108 @@
       form.querySelector("button[type=submit]").disabled = true;
       keep({
         uid: crypto.randomUUID(), kind: form.dataset.kind, level: Number(form.dataset.level),
-        seed: Number(form.dataset.seed), at: new Date().toISOString(), guess: { answer: found.answer },
+        seed: Number(form.dataset.seed), at: new Date().toISOString(), guess: found.guess,
       });
       send();
     });
   }
 
+  // What was answered, by field, and its mark, or what is wrong with it.
   function graded(form) {
-    const field = form.querySelector("input[data-value]");
-    if (field) return amount(field);
+    const rules = JSON.parse(form.dataset.rules);
+    return { keys, order, amount, settings }[rules.sort](form, rules);
+  }
+
+  function keys(form, rules) {
     const chosen = [...form.querySelectorAll("input:checked")].map((one) => one.value);
     if (!chosen.length) return { error: "Needs an answer." };
-    const right = new Set(form.querySelector("[data-right]").dataset.right.split(","));
-    const off = chosen.filter((one) => !right.has(one)).length
-      + [...right].filter((one) => !chosen.includes(one)).length;
-    const many = form.querySelector("input[type=checkbox]");
-    const mark = off === 0 ? "right" : off === 1 && many ? "close" : "off";
-    return { mark, answer: chosen.join(",") };
+    const off = chosen.filter((one) => !rules.right.includes(one)).length
+      + rules.right.filter((one) => !chosen.includes(one)).length;
+    return { mark: by(off, rules.forgives), guess: { answer: chosen.join(",") } };
   }
 
-  function amount(field) {
-    const text = field.value.trim().replace(",", ".").replace("−", "-").replace(/^(ev|iso)\s*/i, "");
-    const { low, high, value, to, scale } = field.dataset;
-    const found = /^1\s*\/\s*\d/.test(text) ? 1 / Number.parseFloat(text.split("/")[1]) : Number.parseFloat(text) * factor(text);
-    if (!(found >= Number(low) && found <= Number(high))) {
-      return { error: `A number from ${Number(low)} to ${Number(high)}.` };
+  function order(form, rules) {
+    const rows = [...form.querySelectorAll("[data-order] li")].sort(
+      (a, b) => a.querySelector("select").value - b.querySelector("select").value,
+    );
+    const mine = rows.map((one) => one.dataset.key);
+    let wrong = 0;
+    rules.right.forEach((one, k) => {
+      for (const later of rules.right.slice(k + 1)) wrong += mine.indexOf(one) > mine.indexOf(later);
+    });
+    return { mark: by(wrong, 1), guess: { answer: mine.join(",") } };
+  }
+
+  function by(wrong, forgives) {
+    return wrong === 0 ? "right" : wrong <= forgives ? "close" : "off";
+  }
+
+  function within(value, [close, right, last, farthest]) {
+    if (value >= right && value <= last) return "right";
+    return value >= close && value <= farthest ? "close" : "off";
+  }
+
+  function settings(form, rules) {
+    const guess = {};
+    let stops = rules.base;
+    for (const [name, marks] of Object.entries(rules.turns)) {
+      guess[name] = form.querySelector(`select[name=${name}]`).value;
+      stops += marks[guess[name]];
     }
-    let off = 0;
-    const edge = found < Number(value) ? Number(value) : found > Number(to) ? Number(to) : found;
-    if (edge !== found) off = scale === "ratio" ? Math.log2(found / edge) : found - edge;
-    const size = Math.abs(off);
-    return { mark: size <= RIGHT ? "right" : size <= CLOSE ? "close" : "off", answer: field.value };
+    return { mark: within(stops, rules.edges), guess };
   }
 
-  function factor(text) {
-    if (/\dmin|\d min/.test(text)) return 60;
-    return /\d ?h$/.test(text) ? 3600 : 1;
+  function amount(form, rules) {
+    const guess = {}, marks = [];
+    for (const [name, rule] of [["answer", rules], ["zebra", rules.zebra]]) {
+      if (!rule) continue;
+      guess[name] = form.querySelector(`input[name=${name}]`).value;
+      const value = read(guess[name], rule);
+      if (!(value >= rule.low && value <= rule.high)) {
+        const what = name === "zebra" ? "Zebra 2: a" : "A";
+        return { error: `${what} number from ${short(rule.low)} to ${short(rule.high)} ${rule.unit}.` };
+      }
+      marks.push(within(value, rule.edges));
+    }
+    const worst = ["off", "close", "right"].find((one) => marks.includes(one));
+    return { mark: worst, guess };
+  }
+
+  function short(value) {
+    return Number(value.toPrecision(4));
+  }
+
+  // The units that a number may be typed in, as everywhere else; NaN for what is none.
+  const UNITS = {
+    s: { s: 1, sec: 1, ms: 0.001, min: 60, h: 3600 },
+    stops: { stop: 1, stops: 1, st: 1, ev: 1 },
+    GB: { gb: 1, mb: 0.001, tb: 1000 },
+    "%": { "%": 1, percent: 1 },
+    EV: { ev: 1 },
+    frames: { frame: 1, frames: 1 },
+  };
+
+  function read(typed, rule) {
+    const text = typed.trim().replace(",", ".").replace("−", "-").replace(/^(ev|iso)\b\s*/i, "").toLowerCase();
+    if (rule.glass && /nd|^[0-4]\.\d\d?$/.test(text)) return glass(text);
+    const part = /^(-?)(?:(\d+)\s+)?(\d+)\s*\/\s*(\d+(?:\.\d+)?)\s*([a-z]*)$/.exec(text);
+    if (part && (rule.unit === "stops" || rule.unit === "s")) {
+      const size = Number(part[2] || 0) + part[3] / part[4];
+      return part[1] ? -size : size;
+    }
+    const found = /^(-?(?:\d+\.?\d*|\.\d+))\s*([a-z%]*)$/.exec(text);
+    if (!found) return Number.NaN;
+    const factor = found[2] === "" ? 1 : UNITS[rule.unit][found[2]];
+    return factor === undefined ? Number.NaN : Number(found[1]) * factor;
+  }
+
+  // Glass by its name: a factor (ND64), a density (0.9), or stops.
+  function glass(text) {
+    const found = /^(?:nd\s*)?(\d+(?:\.\d+)?)\s*(stops?|st)?$/.exec(text);
+    if (!found) return Number.NaN;
+    const value = Number(found[1]);
+    if (found[2]) return value;
+    return found[1].includes(".") ? value / Math.log10(2) : Math.log2(value);
   }
 
   function kept() {

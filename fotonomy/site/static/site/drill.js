@@ -25,7 +25,48 @@
     slider.parentElement.querySelector("output").textContent = text;
   }
 
-  // A level is dragged to its mark: the slider fills the field.
+  // A tone is dragged along its curve; the slider under it does the same by keys.
+  for (const box of document.querySelectorAll("[data-curve]")) {
+    const points = JSON.parse(box.dataset.curve);
+    const [svg, slider] = [box.querySelector("svg"), box.querySelector("[data-along]")];
+    const field = document.getElementById(slider.dataset.along);
+    const [drop, reach, handle] = ["drop", "reach", "handle"].map((one) =>
+      svg.querySelector(`.curve-${one}`));
+    const nearest = (of, value) => points.reduce(
+      (best, point, k) => (Math.abs(point[of] - value) < Math.abs(points[best][of] - value) ? k : best), 0);
+    function put(k) {
+      const [stops, percent, x, y] = points[k];
+      for (const [name, value] of [["cx", x], ["cy", y]]) handle.setAttribute(name, value);
+      for (const [name, value] of [["x1", x], ["x2", x], ["y1", y]]) drop.setAttribute(name, value);
+      for (const [name, value] of [["x2", x], ["y1", y], ["y2", y]]) reach.setAttribute(name, value);
+      slider.value = k;
+      slider.setAttribute("aria-valuetext", `${Math.round(percent)} %, ${stops.toFixed(1)} stops from grey`);
+    }
+    function take(k) {
+      put(k);
+      field.value = Math.round(points[k][1]);
+    }
+    function follow(event) {
+      const frame = svg.getBoundingClientRect();
+      take(nearest(2, ((event.clientX - frame.left) * svg.viewBox.baseVal.width) / frame.width));
+    }
+    slider.hidden = false;
+    slider.addEventListener("input", () => take(Number(slider.value)));
+    svg.addEventListener("pointerdown", (event) => {
+      svg.setPointerCapture(event.pointerId);
+      follow(event);
+    });
+    svg.addEventListener("pointermove", (event) => {
+      if (svg.hasPointerCapture(event.pointerId)) follow(event);
+    });
+    field.addEventListener("input", () => {
+      const typed = Number.parseFloat(field.value.replace(",", "."));
+      if (Number.isFinite(typed)) put(nearest(1, typed));
+    });
+    field.dispatchEvent(new Event("input"));
+  }
+
+  // A light is dragged to its EV: the slider fills the field.
   for (const slider of document.querySelectorAll("[data-fills]")) {
     const field = document.getElementById(slider.dataset.fills);
     slider.hidden = false;
@@ -37,8 +78,7 @@
   }
 
   // An order is answered by places; two things that would have one place change places.
-  const order = document.querySelector("[data-order]");
-  order?.addEventListener("change", (event) => {
+  for (const order of document.querySelectorAll("[data-order]")) order.addEventListener("change", (event) => {
     const places = [...order.querySelectorAll("[data-place]")];
     const taken = new Set(places.map((one) => one.value));
     const free = places.map((_, k) => String(k + 1)).find((place) => !taken.has(place));
