@@ -62,7 +62,7 @@ def keep_answer(
             _learn(user, exercise.kind, grade, when)
     except IntegrityError:
         return grade, False
-    _make_room(user)
+    make_room(user)
     return grade, True
 
 
@@ -75,7 +75,8 @@ def _learn(user: User, kind: Kind, grade: Grade, at: datetime) -> None:
     row.save(update_fields=["card", "due", "level", "run"])
 
 
-def _make_room(user: User) -> None:
+def make_room(user: User) -> None:
+    """Drop the oldest answers of somebody who has more than are kept."""
     kept = Answer.objects.filter(user=user).order_by("-at", "-pk")
     oldest = kept.values_list("pk", flat=True)[MOST_ANSWERS:]
     if oldest:

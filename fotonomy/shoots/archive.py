@@ -44,6 +44,18 @@ class Companion(Protocol):
         """Take the files in again for a shoot that was just made. Raises ExchangeError."""
 
 
+class Belonging(Protocol):
+    """What another app has of a person, carried along as a file of its own."""
+
+    def write(self, owner: User) -> dict[str, bytes]:
+        """The file by its name. Nothing: no file."""
+
+    def read(self, owner: User, raw: bytes) -> None:
+        """Take the file in again. Raises ExchangeError."""
+
+
+# Belongings by the name of their file; each app adds its own.
+BELONGINGS: dict[str, Belonging] = {}
 # Companions by the folder their files stand in; each app adds its own.
 COMPANIONS: dict[str, Companion] = {}
 
@@ -69,8 +81,14 @@ def archive_of(owner: User) -> bytes:
         for at, shoot in enumerate(Shoot.objects.filter(owner=owner).order_by("pk"), 1):
             shoot.owner = owner
             shoots.append(_written(archive, shoot, f"shoots/{at:03}"))
+        beside: list[str] = []
+        for belonging in BELONGINGS.values():
+            for name, raw in belonging.write(owner).items():
+                archive.writestr(name, raw)
+                beside.append(name)
         contents = {
             "format": FORMAT, "version": VERSION, "made_by": __version__, "shoots": shoots,
+            "with": beside,
         }  # fmt: skip
         archive.writestr(CONTENTS, write_json(contents))
     return made.getvalue()
@@ -123,6 +141,12 @@ def take_in_archive(owner: User, raw: bytes) -> TakenAlong:
         if not isinstance(shoots, list):
             raise ExchangeError(CONTENTS, "names no shoots")
         setups = sum(_taken_in(archive, owner, k, one) for k, one in enumerate(shoots))
+        beside = contents.get("with", [])
+        if not isinstance(beside, list):
+            raise ExchangeError(CONTENTS, "does not say what comes with it")
+        for name in beside:
+            if isinstance(name, str) and name in BELONGINGS:
+                BELONGINGS[name].read(owner, _file(archive, name))
         room_for_bytes(owner)
     return TakenAlong(len(shoots), setups, gear)
 

@@ -12,6 +12,7 @@ from fsrs import Card, Rating, Scheduler
 
 from fotonomy.core.drill.grading import Mark
 from fotonomy.core.drill.kind import LEVELS
+from fotonomy.core.errors import RuleError
 
 RATINGS = {Mark.RIGHT: Rating.Good, Mark.CLOSE: Rating.Hard, Mark.OFF: Rating.Again}
 # So many right in a row lead to the next level, so many wrong back to the one before. Common
@@ -32,6 +33,25 @@ class Memory:
     due: datetime | None = None
     level: int = 1
     run: int = 0
+
+    @classmethod
+    def of_card(cls, card: str, level: int, run: int) -> "Memory":
+        """What a card from elsewhere says. RuleError for one the library does not know."""
+        try:
+            found = Card.from_dict(json.loads(card))
+            # Whatever it holds has to work: asked when it is due, and answered once.
+            _SCHEDULER.review_card(found, Rating.Good, found.due)
+            _SCHEDULER.get_card_retrievability(found, found.due)
+            text = json.dumps(found.to_dict())
+        except (ValueError, KeyError, TypeError, AttributeError, OverflowError,
+                RecursionError, ZeroDivisionError) as error:  # fmt: skip
+            raise RuleError("card", "is no card of the scheduler", str(error)) from error
+        return cls(text, found.due, level, run)
+
+    @property
+    def reviewed(self) -> datetime | None:
+        """When it was practised last."""
+        return Card.from_dict(json.loads(self.card)).last_review if self.card else None
 
     def after(self, mark: Mark, now: datetime) -> "Memory":
         """What is known after an answer. A clock that was set back counts as standing still."""
