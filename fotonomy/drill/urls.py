@@ -18,6 +18,17 @@ urlpatterns = [
         name="drill-lesson-working",
     ),
     path("take/<int:shoot_id>/<int:take_id>/", own.of_take, name="drill-take"),
+    path("take/<int:shoot_id>/<int:take_id>/look/", own.take_look, name="drill-take-look"),
+    path(
+        "take/<int:shoot_id>/<int:take_id>/picture.jpg",
+        own.take_picture,
+        name="drill-take-picture",
+    ),
+    path(
+        "take/<int:shoot_id>/<int:take_id>/working/<str:name>/",
+        own.take_working,
+        name="drill-take-working",
+    ),
     path("of/<int:shoot_id>/<int:setup_id>/", own.of_setup, name="drill-of"),
     path(
         "of/<int:shoot_id>/<int:setup_id>/<slug:kind>/<int:level>/<int:seed>/",
@@ -28,6 +39,16 @@ urlpatterns = [
         "of/<int:shoot_id>/<int:setup_id>/<slug:kind>/<int:level>/<int:seed>/working/<str:name>/",
         own.own_working,
         name="drill-own-working",
+    ),
+    path(
+        "of/<int:shoot_id>/<int:setup_id>/<slug:kind>/<int:level>/<int:seed>/look/",
+        own.own_look,
+        name="drill-own-look",
+    ),
+    path(
+        "of/<int:shoot_id>/<int:setup_id>/<slug:kind>/<int:level>/<int:seed>/picture.jpg",
+        own.own_picture,
+        name="drill-own-picture",
     ),
     path("<slug:kind>/", pages.one_kind, name="drill-kind"),
     path("<slug:kind>/<int:level>/<int:seed>/", pages.one_exercise, name="drill-exercise"),

@@ -65,6 +65,23 @@ def test_every_kind_is_asked_graded_and_explained(demo_client: Any, kind: Kind) 
     assert skill.run == 1
 
 
+def test_two_frames_are_shown_and_each_is_its_own(demo_client: Any) -> None:
+    seed = next(s for s in range(50) if exercise(Kind.WHICH_ONE, 1, s).cut)
+    page = page_of(demo_client.get(reverse("drill-exercise", args=["which-one", 1, seed])))
+    sources = page.xpath("//section[@class='drill-side']//img/@src")
+    assert len(sources) == 2
+    # No drawing beside them, which would give it away.
+    assert not page.xpath("//section[@class='drill-side']//*[local-name()='svg']")
+    one, other = (demo_client.get(source) for source in sources)
+    assert (one.status_code, one.content[:2]) == (200, b"\xff\xd8")
+    assert one.content != other.content
+    done = page_of(demo_client.post(
+        reverse("drill-exercise", args=["which-one", 1, seed]), {"answer": "left"}
+    ))  # fmt: skip
+    assert done.xpath("//section[@class='drill-side']//img/@src") == sources
+    assert len(done.xpath("//section[@class='drill-side']//*[local-name()='svg']")) >= 2
+
+
 def test_a_wrong_guess_shows_mine_beside_the_right_one(demo_client: Any) -> None:
     asked = exercise(Kind.SET_IT, 1, 7)
     assert isinstance(asked.answer, Settings)
@@ -261,11 +278,30 @@ def test_a_setup_of_mine_becomes_an_exercise_in_one_press(demo_client: Any, adze
     done = demo_client.post(address, {"answer": "3"})
     assert done.status_code == 200
     assert Answer.objects.get().setup_key == adze.pk
-    link = page_of(done).xpath("//section[@class='drill-workings']//a/@href")[0]
-    assert demo_client.get(link).status_code == 200
+    led_everywhere(demo_client, page_of(done))
+    # One that sets something shows the monitor's picture, mine beside the right one.
+    sets = demo_client.get(f"{to}?kind=set-it", follow=True)
+    where = sets.redirect_chain[-1][0]
+    iris = page_of(sets).xpath("//select[@name='iris']/option/text()")[0]
+    tried = page_of(demo_client.post(where, {"iris": iris}))
+    assert len(tried.xpath("//section[@class='drill-side']//img")) == 2
+    led_everywhere(demo_client, tried)
     # Its gear is deleted meanwhile, or the setup itself: words, and no fault.
     adze.delete()
     assert demo_client.get(address).status_code == 404
+
+
+def led_everywhere(client: Any, done: Any) -> None:
+    """The pictures, the free sliders and the workings of a result are there."""
+    pictures, looks = done.xpath("//img/@src"), done.xpath("//form[@data-look]/@action")
+    workings = done.xpath("//section[@class='drill-workings']//a/@href")
+    assert looks
+    assert workings
+    for address in (*pictures, *workings):
+        assert client.get(address).status_code == 200, address
+    for address in looks:
+        one, other = (client.get(address, {"turn-iso": str(k)}).content for k in (0, 6))
+        assert one != other
 
 
 def test_others_get_no_exercise_of_my_setup(client: Any, stranger: Any, adze: Setup) -> None:
@@ -285,6 +321,7 @@ def test_what_went_wrong_becomes_an_exercise(demo_client: Any, demo: Shoot) -> N
     assert "planned" in text_of(asked.xpath("//ul[@class='drill-facts']")[0])
     done = page_of(demo_client.post(links[0], {"answer": "0.4 stops"}))
     assert done.xpath("//h2[@id='result-title']")
+    led_everywhere(demo_client, done)
     as_planned = next(t for t in Take.objects.filter(shoot=demo) if not t.differed)
     answer = demo_client.get(reverse("drill-take", args=[demo.pk, as_planned.pk]), follow=True)
     assert "set as planned" in answer.content.decode()

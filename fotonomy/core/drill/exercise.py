@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.drill.answers import Amount, Answer, OneOf, Settings, guessed
 from fotonomy.core.drill.grading import Grade
-from fotonomy.core.drill.kind import Kind
+from fotonomy.core.drill.kind import Cut, Kind
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.neutral_density import stops_to_density
 from fotonomy.core.spec.changes import Change, applied
@@ -20,6 +20,7 @@ class Exercise:
     """One exercise. ``ask`` is the question, ``facts`` what one is told, a line each.
 
     ``setups`` are drawn beside the question, at most two, by the drawings of ``tiles``.
+    ``cut`` says what of their frames is shown instead of drawings, if anything.
     ``scene_setup`` is what a guess is tried on, ``right`` the setup of the right answer. ``why``
     says why, ``workings`` name the numbers of ``right`` that show it.
     """
@@ -37,6 +38,7 @@ class Exercise:
     setups: tuple[Setup, ...] = ()
     tiles: tuple[Tile, ...] = (Tile.LIGHT,)
     given: Mapping[str, float] = field(default_factory=dict)
+    cut: Cut | None = None
 
     def grade(self, guess: Mapping[str, str]) -> Grade:
         """Grade a guess. RuleError naming the field for one that says nothing."""

@@ -5,6 +5,25 @@ from enum import StrEnum
 from fotonomy.core.tiles import Tile
 
 LEVELS = (1, 2, 3)
+# Grain is judged in the shadows, lifted as an edit lifts them.
+LIFTED_STOPS = 2.0
+
+
+class Cut(StrEnum):
+    """What a cut of a frame shows beside a question, pixel for pixel.
+
+    What moves before what is behind it, or shadows that were lifted.
+    """
+
+    MOVING = "moving"
+    SHADOWS = "shadows"
+
+    @property
+    def words(self) -> str:
+        """What one looks at."""
+        if self is Cut.MOVING:
+            return "a cut of each frame, pixel for pixel"
+        return f"shadows of each frame, lifted by {LIFTED_STOPS:g} stops"
 
 
 class Kind(StrEnum):

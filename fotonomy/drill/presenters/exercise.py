@@ -38,6 +38,8 @@ from fotonomy.figures.tiles import tile_figure
 
 # What may be turned freely once the answer is known.
 FREE = ("frame_rate", "shutter", "iris", "iso", "nd_density")
+# Which of two frames a picture is of.
+SIDE = "side"
 # Figures of a number in a sentence; its working has more.
 SHORT = 3
 _FREE_LABELS = {
@@ -70,6 +72,7 @@ class Side:
     balance: str
     drawn: tuple[Drawn, ...]
     picture: str
+    shows: str = "the monitor's picture"
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,9 +225,22 @@ def _side(
     return Side(label, words, drawings(analysis, tiles, phone, names), picture)
 
 
-def _question(exercise: Exercise, phone: bool) -> tuple[Side, ...]:
-    """What is drawn beside the question: nothing that gives the answer away."""
+def _pictured(exercise: Exercise, address: str) -> tuple[Side, ...]:
+    """The frames of both setups."""
+    return tuple(
+        Side(label, "", (), f"{address}picture.jpg?{SIDE}={number}", "a cut of the frame")
+        for number, label in enumerate(("Left", "Right"))
+    )
+
+
+def _question(exercise: Exercise, address: str, phone: bool, alone: bool) -> tuple[Side, ...]:
+    """What is shown beside the question: nothing that gives the answer away.
+
+    ``alone`` for a page that has no server to fetch a picture from.
+    """
     labels = ("Left", "Right") if len(exercise.setups) > 1 else ("As it stands",)
+    if exercise.cut is not None and not alone:
+        return _pictured(exercise, address)
     if exercise.kind.value in (
         "how-many-stops",
         "what-pays",
@@ -292,7 +308,7 @@ def exercise_view(
         drag=_drag(amount),
         curve=None if grade else _curve(exercise, amount, phone),
         asks_zebra=placed is not None,
-        sides=() if grade else _question(exercise, phone),
+        sides=() if grade else _question(exercise, address, phone, alone=bool(prefix)),
         typed=typed,
         errors=errors or {},
         result=None if grade is None else _result(exercise, address, phone, typed, grade),
@@ -330,6 +346,11 @@ def _result(
             sides = [
                 _side(label, one, exercise, phone, None, balance=False)
                 for label, one in zip(("Left", "Right"), exercise.setups, strict=False)
+            ]
+        if exercise.cut is not None:
+            sides = [
+                replace(side, picture=one.picture, shows=one.shows)
+                for side, one in zip(sides, _pictured(exercise, address), strict=True)
             ]
     return ResultView(
         sign=sign,

@@ -19,11 +19,17 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.drill.presenters.ahead import taken
 from fotonomy.drill.services import keep_answer, next_of
-from fotonomy.drill.views.pages import answered, uid_of, working_page
+from fotonomy.drill.views.pages import (
+    answered,
+    look_page,
+    picture_page,
+    uid_of,
+    working_page,
+)
 from fotonomy.field.models import Take
 from fotonomy.kit.owner import owner_of
 from fotonomy.shoots.mapping import packed_kit, planned_setups, spec_of
-from fotonomy.shoots.models import Setup
+from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.views.lookup import gone_is_said, setup_for, shoot_for
 
 # Exercises that go along for the road, and answers that come back at once.
@@ -86,22 +92,85 @@ def own_working(
 
 
 @login_required
+@require_GET
+@gone_is_said
+def own_look(
+    request: HttpRequest, shoot_id: int, setup_id: int, kind: str, level: int, seed: int
+) -> HttpResponse:
+    """What one turns after the answer."""
+    row = setup_for(request, shoot_id, setup_id)
+    return look_page(request, _own(row, kind, level, seed))
+
+
+@login_required
+@require_GET
+@gone_is_said
+def own_picture(
+    request: HttpRequest, shoot_id: int, setup_id: int, kind: str, level: int, seed: int
+) -> HttpResponse:
+    """A picture of such an exercise."""
+    row = setup_for(request, shoot_id, setup_id)
+    return picture_page(request, _own(row, kind, level, seed))
+
+
+@login_required
 @require_http_methods(["GET", "POST"])
 @gone_is_said
 def of_take(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """What was set otherwise than planned, as an exercise: how far was the light off?"""
     shoot = shoot_for(request, shoot_id)
+    asked, row = _of_take(shoot, take_id)
+    if row is None:
+        messages.info(request, "Its setup is gone, so there is nothing to work out.")
+        return redirect("actual", shoot_id)
+    if asked is None:
+        messages.info(request, "This take was set as planned: nothing to practise.")
+        return redirect("actual", shoot_id)
+    return answered(request, asked, request.path, row.pk, row=row, shoot=shoot)
+
+
+def _of_take(shoot: Shoot, take_id: int) -> tuple[Exercise | None, Setup | None]:
+    """The exercise of a take and its setup; 404 for no take, None for what is not there."""
     take = get_object_or_404(Take, pk=take_id, shoot=shoot)
     spec, row = planned_setups(shoot).get(take.setup_key, (None, None))
     if spec is None or row is None:
-        messages.info(request, "Its setup is gone, so there is nothing to work out.")
-        return redirect("actual", shoot_id)
+        return None, None
     actual = actual_of(spec, take.planned, take.differed)
     if not any(one.stops for one in actual.differences):
-        messages.info(request, "This take was set as planned: nothing to practise.")
-        return redirect("actual", shoot_id)
-    asked = of_actual(actual, str(take), take.pk)
-    return answered(request, asked, request.path, row.pk, row=row, shoot=shoot)
+        return None, row
+    return of_actual(actual, str(take), take.pk), row
+
+
+def _asked_of(request: HttpRequest, shoot_id: int, take_id: int) -> Exercise:
+    asked, _ = _of_take(shoot_for(request, shoot_id), take_id)
+    if asked is None:
+        raise Http404
+    return asked
+
+
+@login_required
+@require_GET
+@gone_is_said
+def take_look(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """What one turns after the answer."""
+    return look_page(request, _asked_of(request, shoot_id, take_id))
+
+
+@login_required
+@require_GET
+@gone_is_said
+def take_picture(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
+    """A picture of such an exercise."""
+    return picture_page(request, _asked_of(request, shoot_id, take_id))
+
+
+@login_required
+@require_GET
+@gone_is_said
+def take_working(request: HttpRequest, shoot_id: int, take_id: int, name: str) -> HttpResponse:
+    """The working of a number of such an exercise."""
+    address = request.path.rsplit("working/", 1)[0]
+    return working_page(request, _asked_of(request, shoot_id, take_id), address, name)
 
 
 @login_required

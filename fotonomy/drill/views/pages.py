@@ -20,6 +20,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.drill.models import Answer
 from fotonomy.drill.presenters.exercise import (
+    SIDE,
     address_of,
     exercise_view,
     look_view,
@@ -34,6 +35,7 @@ from fotonomy.figures.svg import DESK_PX, PHONE_PX
 from fotonomy.kit.owner import owner_of
 from fotonomy.shoots.presenters.working import numbers_view, working_view
 from fotonomy.shoots.views.lookup import wants_fragment, window_of
+from fotonomy.standins.frame import cut_of
 from fotonomy.standins.monitor import View as MonitorView
 from fotonomy.standins.monitor import picture, signal_of
 
@@ -180,7 +182,11 @@ def _typed(request: HttpRequest) -> dict[str, str]:
 @require_GET
 def look(request: HttpRequest, kind: str, level: int, seed: int) -> HttpResponse:
     """What one turns after the answer, drawn: a fragment."""
-    asked = made(kind, level, seed)
+    return look_page(request, made(kind, level, seed))
+
+
+def look_page(request: HttpRequest, asked: Exercise) -> HttpResponse:
+    """What one turns after an exercise's answer; 404 where nothing can be turned."""
     setup = turned(asked, request.GET.dict())
     if setup is None:
         raise Http404
@@ -191,8 +197,15 @@ def look(request: HttpRequest, kind: str, level: int, seed: int) -> HttpResponse
 @login_required
 @require_GET
 def shown_picture(request: HttpRequest, kind: str, level: int, seed: int) -> HttpResponse:
-    """The monitor's picture of the right answer, or of a guess."""
-    asked = made(kind, level, seed)
+    """The monitor's picture of the right answer, or of a guess; or a cut of one of two frames."""
+    return picture_page(request, made(kind, level, seed))
+
+
+def picture_page(request: HttpRequest, asked: Exercise) -> HttpResponse:
+    """A picture of an exercise; 404 where it has none."""
+    side = request.GET.get(SIDE, "")
+    if asked.cut is not None and side in ("0", "1"):
+        return _as_jpeg(cut_of(analyse(asked.setups[int(side)]), asked.cut), 92)
     try:
         setup = asked.tried(request.GET.dict()) or asked.right
     except RuleError:
@@ -200,8 +213,11 @@ def shown_picture(request: HttpRequest, kind: str, level: int, seed: int) -> Htt
     if setup is None:
         raise Http404
     analysis = analyse(setup)
-    drawn = picture(analysis, signal_of(analysis, 2), MonitorView.ZEBRAS)
-    answer = HttpResponse(write_jpeg(drawn, 80), content_type="image/jpeg")
+    return _as_jpeg(picture(analysis, signal_of(analysis, 2), MonitorView.ZEBRAS), 80)
+
+
+def _as_jpeg(drawn: Any, quality: int) -> HttpResponse:
+    answer = HttpResponse(write_jpeg(drawn, quality), content_type="image/jpeg")
     answer["Cache-Control"] = "private, max-age=3600"
     return answer
 

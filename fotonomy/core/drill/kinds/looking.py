@@ -8,7 +8,7 @@ from typing import Any
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.drill.answers import OneOf, Option, SomeOf
 from fotonomy.core.drill.exercise import Exercise
-from fotonomy.core.drill.kind import Kind
+from fotonomy.core.drill.kind import Cut, Kind
 from fotonomy.core.drill.kinds.balance import MOST_TRIES, facts_of
 from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, pick, setup_of
 from fotonomy.core.findings.checks import all_findings
@@ -84,12 +84,15 @@ def which_one(level: int, seed: int, random: Random, own: Setup | None = None) -
         pair = (one, two)
         right = 0 if more(one, two) > 0 else 1
         options = (Option("left", "the left one"), Option("right", "the right one"))
+        # Frames instead of drawings, where the eye can tell them apart.
+        cut = _cut_of(asked, one, two) if random.random() < _PICTURED else None
         return Exercise(
             kind=Kind.WHICH_ONE,
             level=level,
             seed=seed,
             ask=ask,
-            facts=(base.title,),
+            facts=(base.title, *((cut.words,) if cut else ())),
+            cut=cut,
             answer=OneOf(options, options[right].key),
             scene_setup=one,
             right=pair[right],
@@ -99,6 +102,28 @@ def which_one(level: int, seed: int, random: Random, own: Setup | None = None) -
             workings=_SHOWN[asked],
         )
     raise LookupError("no such pair")
+
+
+# How often frames are shown where they tell; what the eye tells of a cut, in delivered pixels; the
+# ISO from which lifted shadows show their grain. Common practice, no source.
+_PICTURED = 0.7
+_SEEN_PX, _APART_PX = 5.0, 4.0
+_GRAIN_FROM_ISO = 800
+
+
+def _cut_of(asked: str, one: Setup, two: Setup) -> Cut | None:
+    """The cut of two frames that tells them apart; None where the eye would not."""
+    if asked == "iso":
+        return Cut.SHADOWS if max(one.iso, two.iso) >= _GRAIN_FROM_ISO else None
+    found = [analyse(setup) for setup in (one, two)]
+    if asked == "shutter":
+        sizes = [each.motion.smear_percent for each in found]
+    elif asked == "iris":
+        sizes = [each.focus.background_blur_percent for each in found]
+    else:
+        return None
+    small, large = sorted(percent / 100 * one.delivered_px for percent in sizes)
+    return Cut.MOVING if large >= _SEEN_PX and large - small >= _APART_PX else None
 
 
 _SHOWN = {
