@@ -354,6 +354,33 @@ def test_levels_are_graded_in_stops_of_the_curve() -> None:
     assert asked.grade({"answer": "70 %"}).mark is Mark.OFF
 
 
+@pytest.mark.parametrize("level", LEVELS)
+def test_what_is_shown_with_an_answer_about_tones_is_the_answer(level: int) -> None:
+    """The drawing, the picture and the workings of the right answer say what it says."""
+    for seed in range(12):
+        made = exercise(Kind.PLACE_THE_FACE, level, seed)
+        answer = made.answer.tone if isinstance(made.answer, Placed) else made.answer
+        assert isinstance(answer, Amount)
+        shown = made.analysis
+        assert shown is not None
+        assert value_in(shown, "level.key.percent") == pytest.approx(answer.value, abs=0.05)
+        assert light_budget(shown.setup).exposure_stops == pytest.approx(0.0, abs=1e-6)
+        # A guess is drawn where it was put.
+        mine = made.tried({"answer": "33", "zebra": "90"})
+        assert mine is not None
+        assert value_in(analyse(mine), "level.key.percent") == pytest.approx(33.0, abs=0.05)
+    for seed in range(12):
+        made = exercise(Kind.METHOD, level, seed)
+        assert made.right is not None
+        assert made.scene_setup is not None
+        assert light_budget(made.right).error_stops == pytest.approx(0.0, abs=1e-6)
+        # As it stands grey is at its mark, so that it gives nothing away.
+        assert light_budget(made.scene_setup).exposure_stops == pytest.approx(0.0, abs=1e-6)
+    for seed in range(12):
+        for one in exercise(Kind.WHICH_ONE, level, seed).setups:
+            assert light_budget(one).error_stops == pytest.approx(0.0, abs=1e-6)
+
+
 @pytest.mark.parametrize(
     ("under", "mark"),
     # Two percent under the clip it shows in time, six it shows too soon; over it it never shows.

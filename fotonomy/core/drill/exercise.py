@@ -1,10 +1,10 @@
 """What an exercise is made of."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from fotonomy.core.analysis.setup import Analysis, analyse
-from fotonomy.core.drill.answers import Amount, Answer, OneOf, Settings, guessed
+from fotonomy.core.drill.answers import Amount, Answer, OneOf, Placed, Settings, guessed
 from fotonomy.core.drill.grading import Grade
 from fotonomy.core.drill.kind import Cut, Kind
 from fotonomy.core.errors import RuleError
@@ -48,6 +48,10 @@ class Exercise:
         """The setup as the guess would have it, None where a guess sets nothing."""
         changes: tuple[Change, ...] = ()
         match self.answer:
+            case Placed(tone=tone):
+                return self._with_tone_at(tone.read(guessed(guess)))
+            case Amount(scale="level"):
+                return self._with_tone_at(self.answer.read(guessed(guess)))
             case Settings():
                 changes = self.answer.changes(guess)
             case Amount(glass=True):
@@ -61,6 +65,18 @@ class Exercise:
             return None
         try:
             return applied(self.scene_setup, changes)
+        except RuleError:
+            return None
+
+    def _with_tone_at(self, percent: float) -> Setup | None:
+        """The right answer's setup with its tone where a guess has it."""
+        if self.right is None or not self.right.readings:
+            return None
+        tone, *others = self.right.readings
+        try:
+            return replace(
+                self.right, readings=(replace(tone, stops=self.stops_at(percent)), *others)
+            )
         except RuleError:
             return None
 

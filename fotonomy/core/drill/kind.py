@@ -10,7 +10,7 @@ LIFTED_STOPS = 2.0
 
 
 class Cut(StrEnum):
-    """What a cut of a frame shows beside a question, pixel for pixel.
+    """What a small cut of a frame shows beside a question.
 
     What moves before what is behind it, or shadows that were lifted.
     """
@@ -22,7 +22,7 @@ class Cut(StrEnum):
     def words(self) -> str:
         """What one looks at."""
         if self is Cut.MOVING:
-            return "a cut of each frame, pixel for pixel"
+            return "a small cut of each frame"
         return f"shadows of each frame, lifted by {LIFTED_STOPS:g} stops"
 
 

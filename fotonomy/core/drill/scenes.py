@@ -23,7 +23,7 @@ from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.spec.setup import Setup
 
@@ -171,6 +171,17 @@ def offers_of(setup: Setup) -> dict[str, Offer]:
 def error_of(setup: Setup) -> float:
     """How far the light of a setup is off, in stops."""
     return light_budget(setup).error_stops
+
+
+def at_nominal(setup: Setup) -> Setup:
+    """The setup in a light that puts grey at its mark."""
+    over = light_budget(setup).exposure_stops
+    return replace(setup, light=Ev100(ev100_of(setup.light) - over))
+
+
+def in_balance(setup: Setup) -> Setup:
+    """The setup in a light that its way of exposing asks for."""
+    return replace(setup, light=Ev100(ev100_of(setup.light) - error_of(setup)))
 
 
 MOST_ISO_WITH_ND = 800

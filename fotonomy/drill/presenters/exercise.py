@@ -290,6 +290,9 @@ def exercise_view(
         options = tuple(
             sorted(options, key=lambda one: order.index(one.key) if one.key in order else 9)
         )
+    facts = exercise.facts
+    if exercise.cut is not None and not prefix:
+        facts = (*facts, exercise.cut.words)
     placed = answer if isinstance(answer, Placed) else None
     amount = answer if isinstance(answer, Amount) else placed.tone if placed else None
     return ExerciseView(
@@ -298,7 +301,7 @@ def exercise_view(
         about=exercise.kind.about,
         level=exercise.level,
         ask=exercise.ask,
-        facts=exercise.facts,
+        facts=facts,
         form=_FORMS[type(answer)],
         options=options,
         turns=turns,
@@ -340,7 +343,8 @@ def _result(
         if tried is not None and grade.mark is not Mark.RIGHT:
             mine = f"{right}?{_query(typed)}" if right else ""
             sides.append(_side("Yours", tried, shown, phone, None, mine))
-        label = "As it stands" if exercise.right == exercise.scene_setup else "Right"
+        stands = tried is None and exercise.right == exercise.scene_setup
+        label = "As it stands" if stands else "Right"
         sides.append(_side(label, exercise.right, shown, phone, names, right))
         if len(exercise.setups) > 1:
             sides = [

@@ -10,7 +10,15 @@ from fotonomy.core.drill.answers import OneOf, Option, SomeOf
 from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.kind import Cut, Kind
 from fotonomy.core.drill.kinds.balance import MOST_TRIES, facts_of
-from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, pick, setup_of
+from fotonomy.core.drill.scenes import (
+    SCENES,
+    balanced,
+    error_of,
+    in_balance,
+    offers_of,
+    pick,
+    setup_of,
+)
 from fotonomy.core.findings.checks import all_findings
 from fotonomy.core.findings.motion import LEAN_SEEN_FROM_DEG
 from fotonomy.core.kinds import rules_of
@@ -81,6 +89,8 @@ def which_one(level: int, seed: int, random: Random, own: Setup | None = None) -
         still = one.subject_speed_m_s < 0.15
         if still and asked in ("shutter", "frame_rate"):
             continue
+        # Each in a light of its own, so that no picture is darker than the other.
+        one, two = in_balance(one), in_balance(two)
         pair = (one, two)
         right = 0 if more(one, two) > 0 else 1
         options = (Option("left", "the left one"), Option("right", "the right one"))
@@ -91,7 +101,7 @@ def which_one(level: int, seed: int, random: Random, own: Setup | None = None) -
             level=level,
             seed=seed,
             ask=ask,
-            facts=(base.title, *((cut.words,) if cut else ())),
+            facts=(base.title,),
             cut=cut,
             answer=OneOf(options, options[right].key),
             scene_setup=one,

@@ -8,7 +8,7 @@ from fotonomy.core.drill.answers import Amount, OneOf, Option, Placed
 from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.kinds.balance import MOST_TRIES
-from fotonomy.core.drill.scenes import FLAT, SCENES, VIDEO, pick, setup_of
+from fotonomy.core.drill.scenes import FLAT, SCENES, VIDEO, at_nominal, in_balance, pick, setup_of
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.named_light import NAMED_LIGHTS
@@ -35,7 +35,8 @@ def place_the_face(level: int, seed: int, random: Random, own: Setup | None = No
         name="face", stops=round(random.uniform(-0.5, 2.2), 1), surface=surface, key=True
     )
     base = own or setup_of(pick(random))
-    base = replace(base, profile=profile, readings=(face,))
+    intent = replace(base.intent, exposing=Exposing.GREY)
+    base = at_nominal(replace(base, profile=profile, readings=(face,), intent=intent))
     recorded = base.recorded_profile
     grey = f"grey records at {n.format_number(profile.recorded_grey_percent, 0)} %"
     facts = [f"{profile.name}, {grey}", f"the bright side of a face, {_SKINS[surface]}"]
@@ -138,7 +139,7 @@ def method(level: int, seed: int, random: Random, own: Setup | None = None) -> E
             Reading(name="window", stops=window),
         )
         base = own or setup_of(pick(random, SCENES[2:9]), profile=random.choice((VIDEO, FLAT)))
-        setup = replace(base, readings=readings)
+        setup = at_nominal(replace(base, readings=readings))
         found = {
             one.placing.school: one for one in compare_strategies(setup).all if one.placing.applies
         }
@@ -168,7 +169,7 @@ def method(level: int, seed: int, random: Random, own: Setup | None = None) -> E
         if len(good) != 1 or near:
             continue
         options = tuple(Option(one.value, one.label, (Change("exposing", one),)) for one in offered)
-        right = replace(setup, intent=replace(setup.intent, exposing=good[0]))
+        right = in_balance(replace(setup, intent=replace(setup.intent, exposing=good[0])))
         return Exercise(
             kind=Kind.METHOD,
             level=level,
