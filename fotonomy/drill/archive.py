@@ -1,18 +1,16 @@
 """What a person has practised, in their archive and back in."""
 
-from datetime import datetime
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.utils import timezone
-from django.utils.dateparse import parse_datetime
 
 from fotonomy.core.drill.memory import Memory
 from fotonomy.core.errors import RuleError
 from fotonomy.drill.models import Answer, Skill
 from fotonomy.drill.services import make_room
 from fotonomy.exchange.errors import ExchangeError
-from fotonomy.exchange.schemas import check, read_json, write_json
+from fotonomy.exchange.schemas import check, moment_of, read_json, write_json
 
 FORMAT, VERSION, PRACTICE = "fotonomy-practice", 1, "practice.json"
 _PLAIN = ("uid", "kind", "level", "seed", "guess", "mark", "distance", "unit")
@@ -47,7 +45,7 @@ class PracticeInArchive:
         now, found = timezone.now(), {}
         for number, one in enumerate(given["answers"]):
             if one["uid"] not in known:
-                at = _moment(one["at"], f"{PRACTICE}: $.answers[{number}].at")
+                at = moment_of(one["at"], f"{PRACTICE}: $.answers[{number}].at")
                 plain = {name: one[name] for name in _PLAIN}
                 found[one["uid"]] = Answer(user=owner, at=min(at, now), **plain)
         Answer.objects.bulk_create(found.values())
@@ -67,13 +65,3 @@ def _skill(owner: User, given: dict[str, Any], place: str) -> None:
         return
     row.card, row.due, row.level, row.run = memory.card, memory.due, memory.level, memory.run
     row.save()
-
-
-def _moment(text: str, place: str) -> datetime:
-    try:
-        found = parse_datetime(text)
-    except ValueError:
-        found = None
-    if found is None or found.tzinfo is None:
-        raise ExchangeError(place, "is no moment with an offset")
-    return found

@@ -1,6 +1,7 @@
 """The schemas that ship with the program, and the one place where a file is held to them."""
 
 import json
+from datetime import datetime
 from functools import cache
 from importlib.resources import files
 from typing import Any
@@ -61,6 +62,17 @@ def check(name: str, data: Any) -> None:
 
 def _shorten(message: str, most: int = 200) -> str:
     return message if len(message) <= most else f"{message[: most - 1]}…"
+
+
+def moment_of(text: str, place: str) -> datetime:
+    """A moment with its offset. Raises ExchangeError at ``place`` for anything else."""
+    try:
+        found = datetime.fromisoformat(text)
+    except ValueError:
+        found = None
+    if found is None or found.tzinfo is None:
+        raise ExchangeError(place, "is no moment with its zone, such as 2027-06-05T15:20:00+10:00")
+    return found
 
 
 def write_json(data: Any) -> str:

@@ -1,19 +1,17 @@
 """Takes and their pictures in the archive of a person, and back in with their shoot."""
 
 from collections.abc import Callable
-from datetime import datetime
 from hashlib import sha256
 from typing import Any
 
 from django.utils import timezone
-from django.utils.dateparse import parse_datetime
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.pictures.frame_levels import Area
 from fotonomy.core.pictures.tiles import unpacked
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.pictures import PREVIEW_PX, read_png16, read_preview
-from fotonomy.exchange.schemas import check, read_json, write_json
+from fotonomy.exchange.schemas import check, moment_of, read_json, write_json
 from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.shoots.models import Shoot
 
@@ -78,8 +76,8 @@ class TakesInArchive:
                 raise ExchangeError(f"{place}.setup", "is no setup of this shoot")
             Take.objects.create(
                 shoot=shoot, setup_key=NO_SETUP if at is None else setups[at],
-                at=_moment(one["at"], f"{place}.at"),
-                kept_at=_moment(one["kept_at"], f"{place}.kept_at"),
+                at=moment_of(one["at"], f"{place}.at"),
+                kept_at=moment_of(one["kept_at"], f"{place}.kept_at"),
                 **{name: one[name] for name in _PLAIN if name in one},
             )  # fmt: skip
         for number, one in enumerate(given["pictures"]):
@@ -115,13 +113,3 @@ class TakesInArchive:
             shoot=shoot, sha256=digest, defaults={"jpeg": raw, **seen}
         )  # fmt: skip
         return digest
-
-
-def _moment(text: str, place: str) -> datetime:
-    try:
-        found = parse_datetime(text)
-    except ValueError:
-        found = None
-    if found is None or found.tzinfo is None:
-        raise ExchangeError(place, "is no moment with its zone, such as 2027-06-05T15:20:00+10:00")
-    return found

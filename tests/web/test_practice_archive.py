@@ -1,9 +1,6 @@
 """What was practised goes along in the archive of a person, and comes back in once."""
 
-import json
-import zipfile
 from datetime import UTC, datetime, timedelta
-from io import BytesIO
 from typing import Any
 
 import pytest
@@ -19,6 +16,7 @@ from fotonomy.drill.services import keep_answer
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import _schema
 from fotonomy.shoots.archive import archive_of, as_text, take_in_archive
+from tests.archives import with_changed
 from tests.core.test_drill import right_guess
 
 NOW = datetime(2026, 6, 5, 10, tzinfo=UTC)
@@ -42,16 +40,7 @@ def other(db: None) -> User:
 
 def changed(raw: bytes, change: Any) -> bytes:
     """An archive with its practice changed."""
-    made = BytesIO()
-    with zipfile.ZipFile(BytesIO(raw)) as before, zipfile.ZipFile(made, "w") as after:
-        for name in before.namelist():
-            data = before.read(name)
-            if name == PRACTICE:
-                given = json.loads(data)
-                change(given)
-                data = json.dumps(given).encode()
-            after.writestr(name, data)
-    return made.getvalue()
+    return with_changed(raw, PRACTICE, change)
 
 
 def test_practice_comes_along_and_counts_once(practised: User, other: User) -> None:

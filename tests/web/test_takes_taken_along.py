@@ -1,6 +1,5 @@
 """Takes and pictures in the archive: out and in again on another account, and damaged on the way."""
 
-import json
 import zipfile
 from collections.abc import Callable
 from io import BytesIO
@@ -15,6 +14,7 @@ from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.shoots.archive import archive_of, take_in_archive
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.setups import delete_setup
+from tests.archives import with_changed
 
 SAME = ("uid", "setup_name", "number", "verdict", "at", "kept_at", "clock_off_s", "by_name",
         "planned", "differed", "why", "clip", "card", "length_s", "note")  # fmt: skip
@@ -28,16 +28,7 @@ def other(db: None) -> User:
 
 def changed(raw: bytes, change: Callable[[dict[str, Any]], None]) -> bytes:
     """An archive with its takes changed."""
-    made = BytesIO()
-    with zipfile.ZipFile(BytesIO(raw)) as old, zipfile.ZipFile(made, "w") as new:
-        for name in old.namelist():
-            data = old.read(name)
-            if name == FILE:
-                given = json.loads(data)
-                change(given)
-                data = json.dumps(given).encode()
-            new.writestr(name, data)
-    return made.getvalue()
+    return with_changed(raw, FILE, change)
 
 
 def test_takes_and_pictures_come_along(demo: Shoot, other: User) -> None:
