@@ -27,6 +27,7 @@ SYMBOLS = {
     "kelvin": "T", "white_k": "T set", "source_k": "T light", "moment_s": "τ", "passes_s": "every",
     "crop": "crop", "tint_cc": "tint", "mu": "μ", "read_e": "σ read", "snr": "SNR",
     "temperature_c": "air", "air_c": "air", "time": "t", "on_date": "date", "at_clock_min": "at",
+    "moved_ev": "EV moved", "plain_ev": "EV plain",
 }  # fmt: skip
 
 # By how a name ends, the longest first.
