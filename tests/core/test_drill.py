@@ -183,6 +183,25 @@ def test_ones_own_runs_and_frames_make_exercises() -> None:
     )
 
 
+@pytest.mark.parametrize("point_px", [2.0, 8.0])
+def test_points_or_trails_go_by_ones_own_tolerance(point_px: float) -> None:
+    own = replace(
+        interval(), run=replace(interval().run, declination_deg=0.0, star_px=point_px), focal_mm=50
+    )  # fmt: skip
+    said = set()
+    for seed in range(12):
+        made = own_exercise(Kind.STARS, 1, seed, own)
+        assert made is not None
+        assert made.right is not None
+        assert isinstance(made.answer, OneOf)
+        # 50 mm at the equator: f·ω·t over 36 mm / 3840.
+        trail = 50 * tau / 86_164.1 * made.right.time_s / (36 / 3840)
+        assert made.answer.right == ("trails" if trail > point_px else "points")
+        assert max(trail / point_px, point_px / trail) > 2.2
+        said.add(made.answer.right)
+    assert len(said) == 2
+
+
 def test_kinds_without_a_setup_make_none() -> None:
     assert own_exercise(Kind.STARS, 1, 1, interval()) is None
     assert own_exercise(Kind.INTERVAL_FOR_THAT, 1, 1, burst()) is None

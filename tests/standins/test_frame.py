@@ -11,7 +11,7 @@ from fotonomy.core.drill.kind import LEVELS, Cut, Kind
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.pictures.frame_levels import srgb_linear
 from fotonomy.core.spec.setup import Setup
-from fotonomy.standins.frame import HIGH_PX, WIDE_PX, cut_of
+from fotonomy.standins.frame import HIGH_PX, WIDE_PX, _smeared, cut_of
 from tests.core.examples import setup
 
 
@@ -38,6 +38,13 @@ def test_bars_smear_by_as_much_as_the_plan_says(time_s: float) -> None:
     row = light_of(made, Cut.MOVING)[150:200, 104:141].mean(axis=0)
     # Of a straight ramp eight tenths lie between a tenth and nine tenths.
     assert edge_px(row) == pytest.approx(0.8 * smear_px, abs=1.6)
+
+
+def test_a_smear_between_two_pixels_counts_by_shares() -> None:
+    dot = np.zeros((1, 15), dtype=np.float32)
+    dot[0, 7] = 4.5
+    assert _smeared(dot, 4.5)[0, 4:11].tolist() == pytest.approx([0, 0.75, 1, 1, 1, 0.75, 0])
+    assert _smeared(dot, 1.0)[0, 7] == 4.5
 
 
 def test_what_is_behind_gets_as_soft_as_the_plan_says() -> None:
@@ -75,5 +82,12 @@ def test_frames_are_shown_where_the_eye_can_tell_them_apart(level: int) -> None:
             noisy = "left" if one[dark].std() > two[dark].std() else "right"
             assert made.answer.right == noisy
         else:
+            found = [analyse(each) for each in made.setups]
+            smears = [each.motion.smear_percent for each in found]
+            blurs = [each.focus.background_blur_percent for each in found]
+            told = smears if "shutter" in made.ask else blurs
+            small, large = sorted(percent / 100 * 3840 for percent in told)
+            assert large >= 5
+            assert large - small >= 4
             assert float(np.abs(one - two).mean()) > 0.001
     assert shown >= 6
