@@ -172,6 +172,11 @@ def test_an_order_with_one_pair_wrong_is_close() -> None:
     assert isinstance(made.answer, Order)
     a, b, *rest = made.answer.right
     assert made.grade({"answer": ",".join((b, a, *rest))}).mark is Mark.CLOSE
+    # The first of them two places late: two pairs are the wrong way round.
+    c, *others = rest
+    late = made.grade({"answer": ",".join((b, c, a, *others))})
+    assert (late.mark, late.distance) == (Mark.OFF, 2.0)
+    assert late.words.endswith("; 2 pairs the wrong way")
     for nonsense in ("", "0,1,2,3", "0,0,1,2,3", "a,b,c,d,e"):
         with pytest.raises(RuleError):
             made.grade({"answer": nonsense})
@@ -184,3 +189,22 @@ def test_settings_take_marks_alone() -> None:
         with pytest.raises(RuleError) as refused:
             made.grade(guess)
         assert refused.value.field == "iris"
+
+
+def test_settings_say_on_which_side_the_light_is() -> None:
+    made = exercise(Kind.SET_IT, 1, 4)
+    assert isinstance(made.answer, Settings)
+    for _, mark in (made.answer.turns[0].marks[0], made.answer.turns[0].marks[-1]):
+        graded = made.grade({"iris": mark})
+        # A wide iris lets too much in, a small one too little.
+        side = "over" if graded.distance > 0 else "under"
+        assert f" {side}; " in graded.words
+    widest, smallest = (made.grade({"iris": made.answer.turns[0].marks[k][1]}) for k in (0, -1))
+    assert widest.distance > 0 > smallest.distance
+
+
+def test_a_range_in_which_all_is_close_asks_nothing() -> None:
+    assert amount().is_sound
+    assert not amount(low=2.1, high=3.9).is_sound
+    assert amount(low=2.1, high=4.1).is_sound
+    assert not amount(low=3.5, high=9.0).is_sound
