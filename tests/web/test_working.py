@@ -107,7 +107,7 @@ def test_every_number_of_every_page_of_the_demo_can_be_pressed(
         "day.length", "day.spare", "sky.estimate", "sky.bent_stops", "take.moved_stops",
         "take.written_stops", "take.setting_stops", "take.late", "light.off_estimate",
         "picture.light_ev", "picture.light_off", "picture.off_stops", "run.on_screen",
-        "run.missing", "run.residue", "run.flicker", "run.shift", "left.battery", "field.leave",
+        "moon.lit", "run.missing", "run.residue", "run.flicker", "run.shift", "left.battery", "field.leave",
     }  # fmt: skip
 
 

@@ -11,7 +11,7 @@ from fotonomy.core.day.direction import off_lens
 from fotonomy.core.day.windows import Wish, margin
 from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import PlaceLight
-from fotonomy.core.sky.track import Samples, Sky
+from fotonomy.core.sky.track import NEW_MOON_DEG, Samples, Sky, lit_share
 from fotonomy.core.spec.schedule import Wanted
 
 # Wishes of the night belong to the evening they begin in: they are counted from noon to noon.
@@ -60,15 +60,20 @@ class Sought:
 class DateLight:
     """A date: for each setup the longest stretch of its light in minutes, and how many fit.
 
-    ``longest_min`` and ``total_min`` are in the order of the setups. ``moon_lit`` is the share of
-    the disc at the middle of the night that follows.
+    ``longest_min`` and ``total_min`` are in the order of the setups. ``phase_deg`` is the
+    moon's phase angle at the middle of the night that follows.
     """
 
     day: date
     fits: int
     longest_min: tuple[float, ...]
     total_min: tuple[float, ...]
-    moon_lit: float
+    phase_deg: float
+
+    @property
+    def moon_lit(self) -> float:
+        """The share of the moon's disc that is lit then."""
+        return float(lit_share(self.phase_deg))
 
     @property
     def met(self) -> float:
@@ -91,12 +96,12 @@ def dates_of(
             longest.append(long)
             total.append(all_of_it)
             fits += long >= one.needs_min
-        lit = 0.0
+        phase = NEW_MOON_DEG
         if sought:
             sky = sought[0].light.sky
             night = _position(sky, datetime.combine(day + timedelta(days=1), time(0), zone))
-            lit = float(sky.lit_at(sky.moment(night)))
-        found.append(DateLight(day, fits, tuple(longest), tuple(total), lit))
+            phase = sky.phase_at(sky.moment(night))
+        found.append(DateLight(day, fits, tuple(longest), tuple(total), phase))
     return tuple(found)
 
 

@@ -13,6 +13,8 @@ from numpy.typing import NDArray
 from fotonomy.core.errors import RuleError
 
 Samples = NDArray[np.float64]
+# The moon's phase angle when none of it is lit.
+NEW_MOON_DEG = 180.0
 
 
 @dataclass(frozen=True, slots=True)

@@ -36,6 +36,7 @@ from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm
 from fotonomy.shoots.models import Day, Place, Shoot
+from fotonomy.shoots.presenters.working import loose
 from fotonomy.shoots.services.shoots import change_part
 from fotonomy.shoots.views.lookup import gone_is_said, shoot_for, window_of
 from fotonomy.site.long_work import one_at_a_time
@@ -190,9 +191,8 @@ def _line(planned: PlannedDay, found: Found, one: DateLight) -> DateLine:
             if long < sought.needs_min
         ]
         why = "everything has its light" if not short else f"too short for {', '.join(short)}"
-    return DateLine(
-        one.day, fits, why, f"{round(100 * one.moon_lit)} %", one.day == planned.day.date
-    )
+    lit = loose(f"{round(100 * one.moon_lit)} %", "moon.lit", phase_deg=one.phase_deg)
+    return DateLine(one.day, fits, why, lit, one.day == planned.day.date)
 
 
 def _wanted(found: Found, wish: str) -> str:
