@@ -8,7 +8,8 @@ from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.drill.lessons import Lesson
 from fotonomy.core.working.explain import Working, working_of
 from fotonomy.core.working.symbols import number_text
-from fotonomy.drill.presenters.exercise import SHORT, Drawn, drawings, names_of
+from fotonomy.drill.presenters.after import SHORT
+from fotonomy.drill.presenters.sides import Drawn, drawings, names_of
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,16 +19,11 @@ from fotonomy.core.drill.lessons import BY_KEY, LESSONS
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.drill.models import Answer
-from fotonomy.drill.presenters.exercise import (
-    SIDE,
-    address_of,
-    exercise_view,
-    look_view,
-    names_of,
-    turned,
-)
+from fotonomy.drill.presenters.after import look_view, turned
+from fotonomy.drill.presenters.exercise import address_of, exercise_view
 from fotonomy.drill.presenters.lesson import lesson_view
 from fotonomy.drill.presenters.overview import overview
+from fotonomy.drill.presenters.sides import SIDE, names_of
 from fotonomy.drill.services import keep_answer, next_of, skills_of
 from fotonomy.exchange.pictures import write_jpeg
 from fotonomy.figures.svg import DESK_PX, PHONE_PX
