@@ -5,12 +5,16 @@ from collections.abc import Iterable, Sequence
 
 from django.http import HttpResponse
 
+from fotonomy.core.named import plain
+
 
 def plain_cell(cell: object) -> object:
     """A cell that no spreadsheet takes for a formula: such text begins with an apostrophe.
 
-    Numbers stay numbers, a minus before one too.
+    Numbers stay numbers, a minus before one too. What leads to a working on a page is plain here.
     """
+    if isinstance(cell, str):
+        cell = plain(cell)
     if not isinstance(cell, str) or not cell.startswith(("=", "+", "-", "@", "\t", "\r")):
         return cell
     try:

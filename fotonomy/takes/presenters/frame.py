@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import relit
+from fotonomy.core.named import plain
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.pictures.frame_levels import (
@@ -67,6 +68,7 @@ class FrameView:
     says: str
     otherwise: str
     ways: tuple[str, ...]
+    light: str
     read: str
     fits: bool
     details: tuple[str, ...] = ()
@@ -119,15 +121,18 @@ def frame_view(
             "Nothing in it tells how far it is off: every area is clipped or black."
             if found else "This setup has no readings: add one on the bench."
         )  # fmt: skip
-        return FrameView(high, curve.value, marks, nothing, "", (), "", fits=False, details=details)
+        return FrameView(
+            high, curve.value, marks, nothing, "", (), "", "", fits=False, details=details
+        )
     otherwise = ""
     if abs(actual.stops) >= AS_PLANNED_STOPS:
         otherwise = f"{n.format_signed(actual.stops)} stops of it come from what was set otherwise."
+    light = seen_ev(actual, said.off_stops)
     again = relit(spec, light_seen_ev(ev100_of(actual.planned.light), said.off_stops, actual.stops))
     ways = tuple(way.words for way in again.ways if not way.moves_held)[:MOST_WAYS]
     return FrameView(
         high, curve.value, marks, _sentence(said), otherwise, ways,
-        f"EV {seen_ev(actual, said.off_stops)}", fits=again.fits, details=details,
+        f"EV {light}", plain(f"EV {light}"), fits=again.fits, details=details,
     )  # fmt: skip
 
 
