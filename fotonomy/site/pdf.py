@@ -5,6 +5,8 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from fotonomy.core.named import plain
+
 STATIC = Path(__file__).resolve().parent / "static"
 
 
@@ -41,7 +43,8 @@ def _fetcher(library: Any) -> Callable[..., Any]:
 def pdf_of(markup: str) -> bytes:
     """A page as PDF; its styles are ``site/…`` under our static files. Raises NoPdfError."""
     library = _library()
+    # On paper nothing can be pressed.
     page = library.HTML(
-        string=markup, base_url=f"{STATIC.as_uri()}/", url_fetcher=_fetcher(library)
+        string=plain(markup), base_url=f"{STATIC.as_uri()}/", url_fetcher=_fetcher(library)
     )
     return bytes(page.write_pdf())
