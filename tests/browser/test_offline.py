@@ -22,6 +22,13 @@ def keep_the_day(page: Page) -> None:
     page.goto(day_of(page))
     page.get_by_role("button", name="Keep this day on this device").click()
     expect(page.locator("[data-kept]")).to_contain_text("Kept at", timeout=60_000)
+    # The day that was worked out is kept with its pages, whether a worker stood between or not.
+    assert page.evaluate(
+        """async () => {
+          const kept = await caches.open("field-pages");
+          return !!(await kept.match(document.querySelector("[data-keep]").dataset.keep));
+        }"""
+    )
 
 
 def log_one(page: Page, verdict: str = "good") -> None:
@@ -195,7 +202,7 @@ def test_a_picture_goes_with_a_take_through_the_form(phone: Page) -> None:
     frame = {"name": "frame.jpg", "mimeType": "image/jpeg", "buffer": raw}
     phone.get_by_label("Picture").set_input_files(frame)
     phone.get_by_role("button", name="Keep").click()
-    expect(phone.locator("#messages")).to_contain_text("take 1 kept")
+    expect(phone.locator("#messages")).to_contain_text("take 1 kept", timeout=30_000)
     # What waited for the answer is sent once more, and found to be there.
     phone.wait_for_timeout(4000)
     phone.goto(day_of(phone))
@@ -221,7 +228,7 @@ def test_a_run_is_logged_by_its_start_and_stop(phone: Page) -> None:
     phone.goto(take)
     phone.get_by_role("button", name="Run stopped at").click()
     phone.get_by_role("button", name="Keep").click()
-    expect(phone.locator("#messages")).to_contain_text("take 1 kept")
+    expect(phone.locator("#messages")).to_contain_text("take 1 kept", timeout=30_000)
     made = Take.objects.get()
     assert made.length_s is not None
     assert made.length_s >= lasts + 60
@@ -245,5 +252,5 @@ def test_a_full_phone_says_so_and_loses_nothing(phone: Page) -> None:
     expect(phone.get_by_label("Note")).to_have_value("the tide turned")
     phone.context.set_offline(False)
     phone.get_by_role("button", name="Keep").click()
-    expect(phone.locator("#messages")).to_contain_text("take 1 kept")
+    expect(phone.locator("#messages")).to_contain_text("take 1 kept", timeout=30_000)
     assert Take.objects.get().note == "the tide turned"

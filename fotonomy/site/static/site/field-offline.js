@@ -348,9 +348,10 @@
         return;
       }
       told.textContent = "Working the day out …";
-      let given;
+      let given, text;
       try {
-        given = await (await fetch(day.dataset.keep, { cache: "no-store" })).json();
+        text = await (await fetch(day.dataset.keep, { cache: "no-store" })).text();
+        given = JSON.parse(text);
       } catch {
         told.textContent = "No network: try again where there is one.";
         return;
@@ -365,7 +366,9 @@
           told.textContent = `Kept at ${new Date().toLocaleString()}`;
         }
       };
-      worker.postMessage({ keep: given.keep }, [line.port2]);
+      // On the first visit no worker stood between when the day was fetched: it gets it from here.
+      const ahead = { address: day.dataset.keep, text };
+      worker.postMessage({ keep: given.keep, ahead }, [line.port2]);
     });
   }
   one("[data-waiting] > button")?.addEventListener("click", look);

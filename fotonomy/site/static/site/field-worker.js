@@ -61,7 +61,7 @@ workbox.registerRoute(field, async (given) => {
 
 // A page asks for a day to be kept: every address of it, whole or not at all.
 addEventListener("message", (event) => {
-  const { keep, drop } = event.data || {};
+  const { keep, ahead, drop } = event.data || {};
   const [port] = event.ports;
   if (drop) {
     event.waitUntil(caches.delete(PAGES).then(() => port?.postMessage({ done: true })));
@@ -81,6 +81,9 @@ addEventListener("message", (event) => {
     };
     await Promise.all(Array.from({ length: AT_ONCE }, some));
     for (const [address, response] of fetched) await cache.put(address, response);
+    // What the day was worked out to is at the page already, and belongs to it.
+    const json = { headers: { "Content-Type": "application/json" } };
+    await cache.put(ahead.address, new Response(ahead.text, json));
   };
   event.waitUntil(
     all().then(() => port?.postMessage({ done: true })).catch((error) =>
