@@ -176,6 +176,7 @@ def test_ones_own_runs_and_frames_make_exercises() -> None:
     assert three.facts[1].endswith("at 30 fps")
     sky = own_exercise(Kind.STARS, 3, 3, starry)
     assert sky is not None
+    assert sky.facts[1] == "stars 30° from the equator of the sky"
     # t = px · pixel / (f · ω · cos δ): 3 px of 36 mm / 3840 at 50 mm and 30° are 8.9 s.
     assert isinstance(sky.answer, Amount)
     assert sky.answer.value == pytest.approx(

@@ -7,10 +7,16 @@ import pytest
 from fotonomy.core.day.day_plan import leave_clock_min, length_min, spare_min
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.left import left_on_card_gb
+from fotonomy.core.pictures.frame_levels import tone_off_stops
 from fotonomy.core.pictures.run import missing_frames, on_screen_s
 from fotonomy.core.sky.light import mixed_ev
 from fotonomy.core.sky.track import lit_percent
-from fotonomy.core.takes.actual import light_off_stops, light_seen_ev, setting_stops
+from fotonomy.core.takes.actual import (
+    late_min,
+    light_off_stops,
+    light_seen_ev,
+    setting_stops,
+)
 from fotonomy.core.working.loose.working import LOOSE, TOPICS, loose_working, topic_of
 from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.symbols import clock_text, number_text
@@ -37,6 +43,9 @@ def test_what_a_picture_says_of_its_light() -> None:
     # f/8 for f/5.6 (twice as much twice: 1.414): a stop darker. ISO 800 for 200: two brighter.
     assert setting_stops(8.0, 8.0 / 2**0.5, -2.0) == pytest.approx(-1.0)
     assert setting_stops(800, 200, 1.0) == pytest.approx(2.0)
+    # An area at +0.4 that was planned at −0.1 is half a stop brighter; 15:45 for 15:20 is late.
+    assert tone_off_stops(0.4, -0.1) == pytest.approx(0.5)
+    assert late_min(15 * 60 + 45, 15 * 60 + 20) == 25
 
 
 @pytest.mark.parametrize(
