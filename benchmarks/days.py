@@ -9,15 +9,16 @@ from datetime import UTC, datetime
 from datetime import time as clock
 from typing import Any
 
-from benchmarks.measures import times_ms
+from benchmarks import scale
+from benchmarks.measures import in_rounds, times_ms
 
-SETUPS = (10, 40)
-INSTANCES, TASKS = 6, 30
+SETUPS = (10, scale.rounds(40, 14))
+INSTANCES, TASKS = scale.rounds(6, 1), scale.rounds(30, 8)
 # From the key press on a block to the drawing with it in its new place, painted.
 KEY_TO_HOURS = """
 async () => {
   const taken = [];
-  for (let k = 0; k < 30; k++) {
+  for (let k = 0; k < ROUNDS; k++) {
     const block = document.querySelector(".block.chosen");
     block.focus();
     const start = performance.now();
@@ -34,7 +35,7 @@ async () => {
     taken.push(await fresh);
     await new Promise((done) => setTimeout(done, 60));
   }
-  return taken.slice(6);
+  return taken.slice(ROUNDS / 5);
 }
 """
 
@@ -78,7 +79,7 @@ def page_ms() -> tuple[list[float], dict[int, int], list[float]]:
     from fotonomy.shoots.models import Shoot
 
     shoot = Shoot.objects.get(name="Keel to Tide")
-    day = shoot.days.first()
+    day = shoot.first_day
     client = Client(headers={"host": "localhost"})
     client.force_login(shoot.owner)
     address = f"/shoots/{shoot.pk}/day/{day.pk}/"
@@ -197,7 +198,7 @@ def drop_ms(address: str) -> list[float]:
         page.locator(".day-page[data-ready]").wait_for()
         page.locator('.block[aria-label^="5A"]').click()
         page.locator(".in-hand h2", has_text="5A").wait_for()
-        taken: list[float] = page.evaluate(KEY_TO_HOURS)
+        taken: list[float] = page.evaluate(in_rounds(KEY_TO_HOURS, 30))
         browser.close()
     return taken
 

@@ -4,7 +4,9 @@ import time
 from dataclasses import dataclass
 from typing import Any
 
-SEEDS = 30
+from benchmarks import scale
+
+SEEDS = scale.rounds(30, 1)
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,8 +26,8 @@ def measure() -> Practised:
     from django.urls import reverse
 
     from fotonomy.core.analysis.setup import analyse
-    from fotonomy.core.drill.exercise import LEVELS, Kind
     from fotonomy.core.drill.generate import exercise
+    from fotonomy.core.drill.kind import LEVELS, Kind
     from fotonomy.core.plan import plan
     from fotonomy.core.working.explain import all_workings
     from fotonomy.shoots.mapping import packed_kit, spec_of
@@ -44,7 +46,7 @@ def measure() -> Practised:
     for row in rows:
         spec = spec_of(row, packed_kit(row.shoot))
         all_workings(analyse(spec))
-        for _ in range(5):
+        for _ in range(scale.rounds(5, 1)):
             planned.append(_timed(lambda spec=spec: plan(spec)))
             analysis = analyse(spec)
             workings.append(_timed(lambda analysis=analysis: all_workings(analysis)))

@@ -7,13 +7,16 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import timedelta
+from functools import partial
 from itertools import cycle
 from typing import Any
 
+from benchmarks import scale
 from benchmarks.measures import ARGUMENTS, CHROMIUM
 
-WAITING = 200
-PHONES, FOLLOWED_S, ASKED_EVERY_S, EDITED_EVERY_S = 20, 60, 3.0, 1.0
+WAITING = scale.rounds(200, 12)
+PHONES, FOLLOWED_S = scale.rounds(20, 3), scale.seconds(60, 2)
+ASKED_EVERY_S, EDITED_EVERY_S = scale.seconds(3.0, 0.4), scale.seconds(1.0, 0.4)
 # A bad line at the spot, and a phone four times as slow as this machine.
 SLOW_LINE = {
     "offline": False, "latency": 40, "downloadThroughput": 400_000 / 8,
@@ -65,9 +68,9 @@ def card(address: str) -> Card:
         where = page.url
         cookies = context.cookies()
         slow = []
-        for turn in range(4):
+        for turn in range(scale.rounds(4, 1)):
             fresh = browser.new_context(viewport={"width": 390, "height": 844})
-            fresh.add_cookies(cookies)
+            fresh.add_cookies(cookies)  # type: ignore[arg-type]
             first = fresh.new_page()
             line = fresh.new_cdp_session(first)
             line.send("Network.enable")
@@ -89,7 +92,7 @@ def card(address: str) -> Card:
         page.locator("[data-kept]", has_text="Kept at").wait_for(timeout=60_000)
         context.set_offline(True)
         kept = []
-        for _ in range(12):
+        for _ in range(scale.rounds(12)):
             page.goto(where)
             kept.append(float(page.evaluate(VALUES_MS)))
         browser.close()
@@ -153,11 +156,8 @@ def following(address: str) -> Following:
         for iris in cycle(("f/4", "f/5.6")):
             if time.monotonic() > began + FOLLOWED_S:
                 return
-            sent = {"iris": iris}
-            _timed(
-                lambda sent=sent: person.post(bench, sent, **{"X-Fotonomy-Fragment": "wide"}),
-                edits_ms,
-            )
+            header = {"X-Fotonomy-Fragment": "wide"}
+            _timed(partial(person.post, bench, {"iris": iris}, **header), edits_ms)
             time.sleep(EDITED_EVERY_S)
 
     with ThreadPoolExecutor(PHONES + 1) as pool:
@@ -184,7 +184,7 @@ def ahead() -> Ahead:
     shoot = Shoot.objects.get(name="Keel to Tide")
     days = [planned_day(shoot, day) for day in shoot.days.all()]
     taken, size = [], 0
-    for _ in range(5):
+    for _ in range(scale.rounds(5, 1)):
         worked_out_ahead.cache_clear()
         start = time.perf_counter()
         found = [ahead_of(one, timezone.now()) for one in days]
@@ -194,7 +194,7 @@ def ahead() -> Ahead:
     client.force_login(shoot.owner)
     key = shoot.setups.values_list("pk", flat=True)[0]
     sent = []
-    for _ in range(3):
+    for _ in range(scale.rounds(3, 1)):
         entries = [
             {"uid": str(uuid.uuid4()), "kind": "take", "setup": key, "verdict": "good",
              "at": timezone.now().isoformat()}

@@ -1,17 +1,21 @@
 """Curves against the colour-science library, and the monitor stand-in."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from itertools import count
+from typing import Any
 
 import numpy as np
 
+from benchmarks import scale
 from benchmarks.measures import percentile, times_ms
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.curves.transfer_functions import AcesCct, Bt709, Hlg, encode
+from fotonomy.core.curves.transfer_functions import AcesCct, Bt709, Curve, Hlg, encode
 from fotonomy.exchange.pictures import write_jpeg
 from fotonomy.standins.monitor import View, picture, scopes, signal_of
 
-VALUES = 1_000_000
+VALUES = scale.rounds(1_000_000, 20_000)
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,11 +46,19 @@ def curves() -> list[CurveTimes]:
     taken = []
     for name, curve, published in pairs:
         ours, library = [], []
-        for _ in range(15):
-            ours += times_ms(lambda _, c=curve: encode(c, values), 1, 1)
-            library += times_ms(lambda _, f=published: f(values), 1, 1)
+        for _ in range(scale.rounds(15)):
+            ours += times_ms(partial(_encoded, curve, values), 1, 1)
+            library += times_ms(partial(_published, published, values), 1, 1)
         taken.append(CurveTimes(name, ours, library))
     return taken
+
+
+def _encoded(curve: Curve, values: Any, _: int) -> None:
+    encode(curve, values)
+
+
+def _published(curve: Callable[[Any], Any], values: Any, _: int) -> None:
+    curve(values)
 
 
 def monitor_ms() -> list[float]:

@@ -2,6 +2,7 @@
 
 import http.client
 import os
+import shutil
 import socket
 import subprocess
 import sys
@@ -15,16 +16,19 @@ from typing import Any
 
 import numpy as np
 
+from benchmarks import scale
+from tools.kept_demo import kept_demo
+
 CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
 
 
 def times_ms(action: Callable[[int], Any], rounds: int, warm: int = 10) -> list[float]:
     """Wall time of each of ``rounds`` calls after a warm-up."""
-    for k in range(warm):
+    for k in range(scale.rounds(warm, 1)):
         action(k)
     taken = []
-    for k in range(rounds):
+    for k in range(scale.rounds(rounds, 3)):
         start = time.perf_counter()
         action(k)
         taken.append(1000 * (time.perf_counter() - start))
@@ -52,7 +56,7 @@ def core_plan_ms() -> tuple[list[float], list[float], float]:
     files = [file_of(row, packed_kit(row.shoot)) for row in rows]
     raw = write_json(setup_to_data(files[0])).encode()
     planned, shares = [], []
-    for _ in range(12):
+    for _ in range(scale.rounds(12)):
         yard = yardstick_ms(5)
         block = times_ms(lambda k: plan(files[k % len(files)].setup), 120, 12)
         planned += block
@@ -81,7 +85,7 @@ def fragment_ms(code: str = "4B") -> list[float]:
     return times_ms(change, 300)
 
 
-SIZES = (12, 48, 500)
+SIZES = (12, 48, scale.rounds(500, 50))
 
 
 def bench_growth() -> tuple[dict[int, int], dict[int, float]]:
@@ -107,7 +111,7 @@ def bench_growth() -> tuple[dict[int, int], dict[int, float]]:
     return counted, taken
 
 
-KIT_SIZE = 200
+KIT_SIZE = scale.rounds(200, 60)
 
 
 def kit_page_ms() -> tuple[list[float], dict[int, int]]:
@@ -184,12 +188,17 @@ def served() -> Iterator[tuple[str, float]]:
         server.wait()
 
 
+def in_rounds(script: str, whole: int) -> str:
+    """A script of the page with how often it does what it measures."""
+    return script.replace("ROUNDS", str(scale.rounds(whole, 4)))
+
+
 KEY_TO_TILES = """
 async () => {
   const track = document.querySelector("[data-scale=iris] .track");
   track.focus();
   const taken = [];
-  for (let k = 0; k < 120; k++) {
+  for (let k = 0; k < ROUNDS; k++) {
     // The level drawing follows every step of the iris; what stays equal is not redrawn.
     const figure = document.querySelector("[data-tile=level] figure");
     const start = performance.now();
@@ -206,7 +215,7 @@ async () => {
     document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
     taken.push(await redrawn);
   }
-  return taken.slice(20);
+  return taken.slice(ROUNDS / 6);
 }
 """
 
@@ -218,7 +227,7 @@ async () => {
   const track = document.querySelector("[data-scale=iris] .track");
   track.focus();
   const taken = [];
-  for (let k = 0; k < 40; k++) {
+  for (let k = 0; k < ROUNDS; k++) {
     const start = performance.now();
     const fresh = new Promise((done) => {
       const watch = new MutationObserver(() => { watch.disconnect(); done(performance.now() - start); });
@@ -229,7 +238,7 @@ async () => {
     document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
     taken.push(await fresh);
   }
-  return taken.slice(8);
+  return taken.slice(ROUNDS / 5);
 }
 """
 
@@ -241,7 +250,7 @@ async () => {
   const track = document.querySelector("[data-scale=iris] .track");
   track.focus({ preventScroll: true });
   const taken = [];
-  for (let k = 0; k < 40; k++) {
+  for (let k = 0; k < ROUNDS; k++) {
     const start = performance.now();
     const fresh = new Promise((done) => {
       picture.addEventListener("load", () => picture.decode().then(
@@ -252,7 +261,7 @@ async () => {
     document.activeElement.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
     taken.push(await fresh);
   }
-  return taken.slice(8);
+  return taken.slice(ROUNDS / 5);
 }
 """
 
@@ -283,16 +292,16 @@ def in_browser(address: str) -> BrowserTimes:
         page.get_by_role("link", name="Keel to Tide").first.click()
         page.locator(".row", has_text="4B Adze chips").locator("a").click()
         page.locator("h1", has_text="4B").wait_for()
-        alone: list[float] = page.evaluate(KEY_TO_TILES)
+        alone: list[float] = page.evaluate(in_rounds(KEY_TO_TILES, 120))
         page.keyboard.press("p")
         page.locator(".plan-card").first.wait_for()
-        beside: list[float] = page.evaluate(KEY_TO_TILES)
+        beside: list[float] = page.evaluate(in_rounds(KEY_TO_TILES, 120))
         # Ask only once what was pressed before is answered.
         page.wait_for_load_state("networkidle")
-        plans: list[float] = page.evaluate(CHANGE_TO_PLANS)
+        plans: list[float] = page.evaluate(in_rounds(CHANGE_TO_PLANS, 40))
         page.keyboard.press("p")
         page.wait_for_load_state("networkidle")
-        followed: list[float] = page.evaluate(KEY_TO_PICTURE)
+        followed: list[float] = page.evaluate(in_rounds(KEY_TO_PICTURE, 40))
         browser.close()
     return BrowserTimes(alone, beside, plans, followed)
 
@@ -360,6 +369,9 @@ def database_in(folder: Path) -> None:
     from django.core.management import call_command
 
     django.setup()
-    call_command("migrate", verbosity=0)
-    call_command("load_demo", verbosity=0)
+    if scale.is_small() and kept_demo().exists() and not os.environ.get("FOTONOMY_DATABASE_URL"):
+        shutil.copyfile(kept_demo(), folder / "fotonomy.sqlite3")
+    else:
+        call_command("migrate", verbosity=0)
+        call_command("load_demo", verbosity=0)
     call_command("collectstatic", interactive=False, verbosity=0)

@@ -4,7 +4,10 @@ import tracemalloc
 from dataclasses import dataclass, replace
 from typing import Any
 
+from benchmarks import scale
 from benchmarks.measures import times_ms
+
+SHORT, MONTH = scale.rounds(5000, 200), scale.rounds(43_200, 400)
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,8 +56,8 @@ def measure() -> RunTimes:
         )  # fmt: skip
         return found.frames
 
-    short, month = _long_run(20, 5000), _long_run(60, 43_200)
-    assert go(short) == 5000
+    short, month = _long_run(20, SHORT), _long_run(60, MONTH)
+    assert go(short) == SHORT
     quick = times_ms(lambda _: go(short), 30, 3)
     slow = times_ms(lambda _: go(month), 8, 1)
     tracemalloc.start()

@@ -4,12 +4,15 @@ import subprocess
 import sys
 import time
 from dataclasses import dataclass
+from functools import partial
 from io import BytesIO
 from typing import Any
 
-STILLS = 500
-RUN, HALF_RUN = 700, 350
-STILL_PX = (6000, 4000)
+from benchmarks import scale
+
+STILLS = scale.rounds(500, 10)
+RUN, HALF_RUN = scale.rounds(700, 20), scale.rounds(350, 10)
+STILL_PX = (scale.rounds(6000, 1200), scale.rounds(4000, 800))
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,7 +114,7 @@ def measure() -> Home:
         read_preview(raw, "a.jpg")
         look_at(raw, "a.jpg")
 
-    frame_ms = _each(framed, 7)
+    frame_ms = _each(framed, scale.rounds(7, 1))
     peak = subprocess.run(
         [sys.executable, "-c", _LOOK], input=raw, capture_output=True, check=True
     )  # fmt: skip
@@ -127,7 +130,9 @@ def measure() -> Home:
         f"{row}?{asked}", reverse("run", args=[shoot.pk, own.pk]),
         reverse("setup-takes", args=[shoot.pk, third.setup_key]),
     )  # fmt: skip
-    row_ms, page_ms, setup_ms = (_each(lambda at=at: client.get(at), 12)[1:] for at in pages)
+    row_ms, page_ms, setup_ms = (
+        _each(partial(client.get, at), scale.rounds(12))[1:] for at in pages
+    )
     return Home(
         notes_ms, stills_ms, frame_ms, float(peak.stdout), run_ms, linear, row_ms, page_ms, setup_ms
     )

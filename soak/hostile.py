@@ -12,6 +12,7 @@ import time
 from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 SLOW_S = 3.0
@@ -74,6 +75,11 @@ def ask(found: Found, what: str, send: Callable[[], Any]) -> Any:
     return answer
 
 
+def _first_of(model: Any) -> int:
+    """The key of the demo's first thing of a sort."""
+    return int(model.objects.values_list("pk", flat=True).first())
+
+
 def forms(client: Any) -> Iterator[tuple[str, dict[str, list[str]]]]:
     """Address and fields of every form that a person of the demo can send."""
     from lxml import html
@@ -86,7 +92,7 @@ def forms(client: Any) -> Iterator[tuple[str, dict[str, list[str]]]]:
     pages = [
         *benches, f"/shoots/{shoot.pk}/edit/", "/shoots/new/", f"/shoots/{shoot.pk}/packing/",
         *(f"/kit/{sort}/new/" for sort in ("body", "lens", "filter", "accessory", "profile")),
-        *(f"/kit/{model.__name__.lower()}/{model.objects.first().pk}/"
+        *(f"/kit/{model.__name__.lower()}/{_first_of(model)}/"
           for model in (Body, Lens, Filter, Profile)),
     ]  # fmt: skip
     for page in pages:
@@ -116,7 +122,7 @@ def hostile_values(client: Any, count: int, seed: int) -> Found:
         value = chance.choice(VALUES)
         alone = page.count("/") == 4 and page.startswith("/shoots/") and chance.random() < 0.7
         sent = {name: value} if alone else {**data, name: [value]}
-        ask(found, f"POST {page} {name}={value[:40]!r}", lambda p=page, s=sent: client.post(p, s))
+        ask(found, f"POST {page} {name}={value[:40]!r}", partial(client.post, page, sent))
     found_after = pages(client)
     found.asked += found_after.asked
     found.wrong += found_after.wrong
@@ -146,11 +152,11 @@ def pages(client: Any) -> Found:
         for thing in model.objects.filter(owner=owner):
             addresses.append(f"/kit/{model.__name__.lower()}/{thing.pk}/")
     for address in addresses:
-        ask(found, f"GET {address}", lambda a=address: client.get(a, follow=True))
+        ask(found, f"GET {address}", partial(client.get, address, follow=True))
     return found
 
 
-NUMBERS = (
+NUMBERS: tuple[Any, ...] = (
     0,
     -1,
     1e-307,
@@ -308,15 +314,15 @@ def mutated_files(client: Any, count: int, seed: int) -> Found:
             newest = Setup.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
             shoots = set(Shoot.objects.values_list("pk", flat=True))
             profiles = set(Profile.objects.values_list("pk", flat=True))
-            ask(found, f"{name} {k}", lambda s=send, k=k: s(k, chance))
+            ask(found, f"{name} {k}", partial(send, k, chance))
             for row in Setup.objects.filter(pk__gt=newest)[:4]:
                 for part in ("", "plans/", "plan.json", "level/", "dry-run/"):
-                    ask(found, f"{name} {k}: GET {part}",
-                        lambda b=row, p=part: client.get(f"{b.get_absolute_url()}{p}", follow=True))  # fmt: skip
+                    address = f"{row.get_absolute_url()}{part}"
+                    ask(found, f"{name} {k}: GET {part}", partial(client.get, address, follow=True))
             made = Profile.objects.exclude(pk__in=profiles)
             for profile in made if name in ("csv", "cube") else ():
                 for page in (f"/kit/profile/{profile.pk}/", f"/kit/curves/?profile={profile.pk}"):
-                    ask(found, f"{name} {k}: GET {page}", lambda p=page: client.get(p))
+                    ask(found, f"{name} {k}: GET {page}", partial(client.get, page))
             if chance.random() < 0.9:
                 Setup.objects.filter(pk__gt=newest).delete()
                 Shoot.objects.exclude(pk__in=shoots).delete()

@@ -12,6 +12,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from http.client import HTTPException
 
+from benchmarks import scale
 from soak.door import Person
 
 
@@ -84,7 +85,7 @@ def killed(kills: int, seed: int, port: int) -> Killed:
             person.enter_demo()
         bench = people[0].bench_of("1A")
         value = 2
-        for _ in range(kills):
+        for time_killed in range(1, kills + 1):
             works = [
                 _Work(person, bench, name) for person, name in zip(people, fields, strict=True)
             ]
@@ -97,6 +98,8 @@ def killed(kills: int, seed: int, port: int) -> Killed:
                 thread.join()
             acknowledged += sum(work.counted for work in works)
             value += 7
+            if not time_killed % 10:
+                scale.say("killed so far", f"{time_killed} of {kills}, {lost} lost")
             server = _Server(port)
             run = people[0].setup(bench)["setup"]["run"]
             # The one under way when it was killed may be there or not; an older one never.

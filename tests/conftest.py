@@ -1,17 +1,23 @@
 """Shared fixtures: the demo scenario, and people."""
 
 import os
+from collections.abc import Iterator
 from typing import Any
+from unittest.mock import patch
 
 import pytest
+import pytest_django.fixtures
 from django.contrib.auth import get_user_model
+from django.db import connection
+from django.test import TransactionTestCase
 from hypothesis import settings
 from hypothesis.internal.conjecture import providers
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
 from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.models import Setup, Shoot
-from tests.demo_copy import demo_again, keep_copy, nothing_shot
+from tests.demo_copy import demo_again, keep_copy, nothing_shot, put_back, read_copy
+from tools.kept_demo import kept_demo, one_at_a_time
 
 # The same examples at every run, and no clock: a check either holds or does not. Hypothesis also
 # takes constants out of the code that is loaded; so that no reworded sentence changes the examples,
@@ -27,11 +33,52 @@ settings.load_profile("hunt" if "FOTONOMY_HUNT" in os.environ else "steady")
 
 
 @pytest.fixture(scope="session")
-def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
-    """The test database with the demo in it, loaded once; every test rolls back to it."""
-    with django_db_blocker.unblock():
-        ensure_demo()
-        keep_copy()
+def django_db_setup(request: pytest.FixtureRequest, django_db_blocker: Any) -> None:
+    """The test database with the demo in it; every test rolls back to it.
+
+    On SQLite it is read from a file kept from run to run: migrations and demo take 20 s of a core.
+    """
+    if connection.vendor != "sqlite":
+        request.getfixturevalue("migrated_db")
+        with django_db_blocker.unblock():
+            ensure_demo()
+        return
+    kept = kept_demo()
+    with one_at_a_time():
+        if kept.exists():
+            request.getfixturevalue("in_memory_db")
+            with django_db_blocker.unblock():
+                read_copy(kept)
+            return
+        request.getfixturevalue("migrated_db")
+        with django_db_blocker.unblock():
+            ensure_demo()
+            keep_copy(kept)
+
+
+# An empty test database, made by the migrations: what the fixture of this name does without us.
+migrated_db = pytest_django.fixtures.django_db_setup
+
+
+@pytest.fixture(scope="session")
+def in_memory_db(django_test_environment: None, django_db_modify_db_settings: None) -> None:
+    """A test database without a table, in memory as Django's own is."""
+    name = connection.creation._get_test_db_name()
+    connection.close()
+    connection.settings_dict["NAME"] = name
+
+
+@pytest.fixture(scope="session", autouse=True)
+def swept_by_copy() -> Iterator[None]:
+    """What a test of its own transactions wrote goes by putting the copy back, not table by table."""
+    flush = TransactionTestCase._fixture_teardown
+
+    def put_back_or_flush(case: TransactionTestCase) -> None:
+        if not put_back():
+            flush(case)
+
+    with patch.object(TransactionTestCase, "_fixture_teardown", put_back_or_flush):
+        yield
 
 
 @pytest.fixture

@@ -1,6 +1,8 @@
-"""The demo put back from a copy: tests with transactions of their own sweep the database clean."""
+"""The demo put back from a copy: loading it takes seconds, and some tests sweep the database clean."""
 
+import os
 import sqlite3
+from pathlib import Path
 
 from django.contrib.auth import get_user_model
 from django.db import connection
@@ -12,21 +14,45 @@ from fotonomy.shoots.models import CrewLink
 _copies: list[sqlite3.Connection] = []
 
 
-def keep_copy() -> None:
-    """Keep the database as it is now, with the demo just loaded; SQLite only."""
-    if connection.vendor == "sqlite":
+def keep_copy(path: Path) -> None:
+    """Keep the database as it is now, with the demo just loaded, in memory and in a file."""
+    copy = sqlite3.connect(":memory:", check_same_thread=False)
+    connection.connection.backup(copy)
+    _copies.append(copy)
+    for old in path.parent.glob("*.sqlite3"):
+        old.unlink()
+    # Under another name first: a process that is ended leaves no half copy behind.
+    unfinished = path.with_suffix(f".{os.getpid()}")
+    with sqlite3.connect(unfinished) as file:
+        copy.backup(file)
+    file.close()
+    unfinished.rename(path)
+
+
+def read_copy(path: Path) -> None:
+    """Take a kept copy as the database: its tables and the demo in them."""
+    with sqlite3.connect(path) as file:
         copy = sqlite3.connect(":memory:", check_same_thread=False)
-        connection.connection.backup(copy)
-        _copies.append(copy)
+        file.backup(copy)
+    file.close()
+    _copies.append(copy)
+    put_back()
+
+
+def put_back() -> bool:
+    """The database as it was just after the demo was loaded; False where there is no copy."""
+    if not _copies or connection.in_atomic_block:
+        return False
+    connection.ensure_connection()
+    _copies[-1].backup(connection.connection)
+    return True
 
 
 def demo_again() -> None:
     """The demo is there: put back whole from the copy, else loaded, which takes seconds."""
     if get_user_model().objects.filter(username=DEMO_USER).exists():
         return
-    if _copies and not connection.in_atomic_block:
-        _copies[-1].backup(connection.connection)
-    else:
+    if not put_back():
         ensure_demo()
 
 

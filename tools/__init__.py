@@ -1,0 +1,1 @@
+"""Commands for developers: environment, vendoring, pictures, and the demo kept between runs."""
