@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.core.management import execute_from_command_line
 
-from fotonomy.site.private import keep_private
+from fotonomy.site.file_permissions import keep_private
 
 if __name__ == "__main__":
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fotonomy.site.settings.demo")

@@ -26,8 +26,9 @@ def measure() -> Practised:
     from django.urls import reverse
 
     from fotonomy.core.analysis.setup import analyse
+    from fotonomy.core.drill.exercise import LEVELS
+    from fotonomy.core.drill.exercise_kind import ExerciseKind
     from fotonomy.core.drill.generate import exercise
-    from fotonomy.core.drill.kind import LEVELS, Kind
     from fotonomy.core.plan import plan
     from fotonomy.core.working.explain import all_workings
     from fotonomy.shoots.mapping import packed_kit, spec_of
@@ -51,13 +52,13 @@ def measure() -> Practised:
             analysis = analyse(spec)
             workings.append(_timed(lambda analysis=analysis: all_workings(analysis)))
     made = []
-    for kind in Kind:
+    for kind in ExerciseKind:
         for level in LEVELS:
             for seed in range(SEEDS):
                 made.append(_timed(lambda k=kind, n=level, s=seed: exercise(k, n, s).is_sound))
     pages = [
         _timed(lambda k=kind: client.get(reverse("drill-exercise", args=[k.value, 2, 501])))
-        for kind in Kind
+        for kind in ExerciseKind
     ]  # fmt: skip
     return Practised(opened, planned, workings, made, pages)
 

@@ -124,7 +124,7 @@ def following(address: str) -> Following:
     from fotonomy.field.models import Take
     from fotonomy.shoots.models import Shoot
     from fotonomy.shoots.services.crew import make_link, today_of
-    from soak.door import Person
+    from soak.person import Person
 
     shoot = Shoot.objects.get(name="Keel to Tide")
     link = make_link(shoot, "logs", today_of(shoot) + timedelta(days=1))
@@ -178,7 +178,7 @@ def ahead() -> Ahead:
     from fotonomy.core.field.relight import worked_out_ahead
     from fotonomy.days.planning import planned_day
     from fotonomy.field.models import Take
-    from fotonomy.field.presenters.ahead import ahead_of
+    from fotonomy.field.presenters.offline_bundle import ahead_of
     from fotonomy.shoots.models import Shoot
 
     shoot = Shoot.objects.get(name="Keel to Tide")

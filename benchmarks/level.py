@@ -13,7 +13,7 @@ from benchmarks.measures import percentile, times_ms
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.curves.transfer_functions import AcesCct, Bt709, Curve, Hlg, encode
 from fotonomy.exchange.pictures import write_jpeg
-from fotonomy.standins.monitor import View, picture, scopes, signal_of
+from fotonomy.simulators.monitor import View, picture, scopes, signal_of
 
 VALUES = scale.rounds(1_000_000, 20_000)
 

@@ -44,7 +44,7 @@ def measure() -> RunTimes:
     """Rehearse both; the log and its verdict included."""
     from fotonomy.core.dry_run.log import judge
     from fotonomy.core.dry_run.trigger_schedule import interval_schedule
-    from fotonomy.standins.dry_run import carry_out
+    from fotonomy.simulators.dry_run import carry_out
 
     def go(analysis: Any) -> int:
         spec, schedule = analysis.setup, interval_schedule(analysis)

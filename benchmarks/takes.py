@@ -69,7 +69,7 @@ import sys
 from pathlib import Path
 from fotonomy.exchange.pictures import read_luma, read_preview
 from fotonomy.core.pictures.points import points_of
-from fotonomy.core.pictures.tiles import tiles_of
+from fotonomy.core.pictures.patches import tiles_of
 raw = sys.stdin.buffer.read()
 read_preview(raw, "a.jpg")
 luma = read_luma(raw, "a.jpg")
@@ -85,12 +85,12 @@ def measure() -> Home:
     from django.test import Client
     from django.urls import reverse
 
-    from fotonomy.exchange.heads import Slice, read_head
+    from fotonomy.exchange.media_headers import Slice, read_head
     from fotonomy.exchange.pictures import read_preview
     from fotonomy.field.models import FrameSeen, Take, TakePicture
     from fotonomy.field.pictures import look_at
     from fotonomy.shoots.models import Shoot
-    from fotonomy.takes.home import COPY_PX, keep_still
+    from fotonomy.takes.ingest import COPY_PX, keep_still
     from fotonomy.takes.runs import see_some
 
     shoot = Shoot.objects.get(name="Keel to Tide")

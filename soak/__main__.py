@@ -17,7 +17,7 @@ from benchmarks import scale
 from benchmarks.__main__ import machine
 from benchmarks.measures import served
 from soak import clients, disk, hostile, kills, long_work, parallel, silent, strangers
-from soak.door import Person
+from soak.person import Person
 
 T = TypeVar("T")
 REPORT = Path(__file__).resolve().parent.parent / "docs" / "reliability.md"

@@ -6,7 +6,7 @@ import time
 from dataclasses import dataclass
 
 from benchmarks.measures import percentile, served
-from soak.door import Person
+from soak.person import Person
 
 
 @dataclass(frozen=True, slots=True)

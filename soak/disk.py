@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from benchmarks.measures import environment_in, served
-from soak.door import Person
+from soak.person import Person
 
 SIZE_MB = 48
 PASSWORD = "slack-7-water"

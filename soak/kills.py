@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from http.client import HTTPException
 
 from benchmarks import scale
-from soak.door import Person
+from soak.person import Person
 
 
 @dataclass(frozen=True, slots=True)

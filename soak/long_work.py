@@ -6,7 +6,7 @@ import time
 from dataclasses import dataclass
 
 from benchmarks.measures import percentile, served
-from soak.door import Person
+from soak.person import Person
 
 # An interval of a second over twelve hours: 43 200 frames.
 LONG_RUN = {"event_s": "12 h", "frame_rate": "every 1 s"}

@@ -6,7 +6,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from urllib.parse import urlparse
 
-from soak.door import Person
+from soak.person import Person
 
 
 @dataclass(frozen=True, slots=True)

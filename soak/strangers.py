@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from soak.door import Person
+from soak.person import Person
 
 # What is everybody's own, or nobody's yet: the door, one's account, one's kit and lists.
 OPEN_TO_ALL = frozenset({

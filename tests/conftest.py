@@ -17,6 +17,7 @@ from fotonomy.demo.loader import DEMO_USER, ensure_demo
 from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.models import Setup, Shoot
 from tests.demo_copy import demo_again, keep_copy, nothing_shot, put_back, read_copy
+from tests.properties import LONG, MORE
 from tools.kept_demo import kept_demo, one_at_a_time
 
 # The same examples at every run, and no clock: a check either holds or does not. Hypothesis also
@@ -26,10 +27,13 @@ from tools.kept_demo import kept_demo, one_at_a_time
 if "FOTONOMY_HUNT" not in os.environ:
     providers._get_local_constants = providers.Constants  # type: ignore[assignment]
 settings.register_profile("steady", derandomize=True, deadline=None)
+settings.register_profile("long", derandomize=True, deadline=None, max_examples=100 * MORE)
 settings.register_profile(
     "hunt", max_examples=int(os.environ.get("FOTONOMY_HUNT", "100")), deadline=None
 )  # fmt: skip
-settings.load_profile("hunt" if "FOTONOMY_HUNT" in os.environ else "steady")
+settings.load_profile(
+    "hunt" if "FOTONOMY_HUNT" in os.environ else "long" if LONG else "steady"
+)  # fmt: skip
 
 
 @pytest.fixture(scope="session")

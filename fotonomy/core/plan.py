@@ -2,17 +2,17 @@
 
 from dataclasses import dataclass, replace
 
-from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.analysis.traced_analysis import named_analysis
 from fotonomy.core.findings.checks import all_findings
 from fotonomy.core.findings.finding import Finding, Fix, Severity
 from fotonomy.core.findings.safety import cautions
 from fotonomy.core.kinds import rules_of
-from fotonomy.core.named import Names
 from fotonomy.core.planner.relaxation import changes_to, words_of
 from fotonomy.core.planner.search import Search
 from fotonomy.core.readout import ReadoutItem, readout
 from fotonomy.core.spec.setup import SETTINGS, Setup
+from fotonomy.core.traced_numbers import Names
 
 MOST_FIXES = 3
 
@@ -42,14 +42,9 @@ def plan(setup: Setup, names: Names | None = None) -> Plan:
     )
 
 
-# Findings with ways out of their own: the marks on either side of a value that is on no scale, the
-# steps a remote has, the drives a burst may use.
-OWN_WAYS = (".gear_lacks", "run.interval_rounded", "run.count_beyond", "burst.")
-
-
 def _answers(finding: Finding) -> bool:
     """True where settings that the planner may choose would do away with a finding."""
-    if any(own in finding.id for own in OWN_WAYS):
+    if finding.family.own_ways:
         return False
     return any(
         fix.changes and not fix.touches_held and all(one.setting in SETTINGS for one in fix.changes)
@@ -72,14 +67,15 @@ def _as_the_planner_would(findings: tuple[Finding, ...], analysis: Analysis) -> 
     if best is None or not changes:
         return findings
     there = all_findings(analyse(best.setup), rules_of(setup).checks)
-    ruined = {one.id for one in findings if one.severity is Severity.STOP}
-    if any(one.severity is Severity.STOP and one.id not in ruined for one in there):
+    ruined = {one.family for one in findings if one.severity is Severity.STOP}
+    if any(one.severity is Severity.STOP and one.family not in ruined for one in there):
         return findings
-    left = {one.id for one in there}
+    left = {one.family for one in there}
     price = best.judgement.error_stops - analysis.budget.error_stops
     first = Fix(words_of(setup, best.setup), changes, price)
     return tuple(
-        _first_of(one, first) if _answers(one) and one.id not in left else one for one in findings
+        _first_of(one, first) if _answers(one) and one.family not in left else one
+        for one in findings
     )
 
 

@@ -1,4 +1,4 @@
-"""The answers of the bench: what each is called, and which findings belong to it."""
+"""The answers of the bench: what each is called, and in which order a kind has them."""
 
 from enum import StrEnum
 
@@ -53,49 +53,3 @@ INTERVAL = (Tile.RUN, Tile.CYCLE, Tile.LIGHT, Tile.RAMP, Tile.LEVEL, Tile.MOTION
             Tile.FOCUS, Tile.NOISE, Tile.WHITE)  # fmt: skip
 BURST = (Tile.BURST, *VIDEO)
 LONG_EXPOSURE = (Tile.TRAIL, *VIDEO)
-
-# The tile a finding belongs to, by how its id begins: the first that the kind has.
-_OF_FINDING: tuple[tuple[str, tuple[Tile, ...]], ...] = (
-    ("run.cycle", (Tile.CYCLE,)),
-    ("run.card", (Tile.CYCLE,)),
-    ("run.count", (Tile.CYCLE,)),
-    ("run.power", (Tile.CYCLE,)),
-    ("run.pack", (Tile.CYCLE,)),
-    ("run.interval_rounded", (Tile.CYCLE,)),
-    ("run.light", (Tile.RAMP,)),
-    ("run.ramp", (Tile.RAMP,)),
-    ("run.iso_auto", (Tile.RAMP,)),
-    ("run.stars", (Tile.RAMP,)),
-    ("run.choppy", (Tile.MOTION,)),
-    ("run.", (Tile.RUN,)),
-    ("weather.cold", (Tile.CYCLE, Tile.CLIP)),
-    ("weather.", (Tile.RUN, Tile.LIGHT)),
-    ("burst.", (Tile.BURST,)),
-    ("trail.", (Tile.TRAIL,)),
-    ("shutter.bulb", (Tile.TRAIL, Tile.CYCLE)),
-    ("shutter.", (Tile.MOTION,)),
-    ("flicker.", (Tile.MOTION,)),
-    ("motion.", (Tile.MOTION,)),
-    ("support.", (Tile.MOTION,)),
-    ("frame_rate.", (Tile.MOTION,)),
-    ("level.", (Tile.LEVEL,)),
-    ("profile.", (Tile.LEVEL,)),
-    ("focus.", (Tile.FOCUS,)),
-    ("focal.", (Tile.FOCUS,)),
-    ("lens.", (Tile.FOCUS,)),
-    ("noise.", (Tile.NOISE,)),
-    ("iso.", (Tile.NOISE,)),
-    ("white.", (Tile.WHITE,)),
-    ("recording.", (Tile.CLIP, Tile.RUN)),
-    ("clip.", (Tile.CLIP, Tile.RUN)),
-)
-
-
-def tile_of(finding_id: str, tiles: tuple[Tile, ...]) -> Tile:
-    """The tile of these that a finding colours; what belongs to no other is about the light."""
-    for start, among in _OF_FINDING:
-        if finding_id.startswith(start):
-            found = next((tile for tile in among if tile in tiles), None)
-            if found is not None:
-                return found
-    return Tile.LIGHT

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 
-from fotonomy.shoots.views.door import RefusedError
+from fotonomy.shoots.views.access import RefusedError
 
 # Says that the session belongs to an account that a link made.
 GUEST_SESSION = "guest"

@@ -13,7 +13,7 @@ from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.blocks import Block, moment_of, shoot_minutes, working_hours
 from fotonomy.core.day.day_plan import DayPlan, Spot
 from fotonomy.core.day.direction import FieldOfView
-from fotonomy.core.day.ways import way_minutes
+from fotonomy.core.day.travel_time import way_minutes
 from fotonomy.core.day.windows import CannotSayError, Wish, windows
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.schedule import format_hour

@@ -9,7 +9,7 @@ from fotonomy.days.views import (
     files,
     horizon,
     outline,
-    parts,
+    places_and_scenes,
     weather,
 )
 
@@ -44,7 +44,7 @@ urlpatterns = [
         weather.weather_file,
         name="weather-file",
     ),
-    path("<int:shoot_id>/places/", parts.places, name="places"),
+    path("<int:shoot_id>/places/", places_and_scenes.places, name="places"),
     path("<int:shoot_id>/places/<int:place_id>/horizon/", horizon.horizon_page, name="horizon"),
     path(
         "<int:shoot_id>/places/<int:place_id>/horizon/import/",
@@ -60,14 +60,20 @@ urlpatterns = [
     path("<int:shoot_id>/places/places.<slug:form>", files.places_file, name="places-file"),
     path("<int:shoot_id>/day/schedule.ics", files.schedule, name="schedule"),
     path("<int:shoot_id>/day/schedule/import/", files.schedule_import, name="schedule-import"),
-    path("<int:shoot_id>/parts/<slug:sort>/new/", parts.part_new, name="part-new"),
-    path("<int:shoot_id>/parts/<slug:sort>/<int:part_id>/", parts.part_edit, name="part-edit"),
+    path("<int:shoot_id>/parts/<slug:sort>/new/", places_and_scenes.part_new, name="part-new"),
+    path(
+        "<int:shoot_id>/parts/<slug:sort>/<int:part_id>/",
+        places_and_scenes.part_edit,
+        name="part-edit",
+    ),
     path(
         "<int:shoot_id>/parts/<slug:sort>/<int:part_id>/delete/",
-        parts.part_delete,
+        places_and_scenes.part_delete,
         name="part-delete",
     ),
     path("<int:shoot_id>/parts/outline/", outline.outline, name="outline"),
-    path("<int:shoot_id>/ways/", parts.ways, name="ways"),
-    path("<int:shoot_id>/places/<int:place_id>/metered/", parts.metered, name="metered"),
+    path("<int:shoot_id>/ways/", places_and_scenes.ways, name="ways"),
+    path(
+        "<int:shoot_id>/places/<int:place_id>/metered/", places_and_scenes.metered, name="metered"
+    ),
 ]

@@ -12,14 +12,14 @@ from pathlib import Path
 from fotonomy.demo.first_day import faults_of, first_day
 from fotonomy.shoots.mapping import packed_kit, spec_of, starts_of
 from fotonomy.shoots.models import Shoot
-from fotonomy.standins.films import NoFilmsError, film
-from fotonomy.standins.run_frames import (
+from fotonomy.simulators.films import NoFilmsError, film
+from fotonomy.simulators.run_frames import (
     StillFile,
     bracket_of_stills,
     burst_of_stills,
     run_of_stills,
 )
-from fotonomy.standins.stills import still
+from fotonomy.simulators.stills import still
 from fotonomy.takes.edit import specs_of
 
 AHEAD = timedelta(minutes=3, seconds=34)

@@ -23,9 +23,9 @@ from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Actor, CrewLink, Member, Role, Shoot
 from fotonomy.shoots.models import Setup as SetupRow
 from fotonomy.shoots.services.crew import new_guest
-from fotonomy.standins.run_frames import Faults, run_of_stills
-from fotonomy.standins.stills import still
-from fotonomy.takes.home import COPY_PX, keep_still, match_all
+from fotonomy.simulators.run_frames import Faults, run_of_stills
+from fotonomy.simulators.stills import still
+from fotonomy.takes.ingest import COPY_PX, keep_still, match_all
 from fotonomy.takes.runs import see_some
 
 # How the log says that a setting was one mark of its scale from the plan.

@@ -3,11 +3,11 @@
 from django.conf import settings
 from django.db import models
 
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.grading import Mark
-from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.memory import Memory
 
-KINDS = [(kind.value, kind.label) for kind in Kind]
+KINDS = [(kind.value, kind.label) for kind in ExerciseKind]
 MARKS = [(mark.value, mark.value) for mark in Mark]
 
 

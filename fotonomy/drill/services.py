@@ -10,22 +10,15 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import MOST_SEED
 from fotonomy.core.drill.grading import Grade
-from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.memory import Memory
 from fotonomy.drill.models import Answer, Skill
 
 # What a person may keep: older answers make room. Nobody scrolls farther back.
 MOST_ANSWERS = 2000
 MOST_GUESS = 400
-# The order in which kinds are met for the first time: that in which people decide.
-FIRST = (
-    Kind.HOW_MANY_STOPS, Kind.WHICH_ONE, Kind.WILL_IT, Kind.ND_FOR_THIS, Kind.SET_IT,
-    Kind.READ_THE_LIGHT, Kind.PLACE_THE_FACE, Kind.HOLD_OR_FLOAT, Kind.WHAT_PAYS,
-    Kind.NAME_THE_DANGER, Kind.INTERVAL_FOR_THAT, Kind.METHOD, Kind.STARS, Kind.PLAN_A_DAY,
-    Kind.SPOT_THE_PROGRAM,
-)  # fmt: skip
 NEW_AT_ONCE = 3
 
 
@@ -33,7 +26,7 @@ NEW_AT_ONCE = 3
 class Next:
     """What is asked next: kind, level and seed."""
 
-    kind: Kind
+    kind: ExerciseKind
     level: int
     seed: int
 
@@ -66,7 +59,7 @@ def keep_answer(
     return grade, True
 
 
-def _learn(user: User, kind: Kind, grade: Grade, at: datetime) -> None:
+def _learn(user: User, kind: ExerciseKind, grade: Grade, at: datetime) -> None:
     Skill.objects.get_or_create(user=user, kind=kind.value)
     # Two devices at once: the row is read again inside the transaction that writes it.
     row = Skill.objects.select_for_update().get(user=user, kind=kind.value)
@@ -83,10 +76,10 @@ def make_room(user: User) -> None:
         Answer.objects.filter(pk__in=list(oldest)).delete()
 
 
-def skills_of(user: User) -> dict[Kind, Skill]:
+def skills_of(user: User) -> dict[ExerciseKind, Skill]:
     """What a person has practised, by kind."""
     rows = Skill.objects.filter(user=user)
-    known = {kind.value: kind for kind in Kind}
+    known = {kind.value: kind for kind in ExerciseKind}
     return {known[row.kind]: row for row in rows if row.kind in known}
 
 
@@ -97,8 +90,8 @@ def next_of(user: User, now: datetime, count: int = 1) -> list[Next]:
         (row for row in skills.values() if row.due is not None and row.due <= now),
         key=lambda row: row.due or now,
     )
-    order = [Kind(row.kind) for row in due]
-    new = [kind for kind in FIRST if kind not in skills]
+    order = [ExerciseKind.of(row.kind) for row in due]
+    new = [kind for kind in ExerciseKind if kind not in skills]
     order += new[:NEW_AT_ONCE] if order else new[: max(NEW_AT_ONCE, count)]
     rest = [kind for kind in skills if kind not in order]
     order += sorted(rest, key=lambda kind: skills[kind].memory.recalled(now))

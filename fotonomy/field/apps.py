@@ -16,7 +16,7 @@ class FieldConfig(AppConfig):
         from fotonomy.field.pictures import picture_bytes
         from fotonomy.kit.quotas import MEASURES
         from fotonomy.shoots.archive import COMPANIONS
-        from fotonomy.shoots.parts import keep_part
+        from fotonomy.shoots.history_rows import keep_part
 
         COMPANIONS["takes"] = TakesInArchive()
         keep_part(Take)

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.pictures.frame_levels import Area
-from fotonomy.core.pictures.tiles import unpacked
+from fotonomy.core.pictures.patches import unpacked
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.pictures import PREVIEW_PX, read_png16, read_preview
 from fotonomy.exchange.schemas import check, moment_of, read_json, write_json

@@ -14,15 +14,15 @@ from django.utils import timezone
 from numpy.typing import NDArray
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.pictures.patches import Tiles, packed, tiles_of, unpacked
 from fotonomy.core.pictures.points import Point, points_of
-from fotonomy.core.pictures.tiles import Tiles, packed, tiles_of, unpacked
 from fotonomy.exchange.pictures import Preview, read_luma, read_pixels, read_png16, write_png
 from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.shoots import history
+from fotonomy.shoots.history_rows import key_of, part_snapshot
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.parts import key_of, part_snapshot
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 MOST_A_TAKE = 6
 

@@ -16,10 +16,10 @@ from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.field.models import VERDICTS, Take
 from fotonomy.shoots import history
+from fotonomy.shoots.history_rows import key_of, part_snapshot
 from fotonomy.shoots.mapping import fresh_row, packed_kit, snapshot, spec_of, write_spec
 from fotonomy.shoots.models import LightReading, Setup, Shoot
-from fotonomy.shoots.parts import key_of, part_snapshot
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 MOST_TAKES = 5000
 # A clock that is off by less is right.

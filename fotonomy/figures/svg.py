@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
-from fotonomy.core.named import plain
-from fotonomy.figures import advances
+from fotonomy.core.traced_numbers import plain
+from fotonomy.figures import glyph_widths
 
 # The two cuts of figures that stand on pages of their own, in px, and the width under which
 # such a figure lays itself out narrow.
@@ -59,8 +59,8 @@ def text_width(text: str, kinds: str = "", px: float = DESK_PX) -> float:
 def _text_width(text: str, kinds: str, px: float) -> float:
     classes = set(kinds.split())
     if classes & _MONO:
-        return len(text) * advances.MONO * px / 1000
-    table = advances.BOLD if classes & _BOLD else advances.PLAIN
+        return len(text) * glyph_widths.MONO * px / 1000
+    table = glyph_widths.BOLD if classes & _BOLD else glyph_widths.PLAIN
     return sum(table.get(letter, 700) for letter in text) * px / 1000
 
 

@@ -15,7 +15,7 @@ from fotonomy.core.tone.photon_transfer import MOST_PAIRS, Fit, Group, fit, meas
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.pictures import LARGEST_PICTURE_BYTES, Frame, read_frame
 from fotonomy.kit.models import Body
-from fotonomy.standins.camera import grey_frame
+from fotonomy.simulators.camera import grey_frame
 
 # The stand-in camera's sensor, invented: what a calibration of it should find.
 STAND_IN = Sensor(full_well_e=52_000.0, read_low_e=4.6, read_high_e=1.9, prnu_share=0.006)

@@ -16,10 +16,10 @@ from django.db.models.functions import Coalesce
 from fotonomy.core.errors import RuleError
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.field_paths import WHOLE, Snapshot, moved, value_at, with_values
+from fotonomy.shoots.history_rows import drop_part, is_part, part_row, part_snapshot, put_part
 from fotonomy.shoots.mapping import PACKED, PLAIN_COLUMNS, packed_kit, snapshot, spec_of, whole_rows
 from fotonomy.shoots.models import Change, Setup, Shoot
-from fotonomy.shoots.parts import drop_part, is_part, part_row, part_snapshot, put_part
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 # Steps kept for each shoot, give or take those since the last pruning.
 LONGEST_HISTORY = 500

@@ -9,7 +9,7 @@ from cattrs import BaseValidationError
 from django.db.models import QuerySet
 
 from fotonomy.core.day.blocks import moment_of
-from fotonomy.core.day.ways import distance_m
+from fotonomy.core.day.travel_time import distance_m
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.filters import Glass, Holder

@@ -13,8 +13,8 @@ from django.db.models.signals import m2m_changed, post_delete, post_save
 
 from fotonomy import __version__
 from fotonomy.core.findings.finding import Severity
-from fotonomy.core.named import plain
 from fotonomy.core.plan import Plan, plan
+from fotonomy.core.traced_numbers import plain
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.mapping import PackedKit, UnplannableError, packed_kit, spec_of, whole_rows
 from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Setup, Shoot

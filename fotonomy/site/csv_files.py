@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 
 from django.http import HttpResponse
 
-from fotonomy.core.named import plain
+from fotonomy.core.traced_numbers import plain
 
 
 def plain_cell(cell: object) -> object:

@@ -11,7 +11,7 @@ from html import unescape
 from django.http import HttpRequest, HttpResponse
 from django.utils.html import escape
 
-from fotonomy.core.named import MARKED, OPEN, plain
+from fotonomy.core.traced_numbers import MARKED, OPEN, plain
 
 # Inside these nothing else can be pressed, or no markup is wanted.
 _NO_LINKS = (

@@ -5,7 +5,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from fotonomy.core.named import plain
+from fotonomy.core.traced_numbers import plain
 
 STATIC = Path(__file__).resolve().parent / "static"
 

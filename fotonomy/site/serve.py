@@ -9,7 +9,7 @@ from types import FrameType
 
 from waitress import serve
 
-from fotonomy.site.private import keep_private
+from fotonomy.site.file_permissions import keep_private
 
 # Requests answered at a time by each process; half of them at most wait for long work.
 THREADS = 12

@@ -6,7 +6,7 @@ from django.urls import include, path
 from fotonomy.field.views import offline
 from fotonomy.shoots.views import gear as gear_views
 from fotonomy.shoots.views import working
-from fotonomy.site import doors, help, requests, views
+from fotonomy.site import help, login, requests, views
 from fotonomy.site.staff import staff
 
 handler403 = views.refused
@@ -18,8 +18,8 @@ urlpatterns = [
     # At the root: a worker serves what lies below its own address.
     path("field-worker.js", offline.worker, name="field-worker"),
     path("manifest.webmanifest", offline.manifest, name="manifest"),
-    path("log-in/", doors.LogIn.as_view(), name="login"),
-    path("log-in/code/", doors.second_step, name="second-step"),
+    path("log-in/", login.LogIn.as_view(), name="login"),
+    path("log-in/code/", login.second_step, name="second-step"),
     path("log-out/", auth.LogoutView.as_view(), name="logout"),
     path("sign-up/", views.sign_up, name="sign-up"),
     path(
@@ -49,7 +49,7 @@ urlpatterns = [
     ),
     path("staff/", staff.urls),
     path("account/", views.account, name="account"),
-    path("account/second-factor/", doors.second_factor_page, name="second-factor"),
+    path("account/second-factor/", login.second_factor_page, name="second-factor"),
     path("account/everything.zip", views.take_along, name="take-along"),
     path("demo/", views.enter_demo, name="enter-demo"),
     path("demo/take/", views.take_demo, name="take-demo"),

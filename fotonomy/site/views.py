@@ -23,15 +23,15 @@ from django.views.decorators.http import require_POST
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo, give_demo
 from fotonomy.exchange.errors import ExchangeError
+from fotonomy.kit.current_user import current_user
 from fotonomy.kit.history import recorded
-from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.archive import LARGEST_ARCHIVE_BYTES, archive_of, take_in_archive
 from fotonomy.shoots.services.accounts import delete_account
 from fotonomy.shoots.services.quotas import uses_of
-from fotonomy.shoots.views.door import RefusedError
-from fotonomy.shoots.views.lookup import GO_HEADER, wants_fragment
+from fotonomy.shoots.views.access import RefusedError
+from fotonomy.shoots.views.get_or_404 import GO_HEADER, wants_fragment
 from fotonomy.site.context import THEME_COOKIE, THEMES
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.models import Invitation
@@ -59,7 +59,7 @@ class SignUpForm(CreationForm):
 @login_required
 def account(request: HttpRequest) -> HttpResponse:
     """One's account: the password, mail, sessions, and leaving with everything removed."""
-    error, user, present = "", owner_of(request), request.session.session_key
+    error, user, present = "", current_user(request), request.session.session_key
     # Everybody shares the demo's account: nobody sees or ends the others there.
     alone = user.username != DEMO_USER
     if request.method == "POST" and "end_others" in request.POST and alone:
@@ -158,7 +158,7 @@ def where_mail_is(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpRe
 @one_at_a_time
 def take_along(request: HttpRequest) -> HttpResponse:
     """Everything of a person as one file, or such a file taken in."""
-    owner = owner_of(request)
+    owner = current_user(request)
     if request.method != "POST":
         response = HttpResponse(archive_of(owner), content_type="application/zip")
         response["Content-Disposition"] = 'attachment; filename="fotonomy.zip"'
@@ -199,8 +199,8 @@ def enter_demo(request: HttpRequest) -> HttpResponse:
 def take_demo(request: HttpRequest) -> HttpResponse:
     """The demo's shoot and gear into one's own account."""
     try:
-        with recorded(owner_of(request), "gear of the demo taken in"):
-            return redirect(give_demo(owner_of(request)))
+        with recorded(current_user(request), "gear of the demo taken in"):
+            return redirect(give_demo(current_user(request)))
     except QuotaError as error:
         messages.error(request, f"The demo was not taken: {error}.")
         return redirect("shoot-list")

@@ -9,14 +9,14 @@ from typing import Any
 from django.db import transaction
 
 from fotonomy.core.analysis.interval import noise_frame, remote_of
+from fotonomy.core.pictures.frame_measure import Looker, Seen
 from fotonomy.core.pictures.run import RunFrame, RunPlan
-from fotonomy.core.pictures.seen import Looker, Seen
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.exchange.pictures import read_pixels
 from fotonomy.field.models import FrameSeen, PictureData, Take, TakePicture
-from fotonomy.shoots.turns import in_turn
-from fotonomy.takes.home import taken_at
+from fotonomy.shoots.write_lock import in_turn
+from fotonomy.takes.ingest import taken_at
 
 # So many are looked at in one request: under two seconds of work.
 AT_ONCE = 60

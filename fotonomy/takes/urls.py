@@ -2,18 +2,27 @@
 
 from django.urls import path
 
-from fotonomy.takes.views import actual, burst, edit, frame, home, row, run, teaching
+from fotonomy.takes.views import (
+    actual,
+    burst,
+    contact_sheet,
+    edit,
+    frame,
+    ingest,
+    kit_suggestions,
+    run,
+)
 
 urlpatterns = [
     path("<int:shoot_id>/takes/", actual.actual, name="actual"),
     path("<int:shoot_id>/takes/actual.csv", actual.actual_csv, name="actual-csv"),
-    path("<int:shoot_id>/takes/home/", home.home_page, name="takes-home"),
-    path("<int:shoot_id>/takes/home/add/", home.home_add, name="home-add"),
-    path("<int:shoot_id>/takes/home/head/", home.home_head, name="home-head"),
-    path("<int:shoot_id>/takes/home/body/", home.home_body, name="home-body"),
-    path("<int:shoot_id>/takes/home/match/", home.home_match, name="home-match"),
-    path("<int:shoot_id>/takes/home/put/", home.home_put, name="home-put"),
-    path("<int:shoot_id>/takes/home/drop/", home.home_drop, name="home-drop"),
+    path("<int:shoot_id>/takes/home/", ingest.home_page, name="takes-home"),
+    path("<int:shoot_id>/takes/home/add/", ingest.home_add, name="home-add"),
+    path("<int:shoot_id>/takes/home/head/", ingest.home_head, name="home-head"),
+    path("<int:shoot_id>/takes/home/body/", ingest.home_body, name="home-body"),
+    path("<int:shoot_id>/takes/home/match/", ingest.home_match, name="home-match"),
+    path("<int:shoot_id>/takes/home/put/", ingest.home_put, name="home-put"),
+    path("<int:shoot_id>/takes/home/drop/", ingest.home_drop, name="home-drop"),
     path("<int:shoot_id>/takes/edit/", edit.edit_page, name="edit"),
     path("<int:shoot_id>/takes/edit/timeline.otio", edit.edit_otio, name="edit-otio"),
     path("<int:shoot_id>/takes/edit/takes.edl", edit.edit_edl, name="edit-edl"),
@@ -26,11 +35,15 @@ urlpatterns = [
     path(
         "<int:shoot_id>/takes/setup/<int:setup_id>/night.cube", edit.edit_night, name="edit-night"
     ),
-    path("<int:shoot_id>/takes/teaching/", teaching.teaching_page, name="teaching"),
-    path("<int:shoot_id>/takes/teaching/take/", teaching.teaching_take, name="teaching-take"),
-    path("<int:shoot_id>/takes/setup/<int:setup_id>/", row.setup_takes, name="setup-takes"),
-    path("<int:shoot_id>/takes/row/", row.row_page, name="row"),
-    path("<int:shoot_id>/takes/row/keep/", row.row_keep, name="row-keep"),
+    path("<int:shoot_id>/takes/teaching/", kit_suggestions.teaching_page, name="teaching"),
+    path(
+        "<int:shoot_id>/takes/teaching/take/", kit_suggestions.teaching_take, name="teaching-take"
+    ),
+    path(
+        "<int:shoot_id>/takes/setup/<int:setup_id>/", contact_sheet.setup_takes, name="setup-takes"
+    ),
+    path("<int:shoot_id>/takes/row/", contact_sheet.row_page, name="row"),
+    path("<int:shoot_id>/takes/row/keep/", contact_sheet.row_keep, name="row-keep"),
     path("<int:shoot_id>/takes/<int:take_id>/burst/", burst.burst_page, name="burst"),
     path("<int:shoot_id>/takes/<int:take_id>/burst/keep/", burst.burst_keep, name="burst-keep"),
     path("<int:shoot_id>/takes/<int:take_id>/run/", run.run_page, name="run"),

@@ -10,7 +10,7 @@ from fotonomy.field.models import TakePicture
 from fotonomy.shoots.models import Shoot
 from tests.browser.conftest import enter_demo
 from tests.demo_copy import demo_again
-from tests.web.test_home import still
+from tests.web.test_ingest import still
 
 
 @pytest.fixture

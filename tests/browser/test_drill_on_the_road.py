@@ -8,9 +8,9 @@ from playwright.sync_api import Locator, Page, expect
 
 from fotonomy.core.drill.answers import Order, Placed, Settings
 from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import exercise
 from fotonomy.core.drill.grading import Mark
-from fotonomy.core.drill.kind import Kind
 from fotonomy.drill.models import Answer, Skill
 from tests.core.test_drill import other_guesses, right_guess
 
@@ -23,7 +23,7 @@ def asked_in(form: Locator) -> Exercise:
     kind, level, seed = (
         form.get_attribute(f"data-{one}") or "" for one in ("kind", "level", "seed")
     )
-    return exercise(Kind(kind), int(level), int(seed))
+    return exercise(ExerciseKind(kind), int(level), int(seed))
 
 
 def fill(form: Locator, made: Exercise, guess: dict[str, str]) -> None:
@@ -48,7 +48,7 @@ def fill(form: Locator, made: Exercise, guess: dict[str, str]) -> None:
 def test_the_page_grades_as_the_server_does(demo_page: Page, demo: Any, level: int) -> None:
     page = demo_page
     if level > 1:
-        for kind in Kind:
+        for kind in ExerciseKind:
             Skill.objects.create(user=demo.owner, kind=kind.value, level=level)
     marks = set()
     for turn in range(2):
@@ -109,7 +109,7 @@ def test_exercises_taken_along_work_without_a_network_and_are_sent_later(demo_pa
 
 
 def test_a_tone_is_dragged_along_its_curve(new_page: Any, demo_page: Page) -> None:
-    page, made = demo_page, exercise(Kind.PLACE_THE_FACE, 2, 7)
+    page, made = demo_page, exercise(ExerciseKind.PLACE_THE_FACE, 2, 7)
     assert isinstance(made.answer, Placed)
     page.goto("/drill/place-the-face/2/7/")
     drawing, field = page.locator(".drill-curve svg"), page.locator("#answer")

@@ -10,8 +10,8 @@ from fotonomy.field.models import FrameSeen, Take, TakePicture
 from fotonomy.kit.models import Accessory
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Shoot
-from fotonomy.standins.films import film
-from fotonomy.standins.run_frames import Faults, run_of_stills
+from fotonomy.simulators.films import film
+from fotonomy.simulators.run_frames import Faults, run_of_stills
 from tests.browser.conftest import enter_demo
 from tests.demo_copy import demo_again
 

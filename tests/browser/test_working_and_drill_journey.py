@@ -6,8 +6,8 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from fotonomy.core.drill.answers import Settings
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import exercise
-from fotonomy.core.drill.kind import Kind
 from fotonomy.drill.models import Answer
 from tests.browser.conftest import enter_demo, open_tile
 from tests.demo_copy import demo_again
@@ -122,7 +122,7 @@ def test_a_session_by_touch_on_a_phone(new_page: Any) -> None:
     page = new_page(390, 844, has_touch=True, reduced_motion="reduce")
     enter_demo(page)
     page.goto("/drill/set-it/1/7/")
-    made = exercise(Kind.SET_IT, 1, 7)
+    made = exercise(ExerciseKind.SET_IT, 1, 7)
     assert isinstance(made.answer, Settings)
     page.get_by_label("Iris").select_option(dict(made.answer.solution)["iris"])
     page.get_by_role("button", name="Check").tap()
@@ -159,7 +159,7 @@ def test_a_lesson_moves_with_its_slider(demo_page: Page) -> None:
 def test_an_order_is_put_right_by_places(demo_page: Page) -> None:
     page = demo_page
     page.goto("/drill/plan-a-day/1/7/")
-    made = exercise(Kind.PLAN_A_DAY, 1, 7)
+    made = exercise(ExerciseKind.PLAN_A_DAY, 1, 7)
     right = made.answer.right  # type: ignore[union-attr]
     for place, key in enumerate(right, 1):
         page.locator(f"[name=place-{key}]").select_option(str(place))

@@ -3,11 +3,12 @@
 from itertools import combinations, permutations
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.day.arrange import Progress, arrange
 from fotonomy.core.day.tasks import Task, fits, gap_min, greedy
+from tests.properties import examples
 
 
 def way(start: int, end: int) -> float:
@@ -71,7 +72,7 @@ def some_tasks(most: int) -> st.SearchStrategy[list[Task]]:
     )  # fmt: skip
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(some_tasks(6), st.sampled_from((0, 5)))
 def test_as_good_as_every_order_tried(tasks: list[Task], spare: int) -> None:
     found = arrange(tasks, way, spare_min=spare)
@@ -90,7 +91,7 @@ def test_seven_that_only_one_order_fits() -> None:
     assert best_by_hand(tasks, 0) == found.weight
 
 
-@settings(max_examples=25)
+@examples(25)
 @given(some_tasks(14), st.data())
 def test_whatever_it_gives_keeps_every_rule(tasks: list[Task], data: st.DataObject) -> None:
     changed = []

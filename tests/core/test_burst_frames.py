@@ -10,10 +10,10 @@ import numpy as np
 import pytest
 
 from fotonomy.core.pictures.burst_frames import burst_report, distinct_frames, moment_about
-from fotonomy.core.pictures.seen import changed_share, small_light
+from fotonomy.core.pictures.frame_measure import changed_share, small_light
 from fotonomy.core.spec.readings import Reading
 from fotonomy.exchange.pictures import read_pixels
-from fotonomy.standins.run_frames import burst_of_stills
+from fotonomy.simulators.run_frames import burst_of_stills
 from tests.core.examples import setup
 
 WALL = setup(readings=(Reading(name="wall", stops=-1.0, key=True),))

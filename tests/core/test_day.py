@@ -10,8 +10,8 @@ from fotonomy.core.day.blocks import Block, moment_of, shoot_minutes, working_ho
 from fotonomy.core.day.conflicts import conflicts
 from fotonomy.core.day.day_plan import DayPlan, Spot, minutes_text
 from fotonomy.core.day.direction import FieldOfView
-from fotonomy.core.day.look import look_at
-from fotonomy.core.day.ways import distance_m, way_minutes
+from fotonomy.core.day.sun_on_subject import look_at
+from fotonomy.core.day.travel_time import distance_m, way_minutes
 from fotonomy.core.day.windows import CannotSayError, Wish, windows
 from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.schedule import (

@@ -8,10 +8,10 @@ import pytest
 
 from fotonomy.core.drill.answers import Amount, OneOf, Order, Settings
 from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import (
     exercise,
 )
-from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.kinds.day import Block, works
 from fotonomy.core.exposure.light_budget import light_budget
 
@@ -38,7 +38,7 @@ MARKS = {1: 0, 1.4: 1, 2: 2, 2.8: 3, 4: 4, 5.6: 5, 8: 6, 11: 7, 16: 8, 22: 9}
 @pytest.mark.parametrize("seed", range(10))
 def test_stops_by_hand(seed: int) -> None:
     """f/2 to f/5.6: marks 2 and 5, three stops. ISO 400 to 3200: log2 8, three. ND 0.9: 0.9/0.301."""
-    made = exercise(Kind.HOW_MANY_STOPS, 1, seed)
+    made = exercise(ExerciseKind.HOW_MANY_STOPS, 1, seed)
     said = made.facts[0]
     if said.startswith("f/"):
         one, other = (MARKS[float(part.removeprefix("f/"))] for part in said.split(" to "))
@@ -55,7 +55,7 @@ def test_stops_by_hand(seed: int) -> None:
 def test_glass_by_hand(seed: int) -> None:
     """EV + log2(S/100) − log2(1/t) − 2·log2 N is what has to be taken: EV 15, 1/50, f/2.8,
     ISO 100 is 15 + 0 − 5.64 − 3 = 6.4 stops."""
-    made = exercise(Kind.ND_FOR_THIS, 1, seed)
+    made = exercise(ExerciseKind.ND_FOR_THIS, 1, seed)
     f_number = float(next(one for one in made.facts if one.startswith("f/")).removeprefix("f/"))
     iso = float(fact(made, "ISO "))
     by_hand = ev_of(made) + log2(iso / 100) - log2(50) - MARKS[f_number]
@@ -66,7 +66,7 @@ def test_glass_by_hand(seed: int) -> None:
 @pytest.mark.parametrize("seed", range(10))
 def test_intervals_by_hand(seed: int) -> None:
     """10 s at 25 fps are 250 frames with 249 spaces: 40 min over them are 9.64 s."""
-    made = exercise(Kind.INTERVAL_FOR_THAT, 1, seed)
+    made = exercise(ExerciseKind.INTERVAL_FOR_THAT, 1, seed)
     event = seconds(made.facts[0].split(", ")[1].removesuffix(" of it"))
     frames = ceil(float(made.facts[1].split(" s ")[0]) * 25)
     assert amount_of(made).value == pytest.approx(event / (frames - 1), rel=1e-6)
@@ -87,7 +87,7 @@ def test_stars_by_hand(seed: int) -> None:
 
     50 mm for 10 s at the equator: 50 · 7.292e-5 · 10 / 0.009375 = 3.9 px.
     """
-    made = exercise(Kind.STARS, 1, seed)
+    made = exercise(ExerciseKind.STARS, 1, seed)
     focal = float(made.facts[0].split()[0])
     time = seconds(fact(made, "open for "))
     trail = focal * tau / 86_164.1 * time / (36 / 3840)
@@ -98,7 +98,7 @@ def test_stars_by_hand(seed: int) -> None:
 @pytest.mark.parametrize("seed", range(10))
 def test_days_by_hand(seed: int) -> None:
     """Every order of the five is tried by the clock: one alone works."""
-    made = exercise(Kind.PLAN_A_DAY, 2, seed)
+    made = exercise(ExerciseKind.PLAN_A_DAY, 2, seed)
     assert isinstance(made.answer, Order)
     way = int(made.given["way_min"])
     shots = {}
@@ -130,7 +130,7 @@ def test_a_way_between_places_counts() -> None:
 def test_balance_by_hand() -> None:
     """Whatever the page offers as a way out, the sum of its stops is what it says."""
     for seed in range(10):
-        made = exercise(Kind.SET_IT, 1, seed)
+        made = exercise(ExerciseKind.SET_IT, 1, seed)
         assert isinstance(made.answer, Settings)
         assert made.right is not None
         done = light_budget(made.right)
@@ -141,7 +141,7 @@ def test_balance_by_hand() -> None:
 
 def test_what_pays_is_paid_to_a_fifth_of_a_stop() -> None:
     for seed in range(10):
-        made = exercise(Kind.WHAT_PAYS, 2, seed)
+        made = exercise(ExerciseKind.WHAT_PAYS, 2, seed)
         assert isinstance(made.answer, OneOf)
         for one in made.answer.options:
             assert made.scene_setup is not None

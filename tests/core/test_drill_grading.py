@@ -7,12 +7,12 @@ import pytest
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.drill.answers import Amount, Order, Placed, Settings, SomeOf
-from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.exercise import LEVELS, Asked, Exercise
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import (
     exercise,
 )
 from fotonomy.core.drill.grading import Mark, graded
-from fotonomy.core.drill.kind import LEVELS, Kind
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.working.catalog import value_in
@@ -30,7 +30,7 @@ def test_a_third_of_a_stop_is_right_and_one_is_close(off: float, mark: Mark) -> 
 def amount(**more: Any) -> Exercise:
     base = {"value": 3.0, "unit": "stops", "low": 0.0, "high": 14.0}
     return Exercise(
-        kind=Kind.HOW_MANY_STOPS, level=1, seed=0, ask="?", facts=(), why=".",
+        asked=Asked(ExerciseKind.HOW_MANY_STOPS, 1, 0), ask="?", facts=(), why=".",
         answer=Amount(**{**base, **more}), right=setup(),
     )  # fmt: skip
 
@@ -95,7 +95,7 @@ def test_levels_are_graded_in_stops_of_the_curve() -> None:
 def test_what_is_shown_with_an_answer_about_tones_is_the_answer(level: int) -> None:
     """The drawing, the picture and the workings of the right answer say what it says."""
     for seed in range(12):
-        made = exercise(Kind.PLACE_THE_FACE, level, seed)
+        made = exercise(ExerciseKind.PLACE_THE_FACE, level, seed)
         answer = made.answer.tone if isinstance(made.answer, Placed) else made.answer
         assert isinstance(answer, Amount)
         shown = made.analysis
@@ -107,14 +107,14 @@ def test_what_is_shown_with_an_answer_about_tones_is_the_answer(level: int) -> N
         assert mine is not None
         assert value_in(analyse(mine), "level.key.percent") == pytest.approx(33.0, abs=0.05)
     for seed in range(12):
-        made = exercise(Kind.METHOD, level, seed)
+        made = exercise(ExerciseKind.METHOD, level, seed)
         assert made.right is not None
         assert made.scene_setup is not None
         assert light_budget(made.right).error_stops == pytest.approx(0.0, abs=1e-6)
         # As it stands grey is at its mark, so that it gives nothing away.
         assert light_budget(made.scene_setup).exposure_stops == pytest.approx(0.0, abs=1e-6)
     for seed in range(12):
-        for one in exercise(Kind.WHICH_ONE, level, seed).setups:
+        for one in exercise(ExerciseKind.WHICH_ONE, level, seed).setups:
             assert light_budget(one).error_stops == pytest.approx(0.0, abs=1e-6)
 
 
@@ -125,7 +125,7 @@ def test_what_is_shown_with_an_answer_about_tones_is_the_answer(level: int) -> N
      (6.1, Mark.OFF), (-0.5, Mark.RIGHT), (-0.6, Mark.OFF)],
 )  # fmt: skip
 def test_a_clip_zebra_belongs_just_under_the_clip(under: float, mark: Mark) -> None:
-    made = exercise(Kind.PLACE_THE_FACE, 2, 7)
+    made = exercise(ExerciseKind.PLACE_THE_FACE, 2, 7)
     placed = made.answer
     assert isinstance(placed, Placed)
     right = f"{placed.tone.value:.6f}"
@@ -147,12 +147,12 @@ def test_each_field_of_a_placing_says_what_is_wrong_with_it(
     guess: dict[str, str], field: str
 ) -> None:
     with pytest.raises(RuleError) as caught:
-        exercise(Kind.PLACE_THE_FACE, 3, 7).grade(guess)
+        exercise(ExerciseKind.PLACE_THE_FACE, 3, 7).grade(guess)
     assert caught.value.field == field
 
 
 def test_one_missed_danger_is_close_and_two_are_off() -> None:
-    made = exercise(Kind.NAME_THE_DANGER, 2, 3)
+    made = exercise(ExerciseKind.NAME_THE_DANGER, 2, 3)
     assert isinstance(made.answer, SomeOf)
     one, _ = sorted(made.answer.right)
     wrong = next(o.key for o in made.answer.options if o.key not in made.answer.right)
@@ -168,7 +168,7 @@ def test_one_missed_danger_is_close_and_two_are_off() -> None:
 
 
 def test_an_order_with_one_pair_wrong_is_close() -> None:
-    made = exercise(Kind.PLAN_A_DAY, 1, 2)
+    made = exercise(ExerciseKind.PLAN_A_DAY, 1, 2)
     assert isinstance(made.answer, Order)
     a, b, *rest = made.answer.right
     assert made.grade({"answer": ",".join((b, a, *rest))}).mark is Mark.CLOSE
@@ -183,7 +183,7 @@ def test_an_order_with_one_pair_wrong_is_close() -> None:
 
 
 def test_settings_take_marks_alone() -> None:
-    made = exercise(Kind.SET_IT, 1, 4)
+    made = exercise(ExerciseKind.SET_IT, 1, 4)
     assert isinstance(made.answer, Settings)
     for guess in ({}, {"iris": ""}, {"iris": "f/3.14159"}, {"iso": "100"}):
         with pytest.raises(RuleError) as refused:
@@ -192,7 +192,7 @@ def test_settings_take_marks_alone() -> None:
 
 
 def test_settings_say_on_which_side_the_light_is() -> None:
-    made = exercise(Kind.SET_IT, 1, 4)
+    made = exercise(ExerciseKind.SET_IT, 1, 4)
     assert isinstance(made.answer, Settings)
     for _, mark in (made.answer.turns[0].marks[0], made.answer.turns[0].marks[-1]):
         graded = made.grade({"iris": mark})

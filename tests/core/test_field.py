@@ -5,12 +5,12 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.constants import EV_RANGE, TOLERABLE_WITHIN_STOPS
-from fotonomy.core.day.again import light_again
+from fotonomy.core.day.next_light_window import light_again
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.checklist import checklist
 from fotonomy.core.field.relight import (
@@ -33,6 +33,7 @@ from fotonomy.core.tone.signal_levels import percent_at
 from fotonomy.sky.ephemeris import sky_over
 from tests.core.examples import setup
 from tests.core.run_examples import burst, interval, long_exposure
+from tests.properties import examples
 
 # The exposure of the plain example, so that it has no miss of its own.
 LIT = 11.3
@@ -171,7 +172,7 @@ def test_light_beyond_any_scene_is_held_to_what_there_is() -> None:
     assert relit(setup(), -99).ev100 == EV_RANGE[0]
 
 
-@settings(deadline=None, max_examples=40)
+@examples(40)
 @given(
     thirds=st.integers(LOWEST_THIRDS, HIGHEST_THIRDS),
     made=st.sampled_from([setup, interval, burst, long_exposure]),

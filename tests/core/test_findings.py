@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 import pytest
-from hypothesis import given, reject, settings
+from hypothesis import given, reject
 from hypothesis import strategies as st
 
 from fotonomy.core.analysis.changes import carried_through
@@ -41,6 +41,7 @@ from fotonomy.exchange.changes_json import text_of
 from fotonomy.exchange.plan_json import plan_to_data
 from fotonomy.exchange.schemas import write_json
 from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, has_reason_number_and_fix, setup
+from tests.properties import examples
 
 
 def found(planned: Plan, key: str) -> Finding:
@@ -365,7 +366,7 @@ def shrinks(finding: Finding, after: Finding, spec: Setup) -> bool:
     return abs(after.number) < abs(finding.number)
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(anything())
 def test_every_fix_helps_or_says_what_it_costs(spec: Setup) -> None:
     for finding in plan(spec).findings:

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.takes.matching import (
@@ -14,6 +14,7 @@ from fotonomy.core.takes.matching import (
     clock_offset,
     match,
 )
+from tests.properties import examples
 
 # A day of eight takes at uneven distances, as days are.
 TAKES = [
@@ -49,7 +50,7 @@ def test_an_offset_is_found_within_seconds(off: float) -> None:
         assert match(picture - found.seconds, TAKES).uid == take.uid
 
 
-@settings(max_examples=60)
+@examples(60)
 @given(off=st.integers(-86_400, 86_400), seed=st.integers(0, 10_000))
 def test_with_a_third_of_the_pictures_of_nothing(off: int, seed: int) -> None:
     """Twelve right ones and six at random over two days."""

@@ -17,7 +17,7 @@ from fotonomy.core.spec.intent import Exposing, Intent
 from fotonomy.core.tone.noise import READ_LOW_E, NoiseModel, noise_model
 from fotonomy.core.tone.photon_transfer import fit, linearised, measure, per_photosite
 from fotonomy.core.tone.signal_levels import headroom_stops
-from fotonomy.standins.camera import codes_of, grey_frame
+from fotonomy.simulators.camera import codes_of, grey_frame
 from tests.core.examples import BODY, FLAT, VIDEO, setup
 
 SENSOR = Sensor(full_well_e=40_000, read_low_e=5, read_high_e=1.8, prnu_share=0.005)

@@ -15,8 +15,8 @@ from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.curves.transfer_functions import encode
 from fotonomy.core.pictures.bands import bands_between, bands_in, expected_count
 from fotonomy.core.pictures.frame_levels import Area, FileCurve
+from fotonomy.core.pictures.patches import noise_in, packed, sharpness_in, tiles_of, unpacked
 from fotonomy.core.pictures.points import points_of, trails_of
-from fotonomy.core.pictures.tiles import noise_in, packed, sharpness_in, tiles_of, unpacked
 from fotonomy.core.spec.readings import Reading
 from tests.core.examples import setup
 

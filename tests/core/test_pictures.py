@@ -24,7 +24,7 @@ from fotonomy.core.pictures.frame_levels import (
     off_by,
     srgb_linear,
 )
-from fotonomy.core.pictures.keepers import ENOUGH, keepers
+from fotonomy.core.pictures.keeper_rate import ENOUGH, keepers
 from fotonomy.core.spec.readings import Reading, Shape, Surface
 from tests.core.examples import setup
 

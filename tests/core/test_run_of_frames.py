@@ -16,6 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.ndimage import median_filter
 
+from fotonomy.core.pictures.frame_measure import Looker, Seen
 from fotonomy.core.pictures.run import (
     Cause,
     Event,
@@ -27,11 +28,10 @@ from fotonomy.core.pictures.run import (
     report,
     running_median,
 )
-from fotonomy.core.pictures.seen import Looker, Seen
 from fotonomy.core.spec.readings import Reading, Shape
 from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.pictures import read_pixels, read_preview
-from fotonomy.standins.run_frames import Faults, run_of_stills
+from fotonomy.simulators.run_frames import Faults, run_of_stills
 from tests.core.examples import setup
 
 BOAT = Reading(name="boat", stops=1.4, key=True, x_percent=30)

@@ -5,7 +5,7 @@ from itertools import product
 from typing import Any
 
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from fotonomy.core.errors import RuleError
@@ -33,6 +33,7 @@ from fotonomy.core.spec.readings import Reading
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind, Limit, Setup
 from fotonomy.exchange.changes_json import text_of
 from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
+from tests.properties import examples
 
 WIDE = Lens(name="Wide 20", focal_shortest_mm=20, focal_longest_mm=20, widest_f=1.8, smallest_f=16,
             thread_mm=67, close_focus_m=0.25)  # fmt: skip
@@ -88,7 +89,7 @@ def questions(draw: Any) -> Setup:
     )  # fmt: skip
 
 
-@settings(max_examples=25)
+@examples(25)
 @given(questions())
 def test_the_search_finds_what_brute_force_finds(spec: Setup) -> None:
     search = Search(spec)
@@ -99,7 +100,7 @@ def test_the_search_finds_what_brute_force_finds(spec: Setup) -> None:
         assert fast.score == pytest.approx(slow[0], abs=1e-6)
 
 
-@settings(max_examples=25)
+@examples(25)
 @given(questions(), st.sampled_from([-5.0, -4 / 3, -1 / 3, 2 / 3, 3.0]))
 def test_a_search_in_other_light_is_the_search_of_that_light(spec: Setup, moved: float) -> None:
     light = Ev100(ev100_of(spec.light) + moved)
@@ -153,7 +154,7 @@ def test_under_the_base_the_search_aims_where_the_sensor_ends(
     assert abs(light_budget(fast.setup).error_stops) <= TOLERANCE_STOPS
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(questions(), st.sampled_from([*SETTINGS, *FRAMING]))
 def test_freeing_a_setting_never_makes_it_worse(spec: Setup, name: str) -> None:
     limits = tuple(limit for limit in spec.limits if limit.setting != name)
@@ -164,7 +165,7 @@ def test_freeing_a_setting_never_makes_it_worse(spec: Setup, name: str) -> None:
         assert after.score <= before.score + 1e-9
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(questions(), st.floats(0.3, 4))
 def test_more_gear_never_makes_a_setup_impossible(spec: Setup, stops: float) -> None:
     more = replace(
@@ -178,7 +179,7 @@ def test_more_gear_never_makes_a_setup_impossible(spec: Setup, stops: float) -> 
         assert after.score <= before.score + 1e-9
 
 
-@settings(max_examples=40)
+@examples(40)
 @given(questions())
 def test_every_plan_offered_obeys_the_gear_the_limits_and_what_is_held(spec: Setup) -> None:
     answer = solve(spec)

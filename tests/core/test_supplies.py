@@ -5,7 +5,7 @@ from datetime import timedelta
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.analysis.setup import analyse
@@ -20,6 +20,7 @@ from fotonomy.core.spec.schedule import Schedule
 from tests.core.examples import setup
 from tests.core.run_examples import CAM, CARD, CELL, PLAIN, interval, run_of
 from tests.core.test_day import MIDNIGHT, block, day_plan
+from tests.properties import examples
 
 
 def taken(needs: float | None, gives: float = 12.0, name: str = "Cell", **card: Any) -> Supplies:
@@ -191,7 +192,7 @@ def test_the_arranger_leaves_time_to_charge() -> None:
     assert len(found.left_out) == 1
 
 
-@settings(deadline=None, max_examples=25)
+@examples(25)
 @given(
     shares=st.lists(st.floats(0, 1), min_size=2, max_size=5),
     wide=st.integers(60, 600),

@@ -25,8 +25,8 @@ from fotonomy.core.spec.schedule import Schedule, Wanted
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.weather.air import beaufort, beaufort_words, dew_point_c, humidity_percent
 from fotonomy.core.weather.report import MOST_HOURS, Report, Source, Spell, Weather
+from fotonomy.simulators.weather_service import SimulatedWeather
 from fotonomy.sky.ephemeris import sky_over
-from fotonomy.standins.weather_service import SimulatedWeather
 from tests.core.examples import has_reason_number_and_fix, setup
 from tests.core.run_examples import interval
 from tests.core.test_day import block

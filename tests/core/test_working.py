@@ -6,17 +6,16 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.analysis.traced_analysis import named_analysis
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Sensor
 from fotonomy.core.gear.filters import Glass, GlassKind
 from fotonomy.core.motion.camera_movement import Camera, Movement, Way
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.named import MARKED, Named, NamedCount, Names, plain
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered
 from fotonomy.core.plan import plan
@@ -24,6 +23,7 @@ from fotonomy.core.spec.intent import Exposing, Handheld, Intent
 from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Combining
+from fotonomy.core.traced_numbers import MARKED, Named, NamedCount, Names, plain
 from fotonomy.core.working.catalog import COMMON, OF_KIND, quantity_of, value_in
 from fotonomy.core.working.explain import all_workings, names_in, nudges, working_of
 from fotonomy.core.working.quantity import NoSuchNumberError
@@ -32,6 +32,7 @@ from fotonomy.core.working.symbols import number_text, symbol_of, unit_of, words
 from fotonomy.core.working.written import as_text, formula_lines, formulas_page, functions_of
 from tests.core.examples import FLAT, VIDEO, setup
 from tests.core.run_examples import burst, interval, long_exposure
+from tests.properties import examples
 
 FACE = Reading(name="face", stops=1.0, surface=Surface.LIGHT_SKIN, key=True)
 LIGHTS = st.one_of(
@@ -80,7 +81,7 @@ def same(one: Any, other: Any) -> bool:
 
 
 # As many as a run has patience for; the identity holds for every number of each of them.
-@settings(max_examples=250, deadline=None)
+@examples(250)
 @given(setups())
 def test_every_working_comes_to_what_the_plan_shows(made: Setup) -> None:
     analysis = analyse(made)
@@ -90,7 +91,7 @@ def test_every_working_comes_to_what_the_plan_shows(made: Setup) -> None:
         assert same(value, value_in(analysis, name)), name
 
 
-@settings(max_examples=60, deadline=None)
+@examples(60)
 @given(setups())
 def test_the_lines_end_in_the_number_and_every_input_has_its_own_working(made: Setup) -> None:
     analysis = analyse(made)
@@ -105,7 +106,7 @@ def test_the_lines_end_in_the_number_and_every_input_has_its_own_working(made: S
                 assert inner.value is not None, (name, one.name)
 
 
-@settings(max_examples=60, deadline=None)
+@examples(60)
 @given(setups())
 def test_every_number_that_is_named_has_a_working(made: Setup) -> None:
     """What a page marks is what the catalogue knows."""

@@ -44,8 +44,8 @@ from fotonomy.figures.lanes.white_balance import white_figure
 from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
 from fotonomy.figures.svg import NARROW, WIDE, Scale, Size, text_width
-from fotonomy.standins.dry_run import Fault, carry_out
-from fotonomy.standins.monitor import SCOPES
+from fotonomy.simulators.dry_run import Fault, carry_out
+from fotonomy.simulators.monitor import SCOPES
 from tests.core.examples import setup
 from tests.core.run_examples import CARD, CELL, PLAIN, burst, interval, long_exposure
 from tests.core.test_findings import anything

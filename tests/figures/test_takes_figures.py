@@ -5,8 +5,8 @@ from typing import Any
 import numpy as np
 import pytest
 
+from fotonomy.core.pictures.frame_measure import Seen
 from fotonomy.core.pictures.run import RunFrame, RunPlan, Sort, report
-from fotonomy.core.pictures.seen import Seen
 from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.figures.takes.kept import KeptRow, LightDot, kept_drawing, light_drawing
 from fotonomy.figures.takes.run import run_drawing

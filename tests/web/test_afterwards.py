@@ -10,8 +10,8 @@ import pytest
 from django.contrib.auth.models import User
 from django.urls import reverse
 
-from fotonomy.core.named import plain
 from fotonomy.core.photometry.exposure_value import ev100_of
+from fotonomy.core.traced_numbers import plain
 from fotonomy.exchange.pictures import read_preview
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import keep_picture
@@ -19,7 +19,7 @@ from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.setups import delete_setup
-from fotonomy.standins.stills import still
+from fotonomy.simulators.stills import still
 from tests.web.test_days import page_of
 from tests.web.test_field import logged
 

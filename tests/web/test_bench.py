@@ -16,7 +16,7 @@ from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.services.shoots import make_shoot
-from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
+from fotonomy.shoots.views.get_or_404 import FRAGMENT_HEADER
 
 FRAGMENT = {FRAGMENT_HEADER: "bench"}
 

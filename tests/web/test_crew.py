@@ -16,8 +16,8 @@ from fotonomy.kit.models import Body, Filter, Lens
 from fotonomy.shoots.models import CrewLink, Guest, Holding, Member, Role, Setup, Shoot
 from fotonomy.shoots.services import crew as services
 from fotonomy.shoots.services.shoots import make_shoot
-from fotonomy.shoots.views.door import NEEDS, USUAL
-from fotonomy.shoots.views.lookup import FRAGMENT_HEADER, GO_HEADER
+from fotonomy.shoots.views.access import NEEDS, USUAL
+from fotonomy.shoots.views.get_or_404 import FRAGMENT_HEADER, GO_HEADER
 from soak.strangers import PRESS, address_of, named_patterns
 from tests.web.test_takes import logged
 

@@ -14,8 +14,8 @@ from fotonomy.exchange.calendar_files import CalendarEvent, from_ics, to_ics
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.place_files import PlaceData, from_geojson, from_gpx, read_places, to_gpx
 from fotonomy.shoots import history
+from fotonomy.shoots.history_rows import part_snapshot
 from fotonomy.shoots.models import Place, Shoot
-from fotonomy.shoots.parts import part_snapshot
 from fotonomy.shoots.services.shoots import make_shoot
 
 

@@ -7,7 +7,7 @@ import pytest
 from django.urls import reverse
 from lxml import html
 
-from fotonomy.days.moving import Move, move
+from fotonomy.days.reschedule import Move, move
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, snapshot, spec_of
 from fotonomy.shoots.models import Setup, Shoot

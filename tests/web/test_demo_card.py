@@ -11,13 +11,13 @@ from django.core.management import call_command
 from django.urls import reverse
 
 from fotonomy.core.pictures.frame_levels import Area
-from fotonomy.core.pictures.tiles import sharpness_in, tiles_of
+from fotonomy.core.pictures.patches import sharpness_in, tiles_of
 from fotonomy.exchange.notes_csv import read_notes
 from fotonomy.exchange.pictures import read_luma, read_preview
 from fotonomy.field.models import TakePicture
 from fotonomy.shoots.models import Shoot
-from fotonomy.standins.films import NoFilmsError
-from fotonomy.takes.presenters.home import read_offset
+from fotonomy.simulators.films import NoFilmsError
+from fotonomy.takes.presenters.ingest import read_offset
 
 
 @pytest.fixture

@@ -15,13 +15,13 @@ from django.utils import timezone
 from lxml import html
 
 from fotonomy.core.drill.answers import Order, Settings
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import exercise
 from fotonomy.core.drill.grading import Mark
-from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.lessons import LESSONS
-from fotonomy.core.drill.taken_along import rules_for
+from fotonomy.core.drill.offline_rules import rules_for
 from fotonomy.drill.models import Answer, Skill
-from fotonomy.drill.services import FIRST, keep_answer, next_of, streak_of
+from fotonomy.drill.services import keep_answer, next_of, streak_of
 from fotonomy.field.models import Take
 from fotonomy.shoots.models import Setup, Shoot
 from tests.core.test_drill import right_guess
@@ -30,7 +30,7 @@ HERE = Path(__file__).parents[2]
 NOW = datetime(2027, 6, 5, 10, 0, tzinfo=UTC)
 
 
-def at(kind: Kind, level: int = 1, seed: int = 7) -> str:
+def at(kind: ExerciseKind, level: int = 1, seed: int = 7) -> str:
     """The address of an exercise."""
     return reverse("drill-exercise", args=[kind.value, level, seed])
 
@@ -45,8 +45,8 @@ def text_of(node: Any) -> str:
     return " ".join(node.text_content().split())
 
 
-@pytest.mark.parametrize("kind", list(Kind))
-def test_every_kind_is_asked_graded_and_explained(demo_client: Any, kind: Kind) -> None:
+@pytest.mark.parametrize("kind", list(ExerciseKind))
+def test_every_kind_is_asked_graded_and_explained(demo_client: Any, kind: ExerciseKind) -> None:
     asked = exercise(kind, 2, 7)
     page = page_of(demo_client.get(at(kind, 2)))
     assert text_of(page.xpath("//h1")[0]) == asked.ask
@@ -66,7 +66,7 @@ def test_every_kind_is_asked_graded_and_explained(demo_client: Any, kind: Kind) 
 
 
 def test_two_frames_are_shown_and_each_is_its_own(demo_client: Any) -> None:
-    seed = next(s for s in range(50) if exercise(Kind.WHICH_ONE, 1, s).cut)
+    seed = next(s for s in range(50) if exercise(ExerciseKind.WHICH_ONE, 1, s).cut)
     page = page_of(demo_client.get(reverse("drill-exercise", args=["which-one", 1, seed])))
     sources = page.xpath("//section[@class='drill-side']//img/@src")
     assert len(sources) == 2
@@ -83,12 +83,12 @@ def test_two_frames_are_shown_and_each_is_its_own(demo_client: Any) -> None:
 
 
 def test_a_wrong_guess_shows_mine_beside_the_right_one(demo_client: Any) -> None:
-    asked = exercise(Kind.SET_IT, 1, 7)
+    asked = exercise(ExerciseKind.SET_IT, 1, 7)
     assert isinstance(asked.answer, Settings)
     wrong = asked.answer.turns[0].marks[-1][1]
     if wrong == dict(asked.answer.solution)["iris"]:
         wrong = asked.answer.turns[0].marks[0][1]
-    page = page_of(demo_client.post(at(Kind.SET_IT), {"iris": wrong}))
+    page = page_of(demo_client.post(at(ExerciseKind.SET_IT), {"iris": wrong}))
     sides = page.xpath("//section[@class='drill-side']")
     assert [text_of(one.xpath(".//h2")[0]).split()[0] for one in sides] == ["Yours", "Right"]
     for one in sides:
@@ -106,12 +106,12 @@ def test_a_wrong_guess_shows_mine_beside_the_right_one(demo_client: Any) -> None
 
 
 @pytest.mark.parametrize(("kind", "sent"), [
-    (Kind.HOW_MANY_STOPS, {"answer": "lots"}), (Kind.HOW_MANY_STOPS, {}), (Kind.HOW_MANY_STOPS, {"answer": "-3"}),
-    (Kind.WHICH_ONE, {"answer": "both"}), (Kind.NAME_THE_DANGER, {"answer": ["quux", "flicker.mains"]}),
-    (Kind.PLAN_A_DAY, {"answer": "1,2"}), (Kind.SET_IT, {"iris": "f/pi"}), (Kind.PLACE_THE_FACE, {"answer": "1000 %"}),
+    (ExerciseKind.HOW_MANY_STOPS, {"answer": "lots"}), (ExerciseKind.HOW_MANY_STOPS, {}), (ExerciseKind.HOW_MANY_STOPS, {"answer": "-3"}),
+    (ExerciseKind.WHICH_ONE, {"answer": "both"}), (ExerciseKind.NAME_THE_DANGER, {"answer": ["quux", "flicker.mains"]}),
+    (ExerciseKind.PLAN_A_DAY, {"answer": "1,2"}), (ExerciseKind.SET_IT, {"iris": "f/pi"}), (ExerciseKind.PLACE_THE_FACE, {"answer": "1000 %"}),
 ])  # fmt: skip
 def test_nonsense_is_said_beside_the_field_and_keeps_what_was_typed(
-    demo_client: Any, kind: Kind, sent: dict[str, Any]
+    demo_client: Any, kind: ExerciseKind, sent: dict[str, Any]
 ) -> None:
     answer = demo_client.post(at(kind), sent)
     assert answer.status_code == 422
@@ -132,10 +132,10 @@ def test_what_is_not_there_is_not_found(demo_client: Any, address: str) -> None:
 
 
 def test_the_same_answer_counts_once_however_often_it_comes(demo_client: Any, demo: Shoot) -> None:
-    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    asked = exercise(ExerciseKind.HOW_MANY_STOPS, 1, 7)
     sent = {**right_guess(asked), "uid": "1f0c7c1e-0000-4000-8000-000000000001"}
     for _ in range(3):
-        assert demo_client.post(at(Kind.HOW_MANY_STOPS), sent).status_code == 200
+        assert demo_client.post(at(ExerciseKind.HOW_MANY_STOPS), sent).status_code == 200
     assert Answer.objects.count() == 1
     assert Skill.objects.get().run == 1
 
@@ -147,12 +147,12 @@ from pathlib import Path
 from soak.parallel import place
 with place(Path(sys.argv[1])):
     from django.contrib.auth.models import User
-    from fotonomy.core.drill.exercise import Kind
+    from fotonomy.core.drill.exercise_kind import ExerciseKind
     from fotonomy.core.drill.generate import exercise
     from fotonomy.drill.models import Answer, Skill
     from fotonomy.drill.services import keep_answer
     user = User.objects.get(username="demo")
-    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    asked = exercise(ExerciseKind.HOW_MANY_STOPS, 1, 7)
     right = {"answer": f"{asked.answer.value:.6f}"}
     with ThreadPoolExecutor(4) as devices:
         sent = [devices.submit(keep_answer, user, asked, right, f"device-{k:04}") for k in range(40)]
@@ -180,9 +180,9 @@ def test_two_devices_at_once_lose_no_answer_and_count_none_twice(tmp_path: Path)
 def test_a_session_lasts_five_minutes_and_says_how_it_went(demo_client: Any) -> None:
     first = demo_client.post(reverse("drill-start"), follow=True)
     assert "5 min left" in text_of(page_of(first))
-    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
-    demo_client.post(at(Kind.HOW_MANY_STOPS), right_guess(asked))
-    demo_client.post(at(Kind.HOW_MANY_STOPS, 1, 8), {"answer": "13"})
+    asked = exercise(ExerciseKind.HOW_MANY_STOPS, 1, 7)
+    demo_client.post(at(ExerciseKind.HOW_MANY_STOPS), right_guess(asked))
+    demo_client.post(at(ExerciseKind.HOW_MANY_STOPS, 1, 8), {"answer": "13"})
     assert demo_client.get(reverse("drill-next")).url.startswith("/drill/")
     session = demo_client.session
     session["drill"] = {
@@ -209,16 +209,16 @@ def test_a_session_lasts_five_minutes_and_says_how_it_went(demo_client: Any) -> 
 
 def test_what_is_due_comes_first_then_what_is_new(demo: Shoot) -> None:
     user = demo.owner
-    assert [one.kind for one in next_of(user, NOW, 3)] == list(FIRST[:3])
-    stars = exercise(Kind.STARS, 1, 7)
+    assert [one.kind for one in next_of(user, NOW, 3)] == list(ExerciseKind)[:3]
+    stars = exercise(ExerciseKind.STARS, 1, 7)
     keep_answer(user, stars, right_guess(stars), "aaaa-bbbb-1", NOW - timedelta(days=30))
     due = next_of(user, NOW, 2)
-    assert due[0].kind is Kind.STARS
-    assert due[1].kind is FIRST[0]
+    assert due[0].kind is ExerciseKind.STARS
+    assert due[1].kind is next(iter(ExerciseKind))
 
 
 def test_a_streak_counts_days_and_forgives_today(demo: Shoot) -> None:
-    user, asked = demo.owner, exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    user, asked = demo.owner, exercise(ExerciseKind.HOW_MANY_STOPS, 1, 7)
     for days in (1, 2, 3, 5):
         keep_answer(
             user,
@@ -240,7 +240,7 @@ def test_a_streak_counts_days_and_forgives_today(demo: Shoot) -> None:
 
 def test_the_front_page_draws_what_is_weak(demo_client: Any, demo: Shoot) -> None:
     assert "Nothing is weak so far" in demo_client.get(reverse("drill")).content.decode()
-    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    asked = exercise(ExerciseKind.HOW_MANY_STOPS, 1, 7)
     for k in range(4):
         keep_answer(demo.owner, asked, {"answer": "13"}, f"weak-answer-{k}")
     page = demo_client.get(reverse("drill")).content.decode()
@@ -339,7 +339,9 @@ def test_what_is_taken_along_is_graded_the_same(demo_client: Any) -> None:
     assert len(forms) == 12
     for form in forms:
         asked = exercise(
-            Kind(form.get("data-kind")), int(form.get("data-level")), int(form.get("data-seed"))
+            ExerciseKind(form.get("data-kind")),
+            int(form.get("data-level")),
+            int(form.get("data-seed")),
         )
         assert json.loads(form.get("data-rules")) == rules_for(asked)
         assert text_of(form.xpath(".//p[@class='drill-ask']")[0]) == asked.ask
@@ -354,7 +356,7 @@ def test_what_is_taken_along_is_graded_the_same(demo_client: Any) -> None:
 def test_answers_from_the_road_come_in_once_and_in_their_time(
     demo_client: Any, demo: Shoot
 ) -> None:
-    asked = exercise(Kind.HOW_MANY_STOPS, 1, 7)
+    asked = exercise(ExerciseKind.HOW_MANY_STOPS, 1, 7)
     one = {"uid": "road-answer-01", "kind": "how-many-stops", "level": 1, "seed": 7,
            "at": "2026-06-05T10:00:00Z", "guess": right_guess(asked)}  # fmt: skip
     bad = [{**one, "uid": f"road-answer-{k:02}", **more} for k, more in enumerate((
@@ -384,7 +386,7 @@ def test_nobody_practises_without_an_account(client: Any, db: None) -> None:
 def test_leaving_takes_what_was_practised_along(demo: Shoot) -> None:
     client = Client()
     client.force_login(demo.owner)
-    client.post(at(Kind.WHICH_ONE), {"answer": "left"})
+    client.post(at(ExerciseKind.WHICH_ONE), {"answer": "left"})
     assert Answer.objects.count() == 1
     from fotonomy.shoots.services.accounts import delete_account
 

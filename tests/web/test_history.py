@@ -4,7 +4,7 @@ import json
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from lxml import html
 
@@ -13,8 +13,9 @@ from fotonomy.shoots import history
 from fotonomy.shoots.field_paths import moved, opened, setting_of, value_at, with_values
 from fotonomy.shoots.mapping import snapshot
 from fotonomy.shoots.models import Actor, Setup
-from fotonomy.shoots.views.door import ACTION_HEADER, CLIENT_HEADER
-from fotonomy.shoots.views.lookup import AGAIN_HEADER, FRAGMENT_HEADER, SEEN_HEADER
+from fotonomy.shoots.views.access import ACTION_HEADER, CLIENT_HEADER
+from fotonomy.shoots.views.get_or_404 import AGAIN_HEADER, FRAGMENT_HEADER, SEEN_HEADER
+from tests.properties import examples
 
 
 def edit(client: Any, row: Setup, window: str = "one", **fields: Any) -> Any:
@@ -178,7 +179,7 @@ snapshots = st.fixed_dictionaries({
 })  # fmt: skip
 
 
-@settings(max_examples=200)
+@examples(200)
 @given(snapshots, snapshots)
 def test_what_moved_leads_there_and_back(before: dict[str, Any], after: dict[str, Any]) -> None:
     fields = json.loads(json.dumps(moved(before, after)))
@@ -196,7 +197,7 @@ def test_what_moved_leads_there_and_back(before: dict[str, Any], after: dict[str
     assert moved(before, before) == []
 
 
-@settings(max_examples=200)
+@examples(200)
 @given(snapshots, snapshots, snapshots)
 def test_changes_of_different_fields_do_not_meet(
     start: dict[str, Any], one: dict[str, Any], two: dict[str, Any]

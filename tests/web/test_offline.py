@@ -15,7 +15,7 @@ from fotonomy.core.field.relight import HIGHEST_THIRDS, LOWEST_THIRDS, relit
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.spec.changes import applied
 from fotonomy.field.models import Take
-from fotonomy.field.presenters.ahead import step_of
+from fotonomy.field.presenters.offline_bundle import step_of
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import LightReading, Setup, Shoot

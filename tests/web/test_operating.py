@@ -19,7 +19,7 @@ from django.test import Client
 from fotonomy.demo.loader import DEMO_USER
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Change, Setup, Shoot
-from fotonomy.site.private import keep_private
+from fotonomy.site.file_permissions import keep_private
 
 HERE = Path(__file__).parents[2]
 

@@ -6,8 +6,8 @@ import pytest
 from django.urls import reverse
 
 from fotonomy.shoots import history
+from fotonomy.shoots.history_rows import part_snapshot
 from fotonomy.shoots.models import Day, LightReading, Place, Shoot, Way
-from fotonomy.shoots.parts import part_snapshot
 from tests.web.test_days import day_address, ferry, page_of, words
 
 

@@ -11,7 +11,7 @@ from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import FRAMING
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.views.lookup import FRAGMENT_HEADER
+from fotonomy.shoots.views.get_or_404 import FRAGMENT_HEADER
 from tests.web.test_bench import send, text_of
 
 FRAGMENT = {FRAGMENT_HEADER: "wide"}

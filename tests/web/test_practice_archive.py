@@ -6,9 +6,9 @@ from typing import Any
 import pytest
 from django.contrib.auth.models import User
 
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import exercise
 from fotonomy.core.drill.grading import Mark
-from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.memory import Memory
 from fotonomy.drill.archive import PRACTICE
 from fotonomy.drill.models import Answer, Skill
@@ -25,7 +25,9 @@ NOW = datetime(2026, 6, 5, 10, tzinfo=UTC)
 @pytest.fixture
 def practised(stranger: User) -> User:
     """Somebody who answered four times."""
-    for number, kind in enumerate((Kind.STARS, Kind.HOW_MANY_STOPS, Kind.STARS, Kind.SET_IT)):
+    for number, kind in enumerate(
+        (ExerciseKind.STARS, ExerciseKind.HOW_MANY_STOPS, ExerciseKind.STARS, ExerciseKind.SET_IT)
+    ):
         made = exercise(kind, 1, number)
         at = NOW + timedelta(hours=number)
         keep_answer(stranger, made, right_guess(made), f"answer-of-{number}", at)
@@ -65,18 +67,18 @@ def test_nothing_practised_is_no_file(other: User) -> None:
 
 def test_of_a_skill_the_one_practised_last_stays(practised: User, other: User) -> None:
     raw = archive_of(practised)
-    made = exercise(Kind.STARS, 1, 9)
+    made = exercise(ExerciseKind.STARS, 1, 9)
     keep_answer(other, made, right_guess(made), "later-answer-1", NOW + timedelta(days=3))
-    mine = Skill.objects.get(user=other, kind=Kind.STARS.value).card
+    mine = Skill.objects.get(user=other, kind=ExerciseKind.STARS.value).card
     take_in_archive(other, raw)
-    assert Skill.objects.get(user=other, kind=Kind.STARS.value).card == mine
+    assert Skill.objects.get(user=other, kind=ExerciseKind.STARS.value).card == mine
     # What was practised later comes in over what was practised before.
-    Skill.objects.filter(user=other, kind=Kind.STARS.value).update(
+    Skill.objects.filter(user=other, kind=ExerciseKind.STARS.value).update(
         card=Memory().after(Mark.OFF, NOW - timedelta(days=9)).card
     )
     take_in_archive(other, raw)
-    theirs = Skill.objects.get(user=practised, kind=Kind.STARS.value)
-    assert Skill.objects.get(user=other, kind=Kind.STARS.value).card == theirs.card
+    theirs = Skill.objects.get(user=practised, kind=ExerciseKind.STARS.value)
+    assert Skill.objects.get(user=other, kind=ExerciseKind.STARS.value).card == theirs.card
 
 
 @pytest.mark.parametrize(
@@ -119,4 +121,6 @@ def test_answers_of_the_future_and_doubles_are_tamed(practised: User, other: Use
 
 
 def test_the_schema_knows_every_kind() -> None:
-    assert set(_schema("practice")["$defs"]["kind"]["enum"]) == {kind.value for kind in Kind}
+    assert set(_schema("practice")["$defs"]["kind"]["enum"]) == {
+        kind.value for kind in ExerciseKind
+    }

@@ -11,18 +11,18 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from PIL import Image
 
-from fotonomy.core.named import plain
+from fotonomy.core.traced_numbers import plain
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import rate_pictures
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import LightReading, Setup, Shoot
-from fotonomy.standins.run_frames import burst_of_stills
-from fotonomy.standins.stills import still
-from fotonomy.takes.light_read import light_read
-from fotonomy.takes.presenters.row import RowFrame, row_view
+from fotonomy.simulators.run_frames import burst_of_stills
+from fotonomy.simulators.stills import still
+from fotonomy.takes.metered_vs_estimate import light_read
+from fotonomy.takes.presenters.contact_sheet import RowFrame, row_view
 from tests.web.test_field import logged
-from tests.web.test_home import local
+from tests.web.test_ingest import local
 
 
 def spec(row: Setup) -> Any:

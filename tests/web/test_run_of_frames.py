@@ -12,19 +12,19 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 from PIL import Image
 
-from fotonomy.core.named import plain
+from fotonomy.core.pictures.frame_measure import Seen
 from fotonomy.core.pictures.run import RunFrame, RunPlan, report
-from fotonomy.core.pictures.seen import Seen
+from fotonomy.core.traced_numbers import plain
 from fotonomy.field.models import FrameSeen, Take, TakePicture
 from fotonomy.kit import history as kit_history
 from fotonomy.kit.models import Accessory
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.standins.run_frames import Faults, run_of_stills
+from fotonomy.simulators.run_frames import Faults, run_of_stills
 from fotonomy.takes import runs
-from fotonomy.takes.home import put_to_takes
+from fotonomy.takes.ingest import put_to_takes
+from fotonomy.takes.kit_suggestions import counter_offer, take_count
 from fotonomy.takes.runs import number_of, see_some
-from fotonomy.takes.teaching import counter_offer, take_count
 from tests.web.test_field import logged
 from tests.web.test_pictures import photo
 

@@ -24,7 +24,7 @@ from PIL import Image
 from benchmarks.measures import environment_in, served
 from fotonomy.exchange.pictures import write_png
 from fotonomy.site import long_work, serve
-from soak.door import Person
+from soak.person import Person
 from tests.web.test_pictures import photo
 
 HERE = Path(__file__).parents[2]

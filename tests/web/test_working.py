@@ -9,7 +9,7 @@ import pytest
 from django.urls import reverse
 from lxml import html
 
-from fotonomy.core.named import CLOSE, MIDDLE, OPEN, marked
+from fotonomy.core.traced_numbers import CLOSE, MIDDLE, OPEN, marked
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.site.numbers import linked
 

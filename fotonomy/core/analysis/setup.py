@@ -36,7 +36,6 @@ from fotonomy.core.motion.camera_movement import (
 )
 from fotonomy.core.motion.flicker import Flicker, flicker
 from fotonomy.core.motion.shutter import rate_fps
-from fotonomy.core.named import Names
 from fotonomy.core.optics import depth_of_field as fo
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Combining
@@ -53,6 +52,7 @@ from fotonomy.core.tone.noise import (
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Level, level
 from fotonomy.core.tone.white_balance import White, white_balance
+from fotonomy.core.traced_numbers import Names
 
 
 @dataclass(frozen=True, slots=True)

@@ -43,11 +43,31 @@ class Verdict(StrEnum):
     COME_BACK = "Come back"
 
 
+class Topic(StrEnum):
+    """What a piece of advice is about; the ids of the findings made of them."""
+
+    STARS = "weather.stars"
+    MOON = "weather.moon"
+    SUN = "weather.sun"
+    BROKEN = "weather.broken"
+    BLUE = "weather.blue"
+    SOFT = "weather.soft"
+    RAIN_FLIGHT = "weather.rain_flight"
+    RAIN_ALONE = "weather.rain_alone"
+    RAIN = "weather.rain"
+    WIND_FLIGHT = "weather.wind_flight"
+    WIND_RUN = "weather.wind_run"
+    WIND = "weather.wind"
+    WIND_MACRO = "weather.wind_macro"
+    DEW = "weather.dew"
+    COLD = "weather.cold"
+
+
 @dataclass(frozen=True, slots=True)
 class Advice:
     """One thing to do: what, why with its number, and the remedy in a few words."""
 
-    id: str
+    id: Topic
     verdict: Verdict
     what: str
     why: str
@@ -111,31 +131,31 @@ def _cloud(exposed: Exposed, spell: Spell) -> list[Advice]:
         if oktas <= STARS_OKTAS:
             return []
         return [Advice(
-            "weather.stars", Verdict.COME_BACK, "Too much cloud for stars",
+            Topic.STARS, Verdict.COME_BACK, "Too much cloud for stars",
             f"{eighths}; stars want {n.format_number(STARS_OKTAS, 0)} at most", oktas, "eighths",
             "come back on a clear night",
         )]  # fmt: skip
     wants = exposed.wants
     if wants is Wanted.MOONLIGHT and oktas >= HIDDEN_OKTAS:
         return [Advice(
-            "weather.moon", Verdict.COME_BACK, "The moon stays behind cloud", eighths, oktas,
+            Topic.MOON, Verdict.COME_BACK, "The moon stays behind cloud", eighths, oktas,
             "eighths", "come back on a clear night",
         )]  # fmt: skip
     if wants in _SUN_WANTED and oktas >= HIDDEN_OKTAS:
         return [Advice(
-            "weather.sun", Verdict.COME_BACK, "The sun stays behind cloud",
+            Topic.SUN, Verdict.COME_BACK, "The sun stays behind cloud",
             f"{eighths}; it wants {wants.label}", oktas, "eighths",
             "come back when the sky opens, or take what does not need the sun",
         )]  # fmt: skip
     if wants in _SUN_WANTED and oktas >= BROKEN_OKTAS:
         return [Advice(
-            "weather.broken", Verdict.MIND, "The sun comes and goes",
+            Topic.BROKEN, Verdict.MIND, "The sun comes and goes",
             f"{eighths}: the light jumps by two stops between takes", oktas, "eighths",
             "roll while it is out, and meter each take",
         )]  # fmt: skip
     if wants is Wanted.BLUE and oktas >= HIDDEN_OKTAS:
         return [Advice(
-            "weather.blue", Verdict.MIND, "The blue hour will be grey",
+            Topic.BLUE, Verdict.MIND, "The blue hour will be grey",
             f"{eighths}: lamps carry, the sky has little colour", oktas, "eighths",
             "keep the sky small in the picture",
         )]  # fmt: skip
@@ -143,7 +163,7 @@ def _cloud(exposed: Exposed, spell: Spell) -> list[Advice]:
         wants in (Wanted.SHADE, Wanted.OVERCAST) or exposed.kind is Kind.DUSK_FOR_NIGHT
     ):
         return [Advice(
-            "weather.soft", Verdict.KEEP, "The sky is one soft source",
+            Topic.SOFT, Verdict.KEEP, "The sky is one soft source",
             f"{eighths}: even light from every side", oktas, "eighths", "no need to wait",
         )]  # fmt: skip
     return []
@@ -158,7 +178,7 @@ def _rain(exposed: Exposed, spell: Spell) -> list[Advice]:
         if chance < RAIN_LIKELY_PERCENT:
             return []
         return [Advice(
-            "weather.rain_flight", Verdict.COME_BACK, "Rain is likely: do not fly",
+            Topic.RAIN_FLIGHT, Verdict.COME_BACK, "Rain is likely: do not fly",
             f"{said}; few drones are tight against water", chance, "%", "come back when it is dry",
         )]  # fmt: skip
     if exposed.alone or exposed.stars:
@@ -166,7 +186,7 @@ def _rain(exposed: Exposed, spell: Spell) -> list[Advice]:
             return []
         too_much = chance >= RAIN_TOO_MUCH_PERCENT
         return [Advice(
-            "weather.rain_alone", Verdict.COME_BACK if too_much else Verdict.MIND,
+            Topic.RAIN_ALONE, Verdict.COME_BACK if too_much else Verdict.MIND,
             "Rain is likely on gear left alone" if too_much else "Rain may reach gear left alone",
             f"{said}; under {n.format_number(RAIN_ALONE_PERCENT, 0)} % is usual for gear nobody "
             "stands beside", chance, "%", "a rain cover, mains leads off the ground",
@@ -177,7 +197,7 @@ def _rain(exposed: Exposed, spell: Spell) -> list[Advice]:
     if exposed.kind is Kind.ROLLING:
         why += "; the road is slippery, drive slower"
     return [Advice(
-        "weather.rain", Verdict.KEEP, "Rain is likely, and welcome", f"{said}: {why}", chance, "%",
+        Topic.RAIN, Verdict.KEEP, "Rain is likely, and welcome", f"{said}: {why}", chance, "%",
         "a rain cover and a dry cloth",
     )]  # fmt: skip
 
@@ -191,23 +211,23 @@ def _wind(exposed: Exposed, spell: Spell) -> list[Advice]:
         if strongest < DRONE_M_S:
             return []
         return [Advice(
-            "weather.wind_flight", Verdict.COME_BACK, "Too much wind for a small drone",
+            Topic.WIND_FLIGHT, Verdict.COME_BACK, "Too much wind for a small drone",
             f"{_wind_words(strongest)}; its manual names its limit", strongest, "m/s",
             "come back when it is calm",
         )]  # fmt: skip
     if exposed.tripod and wind >= RUN_LOST_M_S and (exposed.stars or exposed.kind in _SHAKES):
         return [Advice(
-            "weather.wind_run", Verdict.COME_BACK, "The wind shakes every frame",
+            Topic.WIND_RUN, Verdict.COME_BACK, "The wind shakes every frame",
             _wind_words(wind), wind, "m/s", "come back when it is calm, or find a lee",
         )]  # fmt: skip
     if exposed.tripod and wind >= TRIPOD_M_S:
         return [Advice(
-            "weather.wind", Verdict.MIND, "The wind moves a light tripod", _wind_words(wind), wind,
+            Topic.WIND, Verdict.MIND, "The wind moves a light tripod", _wind_words(wind), wind,
             "m/s", "hang weight on the tripod, legs short",
         )]  # fmt: skip
     if exposed.kind is Kind.MACRO and wind >= MACRO_M_S:
         return [Advice(
-            "weather.wind_macro", Verdict.MIND, "The wind moves what is small",
+            Topic.WIND_MACRO, Verdict.MIND, "The wind moves what is small",
             f"{_wind_words(wind)}: leaves move by more than the sharp depth", wind, "m/s",
             "a screen against the wind",
         )]  # fmt: skip
@@ -225,7 +245,7 @@ def _dew(exposed: Exposed, spell: Spell) -> list[Advice]:
     if spread is None or spread > DEW_WITHIN_C or not long or exposed.warmed:
         return []
     return [Advice(
-        "weather.dew", Verdict.MIND, "Dew is likely on the front glass",
+        Topic.DEW, Verdict.MIND, "Dew is likely on the front glass",
         f"The air is {n.format_number(max(0.0, spread))} °C over its dew point; glass under the "
         f"sky gets {n.format_number(DEW_WITHIN_C, 0)} °C colder than the air", spread, "°C",
         "a lens heater, and look at the glass between takes",
@@ -239,7 +259,7 @@ def _cold(exposed: Exposed, spell: Spell) -> list[Advice]:
     if cold_share(planned) - cold_share(lowest) < COLDER_SHARE:
         return []
     return [Advice(
-        "weather.cold", Verdict.MIND, "Colder than the batteries are planned for",
+        Topic.COLD, Verdict.MIND, "Colder than the batteries are planned for",
         f"{n.format_number(lowest, 0)} °C instead of {n.format_number(planned, 0)} °C: they give "
         f"{n.format_number(100 * cold_share(lowest), 0)} % instead of "
         f"{n.format_number(100 * cold_share(planned), 0)} %", lowest, "°C",

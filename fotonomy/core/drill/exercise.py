@@ -2,17 +2,51 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from typing import TYPE_CHECKING, NamedTuple
 
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.drill.answers import Amount, Answer, OneOf, Placed, Settings, guessed
 from fotonomy.core.drill.grading import Grade
-from fotonomy.core.drill.kind import Cut, Kind
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.neutral_density import stops_to_density
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.placement import stops_at
+
+if TYPE_CHECKING:
+    # A kind names its maker, which makes exercises.
+    from fotonomy.core.drill.exercise_kind import ExerciseKind
+
+LEVELS = (1, 2, 3)
+# Grain is judged in the shadows, lifted as an edit lifts them.
+LIFTED_STOPS = 2.0
+
+
+class Cut(StrEnum):
+    """What a small cut of a frame shows beside a question.
+
+    What moves before what is behind it, or shadows that were lifted.
+    """
+
+    MOVING = "moving"
+    SHADOWS = "shadows"
+
+    @property
+    def words(self) -> str:
+        """What one looks at."""
+        if self is Cut.MOVING:
+            return "a small cut of each frame"
+        return f"shadows of each frame, lifted by {LIFTED_STOPS:g} stops"
+
+
+class Asked(NamedTuple):
+    """What is asked for: the same three always make the same exercise."""
+
+    kind: "ExerciseKind"
+    level: int
+    seed: int
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,9 +59,7 @@ class Exercise:
     says why, ``workings`` name the numbers of ``right`` that show it.
     """
 
-    kind: Kind
-    level: int
-    seed: int
+    asked: Asked
     ask: str
     facts: tuple[str, ...]
     answer: Answer
@@ -39,6 +71,21 @@ class Exercise:
     tiles: tuple[Tile, ...] = (Tile.LIGHT,)
     given: Mapping[str, float] = field(default_factory=dict)
     cut: Cut | None = None
+
+    @property
+    def kind(self) -> "ExerciseKind":
+        """What is practised."""
+        return self.asked.kind
+
+    @property
+    def level(self) -> int:
+        """How hard it is, from 1 to 3."""
+        return self.asked.level
+
+    @property
+    def seed(self) -> int:
+        """What it was made of by chance."""
+        return self.asked.seed
 
     def grade(self, guess: Mapping[str, str]) -> Grade:
         """Grade a guess. RuleError naming the field for one that says nothing."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from math import log2
 from typing import Any
 
-from fotonomy.core.drill.kind import Kind
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.kinds.runs import run_of
 from fotonomy.core.drill.scenes import SCENES, setup_of
 from fotonomy.core.motion.shutter import Shutter
@@ -40,7 +40,7 @@ class Lesson:
     first: int
     tile: Tile
     shows: tuple[str, ...]
-    exercises: tuple[tuple[Kind, int, int], ...]
+    exercises: tuple[tuple[ExerciseKind, int, int], ...]
 
 
 def _stops(
@@ -80,7 +80,11 @@ def _lessons() -> tuple[Lesson, ...]:
             2,
             Tile.MOTION,
             ("motion.smear_percent",),
-            ((Kind.WILL_IT, 1, 1), (Kind.WHICH_ONE, 1, 2), (Kind.HOLD_OR_FLOAT, 1, 3)),
+            (
+                (ExerciseKind.WILL_IT, 1, 1),
+                (ExerciseKind.WHICH_ONE, 1, 2),
+                (ExerciseKind.HOLD_OR_FLOAT, 1, 3),
+            ),
         ),
         Lesson(
             "rate",
@@ -99,7 +103,11 @@ def _lessons() -> tuple[Lesson, ...]:
             1,
             Tile.MOTION,
             ("motion.step_percent", "budget.lines.shutter.stops"),
-            ((Kind.WHAT_PAYS, 1, 1), (Kind.WHICH_ONE, 1, 5), (Kind.WHAT_PAYS, 2, 2)),
+            (
+                (ExerciseKind.WHAT_PAYS, 1, 1),
+                (ExerciseKind.WHICH_ONE, 1, 5),
+                (ExerciseKind.WHAT_PAYS, 2, 2),
+            ),
         ),
         Lesson(
             "shutter",
@@ -115,7 +123,11 @@ def _lessons() -> tuple[Lesson, ...]:
             2,
             Tile.MOTION,
             ("setup.time_s", "motion.gap_percent"),
-            ((Kind.WHICH_ONE, 1, 4), (Kind.WILL_IT, 1, 4), (Kind.WILL_IT, 2, 5)),
+            (
+                (ExerciseKind.WHICH_ONE, 1, 4),
+                (ExerciseKind.WILL_IT, 1, 4),
+                (ExerciseKind.WILL_IT, 2, 5),
+            ),
         ),
         Lesson(
             "iris",
@@ -131,7 +143,11 @@ def _lessons() -> tuple[Lesson, ...]:
             2,
             Tile.FOCUS,
             ("focus.depth_m", "budget.lines.iris.stops"),
-            ((Kind.HOW_MANY_STOPS, 1, 1), (Kind.WHICH_ONE, 1, 3), (Kind.HOW_MANY_STOPS, 1, 2)),
+            (
+                (ExerciseKind.HOW_MANY_STOPS, 1, 1),
+                (ExerciseKind.WHICH_ONE, 1, 3),
+                (ExerciseKind.HOW_MANY_STOPS, 1, 2),
+            ),
         ),
         Lesson(
             "iso",
@@ -151,7 +167,11 @@ def _lessons() -> tuple[Lesson, ...]:
             3,
             Tile.NOISE,
             ("noise.looks_like_iso", "budget.lines.iso.stops"),
-            ((Kind.WHICH_ONE, 1, 1), (Kind.HOW_MANY_STOPS, 2, 3), (Kind.SET_IT, 1, 1)),
+            (
+                (ExerciseKind.WHICH_ONE, 1, 1),
+                (ExerciseKind.HOW_MANY_STOPS, 2, 3),
+                (ExerciseKind.SET_IT, 1, 1),
+            ),
         ),
         Lesson(
             "nd",
@@ -170,7 +190,11 @@ def _lessons() -> tuple[Lesson, ...]:
             0,
             Tile.LIGHT,
             ("budget.error_stops", "budget.lines.nd.stops"),
-            ((Kind.ND_FOR_THIS, 1, 1), (Kind.ND_FOR_THIS, 1, 2), (Kind.SET_IT, 2, 2)),
+            (
+                (ExerciseKind.ND_FOR_THIS, 1, 1),
+                (ExerciseKind.ND_FOR_THIS, 1, 2),
+                (ExerciseKind.SET_IT, 2, 2),
+            ),
         ),
         Lesson(
             "placement",
@@ -189,7 +213,11 @@ def _lessons() -> tuple[Lesson, ...]:
             2,
             Tile.LEVEL,
             ("level.key.percent", "level.room_left_stops"),
-            ((Kind.PLACE_THE_FACE, 1, 1), (Kind.PLACE_THE_FACE, 2, 2), (Kind.METHOD, 1, 1)),
+            (
+                (ExerciseKind.PLACE_THE_FACE, 1, 1),
+                (ExerciseKind.PLACE_THE_FACE, 2, 2),
+                (ExerciseKind.METHOD, 1, 1),
+            ),
         ),
         Lesson(
             "white",
@@ -209,9 +237,9 @@ def _lessons() -> tuple[Lesson, ...]:
             Tile.WHITE,
             ("white.off_mired",),
             (
-                (Kind.NAME_THE_DANGER, 1, 1),
-                (Kind.READ_THE_LIGHT, 1, 1),
-                (Kind.NAME_THE_DANGER, 1, 2),
+                (ExerciseKind.NAME_THE_DANGER, 1, 1),
+                (ExerciseKind.READ_THE_LIGHT, 1, 1),
+                (ExerciseKind.NAME_THE_DANGER, 1, 2),
             ),
         ),
         Lesson(
@@ -232,9 +260,9 @@ def _lessons() -> tuple[Lesson, ...]:
             Tile.CLIP,
             ("clip.record_s", "clip.size_mb"),
             (
-                (Kind.INTERVAL_FOR_THAT, 2, 1),
-                (Kind.INTERVAL_FOR_THAT, 3, 2),
-                (Kind.NAME_THE_DANGER, 1, 3),
+                (ExerciseKind.INTERVAL_FOR_THAT, 2, 1),
+                (ExerciseKind.INTERVAL_FOR_THAT, 3, 2),
+                (ExerciseKind.NAME_THE_DANGER, 1, 3),
             ),
         ),
         Lesson(
@@ -254,7 +282,11 @@ def _lessons() -> tuple[Lesson, ...]:
             3,
             Tile.RUN,
             ("run.covers_s", "clip.speed_percent"),
-            ((Kind.INTERVAL_FOR_THAT, 1, 1), (Kind.SPOT_THE_PROGRAM, 1, 1), (Kind.STARS, 1, 1)),
+            (
+                (ExerciseKind.INTERVAL_FOR_THAT, 1, 1),
+                (ExerciseKind.SPOT_THE_PROGRAM, 1, 1),
+                (ExerciseKind.STARS, 1, 1),
+            ),
         ),
         Lesson(
             "day",
@@ -273,7 +305,11 @@ def _lessons() -> tuple[Lesson, ...]:
             1,
             Tile.LIGHT,
             ("budget.ev100", "budget.error_stops"),
-            ((Kind.PLAN_A_DAY, 1, 1), (Kind.READ_THE_LIGHT, 1, 3), (Kind.PLAN_A_DAY, 2, 2)),
+            (
+                (ExerciseKind.PLAN_A_DAY, 1, 1),
+                (ExerciseKind.READ_THE_LIGHT, 1, 3),
+                (ExerciseKind.PLAN_A_DAY, 2, 2),
+            ),
         ),
         Lesson(
             "log",
@@ -293,9 +329,9 @@ def _lessons() -> tuple[Lesson, ...]:
             Tile.LIGHT,
             ("budget.error_stops", "level.key.percent"),
             (
-                (Kind.HOW_MANY_STOPS, 2, 5),
-                (Kind.NAME_THE_DANGER, 2, 4),
-                (Kind.SPOT_THE_PROGRAM, 2, 3),
+                (ExerciseKind.HOW_MANY_STOPS, 2, 5),
+                (ExerciseKind.NAME_THE_DANGER, 2, 4),
+                (ExerciseKind.SPOT_THE_PROGRAM, 2, 3),
             ),
         ),
     )

@@ -10,8 +10,8 @@ from datetime import datetime
 
 from fsrs import Card, Rating, Scheduler
 
+from fotonomy.core.drill.exercise import LEVELS
 from fotonomy.core.drill.grading import Mark
-from fotonomy.core.drill.kind import LEVELS
 from fotonomy.core.errors import RuleError
 
 RATINGS = {Mark.RIGHT: Rating.Good, Mark.CLOSE: Rating.Hard, Mark.OFF: Rating.Again}

@@ -3,13 +3,17 @@
 from collections.abc import Iterator
 
 from fotonomy.core.analysis.setup import Analysis, run_of
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import as_jpeg
 from fotonomy.core.findings.motion import leaning
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.stills import Files
 from fotonomy.core.stills.burst import Burst
+from fotonomy.core.tiles import Tile
+
+BUFFER_FULL = Family("burst.buffer_full", Harm.NOTHING_RECORDED, Tile.BURST, own_ways=True)
+MOMENT_MISSED = Family("burst.moment_missed", Harm.PICTURE_LOST, Tile.BURST, own_ways=True)
 
 
 def buffer_fills(analysis: Analysis) -> Iterator[Finding]:
@@ -31,7 +35,7 @@ def buffer_fills(analysis: Analysis) -> Iterator[Finding]:
     if setup.run.files is not Files.JPEG:
         ways.append(as_jpeg())
     yield Finding(
-        "burst.buffer_full", Severity.CAUTION,
+        BUFFER_FULL, Severity.CAUTION,
         f"The buffer is full after {n.format_number(full, 2)} s",
         f"{n.format_number(present.buffer.full_after, 0)} frames at "
         f"{n.format_number(present.rate_fps)} a second, then "
@@ -49,7 +53,7 @@ def moment_missed(analysis: Analysis) -> Iterator[Finding]:
     present, better = burst.present, burst.advised
     rate = n.format_frame_rate(better.rate_fps)
     yield Finding(
-        "burst.moment_missed", Severity.CAUTION, "The moment may fall between two frames",
+        MOMENT_MISSED, Severity.CAUTION, "The moment may fall between two frames",
         f"It lasts {n.format_time(burst.moment_s)}; at {n.format_number(present.rate_fps)} a "
         f"second a frame catches it {n.format_share(present.chance)} of the time, with "
         f"{better.drive.name} {n.format_share(better.chance)}",

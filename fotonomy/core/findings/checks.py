@@ -23,7 +23,7 @@ from fotonomy.core.findings import (
     weather,
     white_balance,
 )
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Finding, Fix, Harm, Severity
 from fotonomy.core.spec.setup import Kind
 
 Check = Callable[[Analysis], Iterator[Finding]]
@@ -54,29 +54,10 @@ def all_findings(analysis: Analysis, checks: tuple[Check, ...]) -> tuple[Finding
     return tuple(sorted(found, key=urgency))
 
 
-# What a finding ruins, worst first: nothing is recorded at all; the picture cannot be used; it
-# moves wrongly; it can be mended at a price; a matter of taste. Common practice, no source.
-RUINS = (
-    ("clip.card", "clip.battery", "run.card", "run.power", "run.count", "run.one_frame",
-     "run.cycle", "lens.wrong_mount", "filter.does_not_fit", "shutter.", "recording.",
-     "burst.buffer", "trail.combine_limit", "trail.no_averaging"),
-    ("focus.out_of_reach", "level.key_clips", "level.reading_clips", "exposure.", "run.light",
-     "run.iso_auto", "white.auto", "iso.gear", "iris.", "nd.gear", "frame_rate.", "focal.",
-     "profile."),
-    ("clip.not_slow", "clip.sped_up", "clip.slowed", "flicker.", "motion.", "support.",
-     "run.", "trail."),
-    ("weather.",),
-    ("focus.", "noise.", "iso.", "level.", "white.", "clip."),
-)  # fmt: skip
-
-
-def urgency(finding: Finding) -> tuple[bool, int, float]:
-    """What comes first: what ruins the take, then what ruins most, then what is mended cheapest."""
-    ruins = next(
-        (k for k, ids in enumerate(RUINS) if finding.id.startswith(ids)), len(RUINS)
-    )  # fmt: skip
+def urgency(finding: Finding) -> tuple[bool, Harm, float]:
+    """What comes first: what ruins the take, then what harms most, then what is mended cheapest."""
     cheapest = min((_effort(fix) for fix in finding.fixes), default=float("inf"))
-    return finding.severity is not Severity.STOP, ruins, cheapest
+    return finding.severity is not Severity.STOP, finding.family.harm, cheapest
 
 
 def _effort(fix: Fix) -> float:

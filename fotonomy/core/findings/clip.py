@@ -6,7 +6,7 @@ from math import ceil, floor, inf
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import on_screen, take_along
 from fotonomy.core.gear.accessories import Card
 from fotonomy.core.motion.shutter import rate_fps
@@ -15,6 +15,12 @@ from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import EVENT_RANGE_S, Follows
 from fotonomy.core.stills.clip import Clip
+from fotonomy.core.tiles import Tile
+
+NOT_SLOW = Family("clip.not_slow", Harm.MOVES_WRONGLY, Tile.CLIP, Tile.RUN)
+SPED_UP = Family("clip.sped_up", Harm.MOVES_WRONGLY, Tile.CLIP, Tile.RUN)
+SLOWED = Family("clip.slowed", Harm.MOVES_WRONGLY, Tile.CLIP, Tile.RUN)
+CARD_FULL = Family("clip.card_full", Harm.NOTHING_RECORDED, Tile.CLIP, Tile.RUN)
 
 # Kinds that are slowed on purpose, or calmed by it. Common practice, no source.
 SLOWED_ON_PURPOSE = frozenset({Kind.SLOW_MOTION, Kind.MACRO})
@@ -37,7 +43,7 @@ def speed(analysis: Analysis) -> Iterator[Finding]:
     ways = [*ways, *_other_formats(analysis, slow)] or _as_interval(setup)
     what = "No slow motion at this frame rate" if slow else "Plays faster than life"
     yield Finding(
-        "clip.not_slow" if slow else "clip.sped_up", Severity.CAUTION, what,
+        NOT_SLOW if slow else SPED_UP, Severity.CAUTION, what,
         f"{n.format_frame_rate(setup.frame_rate)} fps plays at "
         f"{n.format_number(clip.speed_percent)} % in a {n.format_frame_rate(setup.project_fps)} "
         "fps edit",
@@ -55,7 +61,7 @@ def slowed(analysis: Analysis) -> Iterator[Finding]:
     ways = [fx.rebalanced(analysis, "frame_rate", option) for option in own]
     ways.append(Fix("make it slow motion", (Change("kind", Kind.SLOW_MOTION),), 0.0))
     yield Finding(
-        "clip.slowed", Severity.CAUTION, "Plays slower than life",
+        SLOWED, Severity.CAUTION, "Plays slower than life",
         f"{n.format_frame_rate(setup.frame_rate)} fps plays at {n.format_number(percent)} % in a "
         f"{n.format_frame_rate(setup.project_fps)} fps edit, or drops frames to keep time",
         percent, "%", tuple(ways),
@@ -99,7 +105,7 @@ def card(analysis: Analysis) -> Iterator[Finding]:
     if clip.takes_per_card > 0 or analysis.setup.kind is Kind.INTERVAL:
         return
     yield Finding(
-        "clip.card_full", Severity.STOP, "One take does not fit on a card",
+        CARD_FULL, Severity.STOP, "One take does not fit on a card",
         f"{n.format_number(clip.size_mb / 1000)} GB on a card of "
         f"{n.format_number(clip.card_gb, 0)} GB",
         clip.size_mb / 1000, "GB", _card_fixes(analysis, clip),

@@ -6,12 +6,20 @@ from datetime import UTC, datetime
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.light_budget import Balance
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.changes import Change
+from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.placement import brightest
+
+OVER = Family("exposure.over", Harm.PICTURE_LOST, Tile.LIGHT)
+UNDER = Family("exposure.under", Harm.PICTURE_LOST, Tile.LIGHT)
+HOUR = Family("light.hour", Harm.PICTURE_LOST, Tile.LIGHT)
+
+# The light and the settings do not add up, one way or the other.
+OFF_BALANCE = frozenset({OVER, UNDER})
 
 # A miss this large is no choice any more; one under the second ruins nothing. And shadows so far
 # past the person's limit. All common practice, no source.
@@ -28,12 +36,11 @@ def exposure(analysis: Analysis) -> Iterator[Finding]:
     error = analysis.budget.error_stops
     if analysis.budget.verdict in (Balance.BALANCED, Balance.CLOSE):
         return
-    side = "over" if error > 0 else "under"
     offered = fx.exposure_fixes(analysis, error)
     best = offered[0].price_stops + error if offered else error
     short = "" if abs(best) <= 0.5 else f"; the nearest this gear comes is {n.format_signed(best)}"
     yield Finding(
-        f"exposure.{side}",
+        OVER if error > 0 else UNDER,
         Severity.STOP if _ruins(analysis) else Severity.CAUTION,
         f"Too {'bright' if error > 0 else 'dark'} by {n.format_stops(error)}",
         f"Light and settings add up to {n.format_signed(error)} stops{short}",
@@ -81,7 +88,7 @@ def light_of_the_hour(analysis: Analysis) -> Iterator[Finding]:
     ways.append(Fix(f"{clear:.1f} EV", (Change("light", Ev100(round(clear, 1))),), -over))
     ways.append(Fix("lamps light it", (Change("mains_lamps", True),), 0.0))
     yield Finding(
-        "light.hour", Severity.CAUTION, f"More light than the sky gives at {setup.starts:%H:%M}",
+        HOUR, Severity.CAUTION, f"More light than the sky gives at {setup.starts:%H:%M}",
         f"{n.format_number(present)} EV, with the sun at {n.format_signed(sun)}°: from "
         f"{n.format_number(estimate.overcast_ev100)} EV overcast to "
         f"{n.format_number(clear)} EV under a clear sky",

@@ -1,9 +1,11 @@
 """What a finding is made of."""
 
 from dataclasses import dataclass
-from enum import StrEnum
+from enum import IntEnum, StrEnum
+from typing import ClassVar
 
 from fotonomy.core.spec.changes import Change
+from fotonomy.core.tiles import Tile
 
 
 class Severity(StrEnum):
@@ -11,6 +13,43 @@ class Severity(StrEnum):
 
     CAUTION = "caution"
     STOP = "stop"
+
+
+class Harm(IntEnum):
+    """What a finding does to the take, worst first. Common practice, no source."""
+
+    NOTHING_RECORDED = 0
+    PICTURE_LOST = 1
+    MOVES_WRONGLY = 2
+    WEATHER = 3
+    # It can be mended, at a price.
+    PRICE = 4
+    TASTE = 5
+
+
+class Family:
+    """What all findings of one id have in common; a check declares it when it is loaded.
+
+    ``tiles`` are the answers of the bench it belongs to, the first that a kind has. Of a family
+    with ``own_ways`` the planner offers none of its own: the marks beside a value that is on no
+    scale, the steps a remote has, the drives a burst may use.
+    """
+
+    known: ClassVar[dict[str, "Family"]] = {}
+
+    def __init__(self, id: str, harm: Harm, *tiles: Tile, own_ways: bool = False) -> None:
+        """Raises ValueError for an id that is taken, or that names no tile."""
+        if id in self.known or not tiles:
+            raise ValueError(f"{id}: each family has an id of its own and a tile")
+        self.id, self.harm, self.tiles, self.own_ways = id, harm, tiles, own_ways
+        self.known[id] = self
+
+    def tile_among(self, tiles: tuple[Tile, ...]) -> Tile:
+        """The tile of these that its findings colour; the light where none is its own."""
+        return next((tile for tile in self.tiles if tile in tiles), Tile.LIGHT)
+
+    def __repr__(self) -> str:
+        return f"Family({self.id})"
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,12 +70,17 @@ class Fix:
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """A stable ``id``, what is wrong, why, the number behind it with its unit, and fixes."""
+    """What is wrong, why, the number behind it with its unit, and fixes."""
 
-    id: str
+    family: Family
     severity: Severity
     what: str
     why: str
     number: float
     unit: str
     fixes: tuple[Fix, ...]
+
+    @property
+    def id(self) -> str:
+        """The id of its family: it stands in files and addresses, and never changes."""
+        return self.family.id

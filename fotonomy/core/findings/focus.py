@@ -8,11 +8,17 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.spoken import iris_text, said_depth, said_distance, said_length
 from fotonomy.core.optics.depth_of_field import iris_for_depth
 from fotonomy.core.spec.changes import Change
+from fotonomy.core.tiles import Tile
+
+OUT_OF_REACH = Family("focus.out_of_reach", Harm.PICTURE_LOST, Tile.FOCUS)
+DEPTH_SHORT = Family("focus.depth_short", Harm.PRICE, Tile.FOCUS)
+THINNER_THAN_SUBJECT = Family("focus.thinner_than_subject", Harm.PRICE, Tile.FOCUS)
+DIFFRACTION = Family("focus.diffraction", Harm.PRICE, Tile.FOCUS)
 
 # Stops beyond two pixels from which diffraction is worth a word. Common practice, no source.
 DIFFRACTION_SEEN_STOPS = 1.5
@@ -33,7 +39,7 @@ def reach(analysis: Analysis) -> Iterator[Finding]:
     if setup.tubes and not near:
         ways.append(Fix("take the tubes off", (Change("tubes", ()),), 0.0))
     yield Finding(
-        "focus.out_of_reach", Severity.STOP,
+        OUT_OF_REACH, Severity.STOP,
         f"{setup.lens.name} does not focus {'that near' if near else 'that far with its tubes'}",
         f"{said_distance(setup, at)} away; it focuses from "
         f"{said_distance(setup, span.near_m)}"
@@ -100,7 +106,7 @@ def depth(analysis: Analysis) -> Iterator[Finding]:
     ways.append(Fix(f"settle for {said_depth(setup, focus.depth_m)}",
                     (Change("depth_m", round(1000 * focus.depth_m, 1) / 1000),), 0.0))  # fmt: skip
     yield Finding(
-        "focus.depth_short", Severity.CAUTION, "Less is sharp than you want",
+        DEPTH_SHORT, Severity.CAUTION, "Less is sharp than you want",
         f"{said_depth(setup, focus.depth_m)} at {iris_text(setup)}; "
         f"{said_length(setup, 'depth_m', wanted)} would need {n.format_iris(round(needed, 1))}",
         focus.depth_m, "m", tuple(ways),
@@ -129,7 +135,7 @@ def thinner_than_subject(analysis: Analysis) -> Iterator[Finding]:
         )
     )
     yield Finding(
-        "focus.thinner_than_subject", Severity.CAUTION, "Not all of the subject is sharp",
+        THINNER_THAN_SUBJECT, Severity.CAUTION, "Not all of the subject is sharp",
         f"{said_depth(setup, focus.depth_m)} are sharp of "
         f"{said_depth(setup, setup.subject_depth_m)}, "
         f"front to back; all of it would need {n.format_iris(round(needed or 0.0, 1))}",
@@ -151,7 +157,7 @@ def diffraction(analysis: Analysis) -> Iterator[Finding]:
         # The depth asked for comes first; the wish is met at its price.
         return
     yield Finding(
-        "focus.diffraction", Severity.CAUTION, "The iris is so small that the picture softens",
+        DIFFRACTION, Severity.CAUTION, "The iris is so small that the picture softens",
         f"A point spreads over {n.format_number(focus.airy_um)} µm at "
         f"{iris_text(setup)}; two pixels are {n.format_number(focus.two_pixels_um)} µm",
         focus.airy_um, "µm", (fx.rebalanced(analysis, "iris", best),),

@@ -8,14 +8,37 @@ from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.scales import Option, is_bulb
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.shutter import shutter_and_frame
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.limits import format_limit
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import LIMITABLE, SETTINGS, Kind, Setup
 from fotonomy.core.spec.stills import Follows
+from fotonomy.core.tiles import Tile
+
+# By setting: what it harms where gear lacks it, and its tile.
+_OF_SETTING = {
+    "frame_rate": (Harm.PICTURE_LOST, Tile.MOTION), "shutter": (Harm.NOTHING_RECORDED, Tile.MOTION),
+    "iris": (Harm.PICTURE_LOST, Tile.LIGHT), "iso": (Harm.PICTURE_LOST, Tile.NOISE),
+    "nd_density": (Harm.PICTURE_LOST, Tile.LIGHT), "focal_mm": (Harm.PICTURE_LOST, Tile.FOCUS),
+    "subject_distance_m": (Harm.PICTURE_LOST, Tile.FOCUS),
+}  # fmt: skip
+# What a setting is called in the ids of findings, which never change.
+_IDS = {"nd_density": "nd"}
+GEAR_LACKS = {
+    name: Family(f"{_IDS.get(name, name)}.gear_lacks", *_OF_SETTING[name], own_ways=True)
+    for name in SETTINGS
+}
+OUTSIDE_LIMITS = {
+    name: Family(f"{_IDS.get(name, name)}.outside_limits", Harm.TASTE, _OF_SETTING[name][1])
+    for name in LIMITABLE
+}
+LENS_LACKS = Family("focal.lens_lacks", Harm.PICTURE_LOST, Tile.FOCUS)
+WRONG_MOUNT = Family("lens.wrong_mount", Harm.NOTHING_RECORDED, Tile.FOCUS)
+PROFILE_LACKING = Family("profile.body_lacks", Harm.PICTURE_LOST, Tile.LEVEL)
+RECORDING_LACKING = Family("recording.body_lacks", Harm.NOTHING_RECORDED, Tile.CLIP, Tile.RUN)
 
 
 def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
@@ -32,7 +55,7 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
         at = offer.insert_at
         near = offer.options[max(0, at - 1) : at + 1]
         yield Finding(
-            f"{_id(name)}.gear_lacks", Severity.STOP,
+            GEAR_LACKS[name], Severity.STOP,
             _cannot(setup, name, owner),
             f"{_present(analysis, name)} is not on its scale; the nearest is "
             + " or ".join(fx.label_of(name, o) for o in near),
@@ -48,7 +71,7 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
         nearest = short if setup.focal_mm < short else long
         text = f"{n.format_number(nearest)} mm"
         yield Finding(
-            "focal.lens_lacks", Severity.STOP, f"{setup.lens.name} has no such focal length",
+            LENS_LACKS, Severity.STOP, f"{setup.lens.name} has no such focal length",
             f"{n.format_number(setup.focal_mm)} mm lies outside "
             f"{n.format_number(short)} to {n.format_number(long)} mm",
             setup.focal_mm, "mm", (Fix(text, (Change("focal_mm", nearest),), 0.0),),
@@ -96,7 +119,7 @@ def _wrong_mount(setup: Setup) -> Finding:
     ways = tuple(Fix(name, (Change("lens", name),), 0.0) for name in fitting[:3])
     choose = Fix("let the planner choose a lens", (Change("held_lens", False),), 0.0)
     return Finding(
-        "lens.wrong_mount", Severity.STOP, f"{setup.lens.name} does not go on {setup.body.name}",
+        WRONG_MOUNT, Severity.STOP, f"{setup.lens.name} does not go on {setup.body.name}",
         f"Its mount is {setup.lens.mount}, the body's is {setup.body.mount}; "
         f"{len(fitting) or 'none'} of the lenses to choose from fit",
         float(len(fitting)), "lenses", ways or (choose,),
@@ -110,7 +133,7 @@ def profile(analysis: Analysis) -> Iterator[Finding]:
     if not names or setup.profile.name in names:
         return
     yield Finding(
-        "profile.body_lacks", Severity.STOP, f"{setup.body.name} does not record this profile",
+        PROFILE_LACKING, Severity.STOP, f"{setup.body.name} does not record this profile",
         f"{setup.profile.name} is not among the {len(names)} it records: {', '.join(names)}",
         float(len(names)), "profiles",
         tuple(Fix(name, (Change("profile", name),), 0.0) for name in names[:3]),
@@ -134,7 +157,7 @@ def limits(analysis: Analysis) -> Iterator[Finding]:
                 ] if inside else []  # fmt: skip
         ways.append(Fix("lift the limits", (Change(f"limit_{name}", None),), 0.0))
         yield Finding(
-            f"{_id(name)}.outside_limits", Severity.CAUTION,
+            OUTSIDE_LIMITS[name], Severity.CAUTION,
             f"{_present(analysis, name)} is outside your limits",
             f"Held within {format_limit(limit)}",
             value, {"shutter": "s", "frame_rate": "fps"}.get(name, ""), tuple(ways),
@@ -148,7 +171,7 @@ def recording(analysis: Analysis) -> Iterator[Finding]:
     if not setup.recording or setup.recording in names:
         return
     yield Finding(
-        "recording.body_lacks", Severity.STOP, f"{setup.body.name} has no such recording format",
+        RECORDING_LACKING, Severity.STOP, f"{setup.body.name} has no such recording format",
         f"{setup.recording} is not among the {len(names)} it records: {', '.join(names[:4])}",
         float(len(names)), "formats",
         tuple(Fix(name, (Change("recording", name),), 0.0) for name in names[:3]),
@@ -158,11 +181,6 @@ def recording(analysis: Analysis) -> Iterator[Finding]:
 def _plain(analysis: Analysis, name: str) -> float:
     setup = analysis.setup
     return float(getattr(setup, name))
-
-
-def _id(name: str) -> str:
-    """What a setting is called in the ids of findings, which never change."""
-    return {"nd_density": "nd"}.get(name, name)
 
 
 def _word(name: str) -> str:

@@ -11,7 +11,7 @@ from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.scales import OFFERS
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.gear.accessories import Card, Device, Remote
 from fotonomy.core.motion.shutter import Shutter, exact_rate
 from fotonomy.core.notation import writing as n
@@ -22,6 +22,21 @@ from fotonomy.core.spec.stills import YEAR_S, Files, Follows
 from fotonomy.core.stills.burst import file_mb
 from fotonomy.core.stills.interval import frames_over, span_s
 from fotonomy.core.stills.intervalometer import Intervalometer, intervalometer_for, neighbours_s
+from fotonomy.core.tiles import Tile
+
+CYCLE_TOO_LONG = Family("run.cycle_too_long", Harm.NOTHING_RECORDED, Tile.CYCLE, Tile.RUN)
+ONE_FRAME = Family("run.one_frame", Harm.NOTHING_RECORDED, Tile.RUN)
+BEYOND_YEAR = Family("run.beyond_year", Harm.MOVES_WRONGLY, Tile.RUN)
+SHORT_OF_EVENT = Family("run.short_of_event", Harm.MOVES_WRONGLY, Tile.RUN)
+PAST_EVENT = Family("run.past_event", Harm.MOVES_WRONGLY, Tile.RUN)
+CARD_FULL = Family("run.card_full", Harm.NOTHING_RECORDED, Tile.CYCLE, Tile.RUN)
+COUNT_BEYOND = Family(
+    "run.count_beyond", Harm.NOTHING_RECORDED, Tile.CYCLE, Tile.RUN, own_ways=True
+)
+INTERVAL_ROUNDED = Family(
+    "run.interval_rounded", Harm.MOVES_WRONGLY, Tile.CYCLE, Tile.RUN, own_ways=True
+)
+CLOCK_CHANGES = Family("run.clock_changes", Harm.MOVES_WRONGLY, Tile.RUN)
 
 
 def take_along(setup: Setup, device: Device) -> Fix:
@@ -107,7 +122,7 @@ def cycle_fits(analysis: Analysis) -> Iterator[Finding]:
             else "The card cannot keep up"
         )  # fmt: skip
     yield Finding(
-        "run.cycle_too_long", Severity.STOP if lost else Severity.CAUTION, what,
+        CYCLE_TOO_LONG, Severity.STOP if lost else Severity.CAUTION, what,
         f"{parts} + {n.format_number(laid_out.margin_s)} s to spare are "
         f"{n.format_number(-laid_out.idle_s, 2)} s longer than the interval of {interval} s",
         -laid_out.idle_s, "s", tuple(ways),
@@ -120,7 +135,7 @@ def covers(analysis: Analysis) -> Iterator[Finding]:
     if run.three.frames < 2:
         wanted = max(1.0, setup.run.event_s / (setup.project_fps * 5))
         yield Finding(
-            "run.one_frame", Severity.STOP, "The run has a single frame",
+            ONE_FRAME, Severity.STOP, "The run has a single frame",
             f"At this interval {format_span(run.three.event_s)} give "
             f"{run.three.frames} frame; a run needs two",
             float(run.three.frames), "frames", (on_screen(5.0), every(setup, ceil(wanted))),
@@ -129,14 +144,14 @@ def covers(analysis: Analysis) -> Iterator[Finding]:
     if run.covers_s > YEAR_S:
         longest = (floor(YEAR_S * setup.frame_rate) + 1) / setup.project_fps
         yield Finding(
-            "run.beyond_year", Severity.STOP, "The run lasts longer than a year",
+            BEYOND_YEAR, Severity.STOP, "The run lasts longer than a year",
             f"{run.frames} frames take {format_span(run.covers_s)}: make it several runs",
             run.covers_s / 86_400, "days", (on_screen(floor(10 * longest) / 10),),
         )  # fmt: skip
     short = run.three.event_s - run.covers_s
     if setup.run.follows is not Follows.EVENT and short > 1.5 / setup.frame_rate:
         yield Finding(
-            "run.short_of_event", Severity.CAUTION, "The run ends before the event",
+            SHORT_OF_EVENT, Severity.CAUTION, "The run ends before the event",
             f"{run.frames} frames span {format_span(round(run.covers_s))}, the event lasts "
             f"{format_span(round(run.three.event_s))}",
             short, "s",
@@ -154,7 +169,7 @@ def past_event(analysis: Analysis) -> Iterator[Finding]:
     frames = frames_over(run.three.event_s, 1 / setup.frame_rate)
     screen = max(0.1, floor(10 * frames / setup.project_fps) / 10)
     yield Finding(
-        "run.past_event", Severity.CAUTION, "The clip takes more frames than the event lasts",
+        PAST_EVENT, Severity.CAUTION, "The clip takes more frames than the event lasts",
         f"{run.three.frames} frames in {format_span(round(run.three.event_s))} would be one "
         f"every {n.format_number(interval_s, 2)} s; the shortest interval is 1 s",
         over, "s",
@@ -204,7 +219,7 @@ def card_holds(analysis: Analysis) -> Iterator[Finding]:
     else:
         ways.append(Fix("no handles", (Change("handle_s", 0.0),), 0.0))
     yield Finding(
-        "run.card_full", Severity.STOP, f"The card is full after {run.fitting_frames} frames",
+        CARD_FULL, Severity.STOP, f"The card is full after {run.fitting_frames} frames",
         f"{run.frames} frames of {n.format_number(as_raw)} MB are {n.format_number(run.size_gb)} "
         f"GB; {run.card.name} holds {n.format_number(run.card.size_gb, 0)} GB",
         run.size_gb, "GB", tuple(ways),
@@ -226,7 +241,7 @@ def remote_can(analysis: Analysis) -> Iterator[Finding]:
             screen = floor(10 * counted / setup.project_fps) / 10
             fewer = (on_screen(screen),) if screen >= 0.1 else ()
         yield Finding(
-            "run.count_beyond",
+            COUNT_BEYOND,
             Severity.STOP,
             f"The remote stops after {intervalometer.count} frames",
             f"{remote.name} counts to {intervalometer.count} and does not run unlimited; the run "
@@ -238,7 +253,7 @@ def remote_can(analysis: Analysis) -> Iterator[Finding]:
     off = intervalometer.step_s - 1 / setup.frame_rate
     if abs(off) > 0.005:
         yield Finding(
-            "run.interval_rounded",
+            INTERVAL_ROUNDED,
             Severity.CAUTION,
             f"The remote can only do {n.format_number(intervalometer.step_s, 2)} s",
             f"{remote.name} is set in steps of {n.format_number(remote.step_s, 2)} s: over the "
@@ -290,7 +305,7 @@ def clock_changes(analysis: Analysis) -> Iterator[Finding]:
     way = "on" if run.clock_shift_s > 0 else "back"
     ends = "" if run.ends is None else f"; by the new clock it ends at {run.ends:%H:%M}"
     yield Finding(
-        "run.clock_changes", Severity.CAUTION, "The clock is changed during the run",
+        CLOCK_CHANGES, Severity.CAUTION, "The clock is changed during the run",
         f"It is put {way} by {format_span(abs(run.clock_shift_s))} after "
         f"{format_span(round(before_s))}; the run goes on as long as planned{ends}",
         run.clock_shift_s / 60, "min", _around_the_change(setup, run, change, before_s),

@@ -4,14 +4,18 @@ from collections.abc import Iterator
 
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.fixes import exposing_fix
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Tone
+
+KEY_CLIPS = Family("level.key_clips", Harm.PICTURE_LOST, Tile.LEVEL)
+READING_CLIPS = Family("level.reading_clips", Harm.PICTURE_LOST, Tile.LEVEL)
 
 # A way of exposing that asks for less light than this is no way out. Common practice, no source.
 LEAST_PRICE_STOPS = 0.05
@@ -23,7 +27,7 @@ def key_clips(analysis: Analysis) -> Iterator[Finding]:
     if not key.lost:
         return
     yield Finding(
-        "level.key_clips", Severity.STOP, f"{format_capital(key.name)} clips",
+        KEY_CLIPS, Severity.STOP, f"{format_capital(key.name)} clips",
         f"{n.format_stops(key.clipped_stops)} beyond {analysis.setup.profile.name}'s "
         f"{n.format_number(analysis.level.clip_percent)} %",
         key.clipped_stops, "stops", _darker(analysis, key),
@@ -55,7 +59,7 @@ def readings_clip(analysis: Analysis) -> Iterator[Finding]:
     ]  # fmt: skip
     ways.append(Fix("accept it" if len(lost) == 1 else "accept them", tuple(let_go), 0.0))
     yield Finding(
-        "level.reading_clips", Severity.STOP if faces else Severity.CAUTION,
+        READING_CLIPS, Severity.STOP if faces else Severity.CAUTION,
         f"{format_capital(names)}{more} {verb}",
         f"{n.format_stops(worst.clipped_stops)} beyond {analysis.setup.profile.name}'s "
         f"{n.format_number(analysis.level.clip_percent)} %",

@@ -7,7 +7,7 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import noise_frame
 from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import take_along
 from fotonomy.core.gear.accessories import Remote
 from fotonomy.core.motion.shutter import Shutter
@@ -15,6 +15,17 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.stills import Combining
 from fotonomy.core.stills.long_exposure import LongExposure
+from fotonomy.core.tiles import Tile
+
+COMBINE_LIMIT = Family("trail.combine_limit", Harm.NOTHING_RECORDED, Tile.TRAIL)
+NO_AVERAGING = Family("trail.no_averaging", Harm.NOTHING_RECORDED, Tile.TRAIL)
+MAY_STAY_EMPTY = Family("trail.may_stay_empty", Harm.MOVES_WRONGLY, Tile.TRAIL)
+HOLES = Family("trail.holes", Harm.MOVES_WRONGLY, Tile.TRAIL)
+BULB = Family("trail.bulb", Harm.MOVES_WRONGLY, Tile.TRAIL)
+BULB_TOO_LONG = Family(
+    "shutter.bulb_too_long", Harm.NOTHING_RECORDED, Tile.TRAIL, Tile.CYCLE, Tile.MOTION
+)
+LENGTH = Family("trail.length", Harm.MOVES_WRONGLY, Tile.TRAIL)
 
 # A hole in a trail that is seen, in delivered pixels. Common practice, no source.
 HOLE_SEEN_PX = 3.0
@@ -34,7 +45,7 @@ def combined_too_many(analysis: Analysis) -> Iterator[Finding]:
         price = log2(most / long_exposure.frames) if adds else 0.0
         ways.insert(0, Fix(f"combine {most}", (Change("frames", most),), price))
     yield Finding(
-        "trail.combine_limit", Severity.STOP, f"{setup.body.name} does not combine so many",
+        COMBINE_LIMIT, Severity.STOP, f"{setup.body.name} does not combine so many",
         f"{long_exposure.frames} exposures asked for; it combines "
         + (f"up to {most}" if most > 1 else "none in camera"),
         float(long_exposure.frames), "exposures", tuple(ways),
@@ -49,7 +60,7 @@ def averaging_lacks(analysis: Analysis) -> Iterator[Finding]:
         return
     over = log2(setup.run.frames)
     yield Finding(
-        "trail.no_averaging", Severity.STOP, f"{setup.body.name} does not average in camera",
+        NO_AVERAGING, Severity.STOP, f"{setup.body.name} does not average in camera",
         f"Its {setup.run.frames} exposures would be added up: {n.format_stops(over)} too bright",
         over, "stops",
         (Fix(Combining.LATER.label, (Change("combining", Combining.LATER),), 0.0),
@@ -81,7 +92,7 @@ def nothing_passes(analysis: Analysis) -> Iterator[Finding]:
     if not ways:
         ways.append(Fix("leave it to chance", (Change("passes_s", None),), 0.0))
     yield Finding(
-        "trail.may_stay_empty", Severity.CAUTION,
+        MAY_STAY_EMPTY, Severity.CAUTION,
         f"{n.format_share(long_exposure.empty_chance)} of such pictures catch nothing",
         f"{n.format_number(long_exposure.passing, 2)} pass on average in the "
         f"{n.format_time(long_exposure.open_s)} that the shutter is open",
@@ -100,7 +111,7 @@ def holes(analysis: Analysis) -> Iterator[Finding]:
     price = -log2(long_exposure.frames) if setup.run.combining is Combining.ADDITIVE else 0.0
     ways.append(Fix("one exposure", (Change("combining", Combining.SINGLE),), price))
     yield Finding(
-        "trail.holes", Severity.CAUTION, "The trail has gaps",
+        HOLES, Severity.CAUTION, "The trail has gaps",
         f"Between two exposures {n.format_time(long_exposure.gap_s)} go by: "
         f"{n.format_number(long_exposure.hole_px, 0)} px of the trail are missing",
         long_exposure.hole_px, "px", tuple(ways),
@@ -118,7 +129,7 @@ def bulb_needs_remote(analysis: Analysis) -> Iterator[Finding]:
     slowest = analysis.offers["shutter"].options[:1]
     ways += [fx.rebalanced(analysis, "shutter", option) for option in slowest]
     yield Finding(
-        "trail.bulb", Severity.CAUTION, "Bulb needs a remote that holds it",
+        BULB, Severity.CAUTION, "Bulb needs a remote that holds it",
         f"{n.format_time(setup.time_s)} is beyond {setup.body.name}'s "
         f"{n.format_time(setup.body.slowest_s)}",
         setup.time_s, "s", tuple(ways),
@@ -142,7 +153,7 @@ def bulb_too_long(analysis: Analysis) -> Iterator[Finding]:
         Fix(n.format_time(longest), (Change("shutter", shorter),), log2(longest / setup.time_s))
     )
     yield Finding(
-        "shutter.bulb_too_long", Severity.STOP, f"{setup.body.name} ends it by itself",
+        BULB_TOO_LONG, Severity.STOP, f"{setup.body.name} ends it by itself",
         f"{n.format_time(setup.time_s)} asked for; this body's bulb ends after "
         f"{n.format_time(longest)}",
         setup.time_s - longest, "s", tuple(ways),
@@ -173,7 +184,7 @@ def trail_length(analysis: Analysis) -> Iterator[Finding]:
             )
         )
     yield Finding(
-        "trail.length",
+        LENGTH,
         Severity.CAUTION,
         f"The trail comes out {'longer' if off > 0 else 'shorter'} than wanted",
         f"{n.format_number(long_exposure.whole_percent, 0)} % of the frame in "

@@ -7,7 +7,7 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option, shutter_offer, with_setting
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.fixes import at_rate
 from fotonomy.core.gear.support import SHAKEN_SUPPORTS, Support
 from fotonomy.core.motion.cadence import WHIP_CROSSING_S, Cadence
@@ -21,6 +21,14 @@ from fotonomy.core.ranges import range_of
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Intent, Look
 from fotonomy.core.spec.setup import Setup
+from fotonomy.core.tiles import Tile
+
+MAINS = Family("flicker.mains", Harm.MOVES_WRONGLY, Tile.MOTION)
+STROBING = Family("motion.strobing", Harm.MOVES_WRONGLY, Tile.MOTION)
+WHIP = Family("motion.whip", Harm.MOVES_WRONGLY, Tile.MOTION)
+SMEAR_OVER_FREEZE = Family("motion.smear_over_freeze", Harm.MOVES_WRONGLY, Tile.MOTION)
+LEAN = Family("motion.lean", Harm.MOVES_WRONGLY, Tile.MOTION)
+HANDHELD = Family("support.handheld", Harm.MOVES_WRONGLY, Tile.MOTION)
 
 # A lean of this many degrees begins to show on uprights. Common practice, no source.
 LEAN_SEEN_FROM_DEG = 2.0
@@ -35,7 +43,7 @@ def flicker(analysis: Analysis) -> Iterator[Finding]:
         return
     bands = "bands stand across the picture" if state.steady else "bands roll through the picture"
     yield Finding(
-        "flicker.mains", Severity.CAUTION,
+        MAINS, Severity.CAUTION,
         f"Lamps flicker at {n.format_time(setup.time_s)} on {_lamps(setup)}",
         f"{n.format_number(100 * state.ripple)} % of the lamps' ripple stays in the picture; "
         f"{bands}",
@@ -87,7 +95,7 @@ def strobing(analysis: Analysis) -> Iterator[Finding]:
         return
     assert moved.gap_percent is not None
     yield Finding(
-        "motion.strobing", Severity.CAUTION,
+        STROBING, Severity.CAUTION,
         f"{format_capital(moved.mover)} strobes",
         f"A gap of {n.format_number(moved.gap_percent, 2)} % of the frame width between pictures; "
         f"up to {n.format_number(moved.comfortable_gap_percent, 2)} % looks smooth here"
@@ -115,7 +123,7 @@ def whip(analysis: Analysis) -> Iterator[Finding]:
         for rate in (smooth, setup.movement.pan_deg_s * share * 0.98) if rate >= 0.01
     ] or [Fix("stand still", (Change("camera", Camera.LOCKED),), 0.0)]  # fmt: skip
     yield Finding(
-        "motion.whip", Severity.CAUTION, "A whip pan: nothing in it can be read",
+        WHIP, Severity.CAUTION, "A whip pan: nothing in it can be read",
         f"At {n.format_number(setup.movement.pan_deg_s)}°/s the frame is crossed in "
         f"{n.format_number(moved.screen_crossing_s, 2)} s; up to {n.format_number(smooth)}°/s is "
         "comfortable to watch",
@@ -179,7 +187,7 @@ def smear(analysis: Analysis) -> Iterator[Finding]:
     else:
         ways.append(Fix("no wish to freeze", (Change("freeze_px", None),), 0.0))
     yield Finding(
-        "motion.smear_over_freeze", Severity.CAUTION, "More smear than you want to freeze to",
+        SMEAR_OVER_FREEZE, Severity.CAUTION, "More smear than you want to freeze to",
         f"{n.format_number(analysis.motion.smear_px)} px at {n.format_time(setup.time_s)}; "
         f"{n.format_number(wanted)} px would need {n.format_time(longest)}",
         analysis.motion.smear_px, "px", tuple(ways),
@@ -212,7 +220,7 @@ def leaning(analysis: Analysis, ways: list[Fix]) -> Iterator[Finding]:
         return
     share = LEAN_SEEN_FROM_DEG / degrees * 0.99
     yield Finding(
-        "motion.lean", Severity.CAUTION, "Uprights lean: the picture is read line by line",
+        LEAN, Severity.CAUTION, "Uprights lean: the picture is read line by line",
         f"{n.format_number(degrees)}° at {n.format_number(setup.format.readout_ms or 0.0)} ms of "
         f"readout; under {n.format_number(LEAN_SEEN_FROM_DEG, 0)}° it is hard to see",
         degrees, "°", tuple(ways) + _calmer(setup, share),
@@ -265,7 +273,7 @@ def hand(analysis: Analysis) -> Iterator[Finding]:
     ways.append(Fix("put it on a tripod", (Change("support", Support.TRIPOD),), 0.0))
     over = fx.price_stops(setup, "shutter", Shutter(time_s=slowest))
     yield Finding(
-        "support.handheld", Severity.CAUTION, "Slower than you can hold",
+        HANDHELD, Severity.CAUTION, "Slower than you can hold",
         f"{n.format_time(setup.time_s)} is {n.format_stops(over)} slower than "
         f"{n.format_time(slowest)}, {setup.intent.handheld.label} with the stabiliser",
         abs(over), "stops", tuple(ways),

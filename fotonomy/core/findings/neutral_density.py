@@ -5,11 +5,19 @@ from collections.abc import Iterator
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis, equivalent_focal_mm
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.gear.filters import Glass, GlassKind, Mount
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup
+from fotonomy.core.tiles import Tile
+
+INFRARED = Family("nd.infrared", Harm.PRICE, Tile.LIGHT)
+STACK_VIGNETTES = Family("nd.stack_vignettes", Harm.PRICE, Tile.LIGHT)
+VARIABLE_WIDE = Family("nd.variable_wide", Harm.PRICE, Tile.LIGHT)
+VARIABLE_END = Family("nd.variable_end", Harm.PRICE, Tile.LIGHT)
+POLARISER_WIDE = Family("filter.polariser_wide", Harm.PRICE, Tile.LIGHT)
+DOES_NOT_FIT = Family("filter.does_not_fit", Harm.NOTHING_RECORDED, Tile.LIGHT)
 
 # From this share of its turn a variable ND is near its end. Common practice, no source.
 NEAR_END_SHARE = 0.9
@@ -24,7 +32,7 @@ def glass(analysis: Analysis) -> Iterator[Finding]:
               if fx.gain_of(setup, "nd_density", o) > -(c.INFRARED_FROM_STOPS - 0.05)]  # fmt: skip
     if stack.stops >= c.INFRARED_FROM_STOPS - 0.05 and weaker:
         yield Finding(
-            "nd.infrared", Severity.CAUTION, "Blacks turn brown, unless the glass cuts infrared",
+            INFRARED, Severity.CAUTION, "Blacks turn brown, unless the glass cuts infrared",
             f"ND {n.format_density(stack.density)} takes {n.format_stops(stack.stops)} of "
             "visible light but lets infrared through",
             stack.stops, "stops", (fx.rebalanced(analysis, "nd_density", weaker[-1]),),
@@ -34,7 +42,7 @@ def glass(analysis: Analysis) -> Iterator[Finding]:
     if len(stack.pieces) > 1 and wide < c.STACK_VIGNETTE_BELOW_MM:
         nearest = min(single, key=lambda density: abs(density - stack.density))
         yield Finding(
-            "nd.stack_vignettes", Severity.CAUTION, "Stacked filters may darken the corners",
+            STACK_VIGNETTES, Severity.CAUTION, "Stacked filters may darken the corners",
             f"{len(stack.pieces)} filters in front of {n.format_number(wide, 0)} mm (full-frame "
             f"equivalent); under {c.STACK_VIGNETTE_BELOW_MM:.0f} mm keep to one",
             float(len(stack.pieces)), "filters", (_to(analysis, nearest),),
@@ -51,7 +59,7 @@ def variable(analysis: Analysis) -> Iterator[Finding]:
     if wide < c.CROSSED_BELOW_MM * 0.999:
         nearest = min(fixed, key=lambda s: abs(s.density - stack.density))
         yield Finding(
-            "nd.variable_wide", Severity.CAUTION, "A dark cross may show in the picture",
+            VARIABLE_WIDE, Severity.CAUTION, "A dark cross may show in the picture",
             f"Variable ND at {n.format_number(wide, 0)} mm (full-frame equivalent); keep it to "
             f"{c.CROSSED_BELOW_MM:.0f} mm and longer",
             wide, "mm", (_to(analysis, nearest.density),),
@@ -60,7 +68,7 @@ def variable(analysis: Analysis) -> Iterator[Finding]:
         weaker = [s for s in analysis.stacks if s.turned is None or s.turned < NEAR_END_SHARE]
         nearest = min(weaker, key=lambda s: abs(s.density - stack.density))
         yield Finding(
-            "nd.variable_end", Severity.CAUTION, "The variable ND is near its end",
+            VARIABLE_END, Severity.CAUTION, "The variable ND is near its end",
             f"Turned {n.format_share(stack.turned)} of the way, where it casts a colour and "
             "darkens unevenly",
             100 * stack.turned, "%",
@@ -82,7 +90,7 @@ def polariser(analysis: Analysis) -> Iterator[Finding]:
     if not on or wide >= c.CROSSED_BELOW_MM * 0.999:
         return
     yield Finding(
-        "filter.polariser_wide", Severity.CAUTION, "The polariser darkens one part of the sky",
+        POLARISER_WIDE, Severity.CAUTION, "The polariser darkens one part of the sky",
         f"At {n.format_number(wide, 0)} mm (full-frame equivalent) the sky gets darker on one "
         f"side than on the other; from {c.CROSSED_BELOW_MM:.0f} mm on it looks even",
         wide, "mm", (_without(setup, on[0]),),
@@ -96,7 +104,7 @@ def misfits(analysis: Analysis) -> Iterator[Finding]:
         if piece.fits(setup.front):
             continue
         yield Finding(
-            "filter.does_not_fit", Severity.STOP,
+            DOES_NOT_FIT, Severity.STOP,
             f"{piece.name} does not go on {setup.lens.name}",
             _why_not(setup, piece), piece.thread_mm or 0.0, "mm", (_without(setup, piece),),
         )  # fmt: skip

@@ -7,7 +7,7 @@ from math import log2
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.fixes import exposing_fix
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
@@ -15,7 +15,16 @@ from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Files
+from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.placement import placing
+
+BEYOND_LIMIT = Family("noise.beyond_limit", Harm.PRICE, Tile.NOISE)
+READING_DROWNS = Family("level.reading_drowns", Harm.PRICE, Tile.LEVEL)
+BANDS = Family("level.bands", Harm.PRICE, Tile.LEVEL)
+ABOVE_CEILING = Family("iso.above_ceiling", Harm.PRICE, Tile.NOISE)
+BELOW_UPPER_BASE = Family("iso.below_upper_base", Harm.PRICE, Tile.NOISE)
+BELOW_BASE = Family("iso.below_base", Harm.PRICE, Tile.NOISE)
+READINGS_SHARE_CODE = Family("level.readings_share_code", Harm.PRICE, Tile.LEVEL)
 
 # Tones this far apart in the scene should not be recorded as one. Common practice, no source.
 TONES_APART_STOPS = 0.5
@@ -44,7 +53,7 @@ def noise(analysis: Analysis) -> Iterator[Finding]:
         ways.append(Fix(f"average {frames} frames", (Change("averaged_frames", frames),), 0.0))
     why = f"Lifted {n.format_stops(shown.pulled_stops)}, t" if shown.pulled_stops < -0.05 else "T"
     yield Finding(
-        "noise.beyond_limit", Severity.CAUTION, "Shadows noisier than your limit",
+        BEYOND_LIMIT, Severity.CAUTION, "Shadows noisier than your limit",
         f"{why}hey look like ISO {n.format_compact(shown.looks_like_iso)}, "
         f"{n.format_stops(shown.inside_stops)} beyond ISO {setup.body.iso_ceiling}",
         -shown.inside_stops, "stops", tuple(ways) or fx.more_light(analysis, shown.inside_stops),
@@ -69,7 +78,7 @@ def drowned(analysis: Analysis) -> Iterator[Finding]:
     let_go = tuple(Change(f"reading-{k}-may_clip", True) for k, _ in under)
     ways.append(Fix("accept it" if len(under) == 1 else "accept them", let_go, 0.0))
     yield Finding(
-        "level.reading_drowns", Severity.CAUTION, f"{format_capital(darkest.name)} drowns in noise",
+        READING_DROWNS, Severity.CAUTION, f"{format_capital(darkest.name)} drowns in noise",
         f"{n.format_stops(short)} darker than the noise floor, which lies "
         f"{n.format_signed(floor)} from grey at ISO {analysis.setup.iso}",
         short, "stops", tuple(ways),
@@ -90,7 +99,7 @@ def bands(analysis: Analysis) -> Iterator[Finding]:
             exposing_fix(analysis, Exposing.GREY, "grey at its mark, so that nothing is stretched")
         ]
     yield Finding(
-        "level.bands", Severity.CAUTION, "Flat skies may show steps",
+        BANDS, Severity.CAUTION, "Flat skies may show steps",
         f"{setup.profile.name} has {codes} brightness values for the stop under grey at "
         f"{profile.bits} bits; with fewer than {BANDING_CODES_A_STOP:.0f} steps can be seen",
         float(codes), "codes", tuple(ways[:3]),
@@ -105,7 +114,7 @@ def iso(analysis: Analysis) -> Iterator[Finding]:
     if setup.iso > ceiling and under:
         over = fx.price_stops(setup, "iso", ceiling)
         yield Finding(
-            "iso.above_ceiling", Severity.CAUTION, f"Noisier than your limit, ISO {ceiling}",
+            ABOVE_CEILING, Severity.CAUTION, f"Noisier than your limit, ISO {ceiling}",
             f"ISO {setup.iso} is {n.format_stops(over)} above it",
             -over, "stops", (fx.rebalanced(analysis, "iso", under[-1]),),
         )  # fmt: skip
@@ -129,7 +138,7 @@ def upper_base(analysis: Analysis) -> Iterator[Finding]:
     if cleaner < NOISE_SEEN_STOPS or not at_base:
         return
     yield Finding(
-        "iso.below_upper_base", Severity.CAUTION, f"ISO {upper} is cleaner than this",
+        BELOW_UPPER_BASE, Severity.CAUTION, f"ISO {upper} is cleaner than this",
         f"Equally bright, shadows look like ISO {n.format_compact(there)} there, and like ISO "
         f"{n.format_compact(shown.looks_like_iso)} at ISO {setup.iso}: {setup.profile.name} is "
         "noisiest just under its upper base",
@@ -145,7 +154,7 @@ def below_base(analysis: Analysis) -> Iterator[Finding]:
         return
     at_base = [o for o in analysis.offers["iso"].options if o.value >= setup.lowest_base][:1]
     yield Finding(
-        "iso.below_base", Severity.CAUTION,
+        BELOW_BASE, Severity.CAUTION,
         f"Highlights clip {n.format_stops(lost)} earlier",
         f"ISO {setup.iso} lies under the lowest base, ISO {setup.lowest_base}: "
         f"{n.format_number(analysis.level.headroom_stops)} stops are left over grey instead of "
@@ -196,7 +205,7 @@ def shared_codes(analysis: Analysis) -> Iterator[Finding]:
     accepted = tuple(Change(f"reading-{k}-may_clip", True) for k, _ in alike)
     ways.append(Fix(f"accept it for {names}", accepted, 0.0))
     yield Finding(
-        "level.readings_share_code", Severity.CAUTION,
+        READINGS_SHARE_CODE, Severity.CAUTION,
         f"{format_capital(dark.name)} and {light.name} cannot be told apart",
         f"They are {n.format_stops(apart)} apart in the scene and both record as code "
         f"{dark.code} of {2**setup.recorded_profile.bits - 1}",

@@ -7,13 +7,17 @@ from math import ceil, floor
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Analysis, run_of
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import shorter_run, take_along
 from fotonomy.core.gear.accessories import Battery, Feed, Heater
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.energy import Power
+from fotonomy.core.tiles import Tile
+
+POWER_SHORT = Family("run.power_short", Harm.NOTHING_RECORDED, Tile.CYCLE, Tile.RUN)
+PACK_SHORT = Family("run.pack_short", Harm.MOVES_WRONGLY, Tile.CYCLE, Tile.RUN)
 
 
 def power_lasts(analysis: Analysis) -> Iterator[Finding]:
@@ -28,7 +32,7 @@ def power_lasts(analysis: Analysis) -> Iterator[Finding]:
         f"{n.format_number(100 * power.share_left, 0)} %"
     )  # fmt: skip
     yield Finding(
-        "run.power_short", Severity.STOP, f"The batteries end after {lasts}",
+        POWER_SHORT, Severity.STOP, f"The batteries end after {lasts}",
         f"The run takes {n.format_number(power.needs_wh)} Wh, there are "
         f"{n.format_number(power.has_wh or 0.0)} Wh{cold}; "
         f"{_more_of_them(setup, power)}",
@@ -97,7 +101,7 @@ def fed_by_pack(analysis: Analysis) -> Iterator[Finding]:
     ways.append(Fix(f"a pack of {10 * ceil(power.pack_short_wh / given / 10)} Wh", (), 0.0))
     what = "has nothing to hang on" if not power.pack_has_wh else "ends before the run"
     yield Finding(
-        "run.pack_short", Severity.CAUTION, f"{hung.name} {what}",
+        PACK_SHORT, Severity.CAUTION, f"{hung.name} {what}",
         f"What hangs on the packs needs {n.format_number(power.pack_needs_wh)} Wh; they hold "
         f"{n.format_number(power.pack_has_wh)} Wh",
         power.pack_short_wh, "Wh", tuple(ways),

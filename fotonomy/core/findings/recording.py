@@ -6,7 +6,7 @@ from math import floor
 from fotonomy.core.analysis.interval import card_of, data_rate_mb_s
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import take_along
 from fotonomy.core.gear.accessories import Battery, Card
 from fotonomy.core.gear.body import RecordingFormat
@@ -17,6 +17,12 @@ from fotonomy.core.spec.readings import Surface
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.edit_room import most_crop_percent, stabilised
 from fotonomy.core.stills.energy import draw_of, supply_of
+from fotonomy.core.tiles import Tile
+
+CARD_SLOW = Family("clip.card_slow", Harm.NOTHING_RECORDED, Tile.CLIP, Tile.RUN)
+THIN_CODEC = Family("clip.thin_codec", Harm.PRICE, Tile.CLIP, Tile.RUN)
+BATTERY_SHORT = Family("clip.battery_short", Harm.NOTHING_RECORDED, Tile.CLIP, Tile.RUN)
+ROOM_SHORT = Family("clip.room_short", Harm.PRICE, Tile.CLIP, Tile.RUN)
 
 # Bits a pixel and frame under which a codec that looks across frames smears fine detail; a wide
 # view full of leaves or water needs half as many again. Common practice, no source.
@@ -41,7 +47,7 @@ def card_slow(analysis: Analysis) -> Iterator[Finding]:
     ][:1]  # fmt: skip
     ways += _other_recordings(setup, lambda mb_s, _: mb_s / 8 <= (card.write_mb_s or 0.0))
     yield Finding(
-        "clip.card_slow", Severity.STOP, "The card is too slow: recording stops",
+        CARD_SLOW, Severity.STOP, "The card is too slow: recording stops",
         f"{setup.format.name} writes {n.format_number(needed)} MB/s; {card.name} keeps up "
         f"{n.format_number(card.write_mb_s)} MB/s",
         needed, "MB/s", tuple(ways) or (_card_of(needed),),
@@ -78,7 +84,7 @@ def thin_codec(analysis: Analysis) -> Iterator[Finding]:
         ways += [fx.rebalanced(analysis, "frame_rate", o) for o in slower[-1:]]
     what = "wide views of leaves and water smear" if wide else "fine detail smears"
     yield Finding(
-        "clip.thin_codec", Severity.CAUTION, f"Few bits: {what}",
+        THIN_CODEC, Severity.CAUTION, f"Few bits: {what}",
         f"{n.format_number(data_rate_mb_s(setup), 0)} Mb/s are {n.format_number(bits, 2)} bits a "
         f"pixel and frame; under {n.format_number(least, 1)} detail is lost",
         bits, "bits a pixel", tuple(ways) or (_record_outside(setup, least),),
@@ -128,7 +134,7 @@ def battery_short(analysis: Analysis) -> Iterator[Finding]:
         ways.append(Fix(text, (Change("wanted_screen_s", screen),), 0.0))
     need = n.format_number(busy_w * clip.record_s / 3600)
     yield Finding(
-        "clip.battery_short", Severity.STOP,
+        BATTERY_SHORT, Severity.STOP,
         f"The battery ends after {format_span(round(lasts_s))}",
         f"One take records for {format_span(round(clip.record_s))} and takes {need} Wh",
         lasts_s / 60, "min", tuple(ways) or (Fix(f"a battery of {need} Wh", (), 0.0),),
@@ -155,7 +161,7 @@ def room_short(analysis: Analysis) -> Iterator[Finding]:
     said = f"cut {n.format_number(most)} % a side" if most else "cut nothing off"
     ways.append(Fix(said, (Change("crop_percent", most),), 0.0))
     yield Finding(
-        "clip.room_short", Severity.CAUTION, "Stabilising leaves too few pixels",
+        ROOM_SHORT, Severity.CAUTION, "Stabilising leaves too few pixels",
         f"With {n.format_number(crop)} % cut off each side {room.left_px} px are left; the film is "
         f"delivered at {setup.delivered_px} px",
         float(room.left_px), "px", tuple(ways),

@@ -9,7 +9,7 @@ from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.exposure.ramp import ramp_plan
 from fotonomy.core.exposure.scales import INTERVALS_S
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import every, shorter_run
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
@@ -19,6 +19,13 @@ from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Ramp, Run
+from fotonomy.core.tiles import Tile
+
+ISO_AUTO = Family("run.iso_auto", Harm.PICTURE_LOST, Tile.RAMP, Tile.RUN)
+STARS_TRAIL = Family("run.stars_trail", Harm.MOVES_WRONGLY, Tile.RAMP, Tile.RUN)
+LIGHT_LEAVES = Family("run.light_leaves", Harm.PICTURE_LOST, Tile.RAMP, Tile.RUN)
+RAMP_STEPS = Family("run.ramp_steps", Harm.MOVES_WRONGLY, Tile.RAMP, Tile.RUN)
+CHOPPY = Family("run.choppy", Harm.MOVES_WRONGLY, Tile.MOTION, Tile.RUN)
 
 # The largest change of brightness between two frames of a ramp that passes, in stops, with room
 # for the rounding of marked values; and how far something may go between two frames of a run whose
@@ -32,7 +39,7 @@ def iso_on_auto(analysis: Analysis) -> Iterator[Finding]:
     if not setup.intent.auto_iso:
         return
     yield Finding(
-        "run.iso_auto", Severity.STOP, "The ISO is left to the camera",
+        ISO_AUTO, Severity.STOP, "The ISO is left to the camera",
         "The camera moves it in thirds of a stop, and a run flickers from 0.03 stops on: set "
         f"ISO {setup.iso}",
         1 / 3, "stops", (Fix(f"ISO {setup.iso} by hand", (Change("auto_iso", False),), 0.0),),
@@ -57,7 +64,7 @@ def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
     else:
         ways.append(Fix("let them trail", (Change("declination_deg", None),), 0.0))
     yield Finding(
-        "run.stars_trail",
+        STARS_TRAIL,
         Severity.CAUTION,
         "Stars draw lines",
         f"They move {n.format_number(stars.trail_px)} px in "
@@ -98,7 +105,7 @@ def light_goes(analysis: Analysis) -> Iterator[Finding]:
         Ramp.FLOATING: f"{setup.body.name} has no longer or shorter time left",
     }[ramp.school]
     yield Finding(
-        "run.light_leaves",
+        LIGHT_LEAVES,
         Severity.STOP if abs(ramp.end_miss_stops) >= 1 else Severity.CAUTION,
         f"From {format_span(round(limit))} on the frames are {side}",
         f"{reason}: by the end they are {miss} {side}",
@@ -129,7 +136,7 @@ def steps_show(analysis: Analysis) -> Iterator[Finding]:
     if setup.intent.averaged_frames == 1:
         ways.append(Fix("blend four frames in the edit", (Change("averaged_frames", 4),), 0.0))
     yield Finding(
-        "run.ramp_steps", Severity.CAUTION, "The steps of the ramp will show",
+        RAMP_STEPS, Severity.CAUTION, "The steps of the ramp will show",
         f"The brightness jumps by {n.format_stops(step)} from one frame to the next; up to a "
         "third of a stop goes unseen",
         step, "stops", tuple(ways) or (Fix("smooth it in the edit, to 0.03 stops", (), 0.0),),
@@ -155,7 +162,7 @@ def choppy(analysis: Analysis) -> Iterator[Finding]:
         ways.append(every(setup, max(possible)))
     share = n.format_share(setup.time_s * setup.frame_rate)
     yield Finding(
-        "run.choppy", Severity.CAUTION, f"{format_capital(moved.mover)} will hop and flicker",
+        CHOPPY, Severity.CAUTION, f"{format_capital(moved.mover)} will hop and flicker",
         f"It moves {n.format_number(moved.step_percent, 1)} % of the frame between two pictures, "
         f"and the shutter is open {share} of the time; open for half of it, it looks smooth",
         moved.step_percent, "% of frame width",

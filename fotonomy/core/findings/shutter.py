@@ -5,10 +5,13 @@ from collections.abc import Iterator
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.exposure.scales import Option, shutter_offer, with_setting
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.fixes import at_rate
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
+from fotonomy.core.tiles import Tile
+
+LONGER_THAN_FRAME = Family("shutter.longer_than_frame", Harm.NOTHING_RECORDED, Tile.MOTION)
 
 
 def shutter_and_frame(analysis: Analysis) -> Iterator[Finding]:
@@ -24,7 +27,7 @@ def shutter_and_frame(analysis: Analysis) -> Iterator[Finding]:
         ways = _slower_rate(analysis)
     frame = n.format_time(1 / setup.frame_rate)
     yield Finding(
-        "shutter.longer_than_frame", Severity.STOP, "Shutter longer than the frame",
+        LONGER_THAN_FRAME, Severity.STOP, "Shutter longer than the frame",
         f"{n.format_time(setup.time_s)} does not fit into a frame of {frame}",
         setup.time_s, "s", tuple(ways),
     )  # fmt: skip

@@ -3,12 +3,16 @@
 from collections.abc import Iterator
 
 from fotonomy.core.analysis.setup import Analysis, equivalent_focal_mm
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.gear.support import STEADY_SUPPORTS, Support
 from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Switch
+from fotonomy.core.tiles import Tile
+
+SHAKY = Family("support.shaky", Harm.MOVES_WRONGLY, Tile.MOTION)
+STABILISER_ON = Family("support.stabiliser_on", Harm.MOVES_WRONGLY, Tile.MOTION)
 
 # The longest focal length (full-frame equivalent) whose video looks calm, by what carries it,
 # without a stabiliser. Common practice, no source.
@@ -46,7 +50,7 @@ def shaky(analysis: Analysis) -> Iterator[Finding]:
         on = (Change("stabiliser", Switch.ON),)
         ways.insert(0, Fix("stabiliser on", on, 0.0))
     yield Finding(
-        "support.shaky", Severity.CAUTION, "Too long a lens to hold for video",
+        SHAKY, Severity.CAUTION, "Too long a lens to hold for video",
         f"{n.format_number(focal, 0)} mm (full-frame equivalent) by {setup.support.value}; up to "
         f"{n.format_number(calm, 0)} mm look calm with "
         + (f"{n.format_number(setup.stabiliser_stops)} stops of stabiliser"
@@ -63,7 +67,7 @@ def stabiliser_left_on(analysis: Analysis) -> Iterator[Finding]:
     if setup.movement.camera is not Camera.LOCKED or not setup.stabiliser_stops:
         return
     yield Finding(
-        "support.stabiliser_on", Severity.CAUTION, "The stabiliser is on although nothing shakes",
+        STABILISER_ON, Severity.CAUTION, "The stabiliser is on although nothing shakes",
         f"On a {setup.support.value} its {n.format_number(setup.stabiliser_stops)} stops look for "
         "shake that is not there, and the picture drifts",
         setup.stabiliser_stops, "stops",

@@ -6,15 +6,24 @@ from datetime import UTC, timedelta
 from math import floor
 
 from fotonomy.core.analysis.setup import Analysis
-from fotonomy.core.day.advice import Advice, Exposed, Verdict, advice
+from fotonomy.core.day.advice import Advice, Exposed, Topic, Verdict, advice
 from fotonomy.core.day.blocks import shoot_minutes
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import take_along
 from fotonomy.core.gear.accessories import Heater
 from fotonomy.core.notation import writing as n
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup
+from fotonomy.core.tiles import Tile
+
+FAMILIES = {
+    topic: Family(
+        topic.value, Harm.WEATHER,
+        *((Tile.CYCLE, Tile.CLIP) if topic is Topic.COLD else (Tile.RUN, Tile.LIGHT)),
+    )
+    for topic in Topic
+}  # fmt: skip
 
 
 def weather(analysis: Analysis) -> Iterator[Finding]:
@@ -31,18 +40,18 @@ def weather(analysis: Analysis) -> Iterator[Finding]:
         if one.verdict is Verdict.KEEP:
             continue
         yield Finding(
-            one.id, Severity.CAUTION, one.what, f"{one.why} ({spell.source.value})", one.number,
-            one.unit, (_fix(setup, one),),
+            FAMILIES[one.id], Severity.CAUTION, one.what, f"{one.why} ({spell.source.value})",
+            one.number, one.unit, (_fix(setup, one),),
         )  # fmt: skip
 
 
 def _fix(setup: Setup, one: Advice) -> Fix:
     """The remedy, as a press where there is one."""
-    if one.id == "weather.cold":
+    if one.id is Topic.COLD:
         cold = float(floor(one.number))
         return Fix(f"plan for {n.format_number(cold, 0)} °C",
                    (Change("temperature_c", cold),), 0.0)  # fmt: skip
-    if one.id == "weather.dew":
+    if one.id is Topic.DEW:
         at_hand = [device for device in setup.packed_devices if isinstance(device, Heater)]
         if at_hand:
             return replace(take_along(setup, at_hand[0]), costs="draws power")

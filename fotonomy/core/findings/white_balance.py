@@ -3,14 +3,19 @@
 from collections.abc import Iterator
 
 from fotonomy.core.analysis.setup import Analysis
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import WhiteSchool
 from fotonomy.core.spec.setup import Kind
+from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.white_balance import kelvin, mired
+
+OFF = Family("white.off", Harm.PRICE, Tile.WHITE)
+MIXED = Family("white.mixed", Harm.PRICE, Tile.WHITE)
+AUTO_DRIFTS = Family("white.auto_drifts", Harm.PICTURE_LOST, Tile.WHITE)
 
 # White balance, in mired. Common practice, no source.
 MIXED_SEEN_MIRED = 40.0
@@ -26,7 +31,7 @@ def white_off(analysis: Analysis) -> Iterator[Finding]:
     side = "warm" if white.off_mired > 0 else "cool"
     # Told that the light is cooler than it is, a camera makes all of it warm.
     yield Finding(
-        "white.off", Severity.CAUTION, f"The main light will look {side}",
+        OFF, Severity.CAUTION, f"The main light will look {side}",
         f"{n.format_number(white.set_k, 0)} K is {n.format_number(abs(white.off_mired), 0)} mired "
         f"from {wanted}",
         abs(white.off_mired), "mired",
@@ -71,7 +76,7 @@ def mixed_light(analysis: Analysis) -> Iterator[Finding]:
         )
     look = "warmer" if far.apart_mired > 0 else "cooler"
     yield Finding(
-        "white.mixed", Severity.CAUTION, "Mixed light",
+        MIXED, Severity.CAUTION, "Mixed light",
         f"{format_capital(far.name)} at {n.format_number(far.kelvin, 0)} K is "
         f"{n.format_number(abs(far.apart_mired), 0)} mired {look} than the main light{hint}",
         abs(far.apart_mired), "mired", tuple(ways),
@@ -91,7 +96,7 @@ def left_on_auto(analysis: Analysis) -> Iterator[Finding]:
         return
     why = "a run of hours" if run else "a camera that moves" if moves else "light that moves"
     yield Finding(
-        "white.auto_drifts", Severity.STOP if run else Severity.CAUTION,
+        AUTO_DRIFTS, Severity.STOP if run else Severity.CAUTION,
         "The white balance will drift",
         f"Left on auto over {why}: a drift of {n.format_number(OFF_SEEN_MIRED, 0)} mired shows; "
         f"lock it at {n.format_number(setup.white_k, 0)} K",

@@ -7,7 +7,6 @@ knows its working (``named``) is written with a mark that leads there.
 from math import isfinite
 
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.named import OPEN, marks
 from fotonomy.core.photometry.exposure_value import (
     Ev100,
     Luminance,
@@ -15,6 +14,7 @@ from fotonomy.core.photometry.exposure_value import (
     Metered,
     SceneLight,
 )
+from fotonomy.core.traced_numbers import OPEN, marks
 
 
 @marks

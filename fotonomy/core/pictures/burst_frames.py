@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from fotonomy.core.pictures.seen import Gray, changed_share
+from fotonomy.core.pictures.frame_measure import Gray, changed_share
 
 # Two frames differ where so much of the picture does. Common practice, no source.
 DIFFERS_SHARE = 0.012

@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from fotonomy.core.pictures.seen import SHIFT_PX, Seen
+from fotonomy.core.pictures.frame_measure import SHIFT_PX, Seen
 
 # A frame that differs by so much from those around it is seen to flicker. Common practice.
 FLICKER_STOPS = 0.03

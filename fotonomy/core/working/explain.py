@@ -10,10 +10,10 @@ import numpy as np
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.named import keyed
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.photometry.stops import marked_f_numbers, marked_iso
 from fotonomy.core.spec.setup import Setup
+from fotonomy.core.traced_numbers import keyed
 from fotonomy.core.working.catalog import quantities_of, quantity_of, value_in, worked_value
 from fotonomy.core.working.expressions import Line, Reading, Token
 from fotonomy.core.working.quantity import Function, NoSuchNumberError, Quantity, inputs_of

@@ -20,9 +20,9 @@ from fotonomy.core.working.expressions import (
     tree_of,
     without_words,
 )
-from fotonomy.core.working.loose.working import TOPICS, topic_of
 from fotonomy.core.working.quantity import USUAL, Function, Quantity
 from fotonomy.core.working.sources import SOURCES
+from fotonomy.core.working.standalone.working import TOPICS, topic_of
 from fotonomy.core.working.symbols import number_text, raised, symbol_of, unit_of, words_of
 
 _HEAD = """# Formulas

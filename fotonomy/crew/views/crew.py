@@ -16,13 +16,13 @@ from fotonomy.crew.presenters.crew import GIVEN, crew_view
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Role, Shoot
 from fotonomy.shoots.services import crew as services
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 from fotonomy.site.qr import qr_svg
 
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def crew(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The crew with its links."""
     return _page(request, shoot_for(request, shoot_id))
@@ -40,7 +40,7 @@ def _page(request: HttpRequest, shoot: Shoot, errors: dict[str, str] | None = No
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def crew_name(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Let a person with an account in."""
     shoot = shoot_for(request, shoot_id)
@@ -56,7 +56,7 @@ def crew_name(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def crew_link(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A new link, shown with its drawing."""
     shoot = shoot_for(request, shoot_id)
@@ -76,7 +76,7 @@ def crew_link(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def crew_qr(request: HttpRequest, shoot_id: int, link_id: int) -> HttpResponse:
     """A link as text and as a drawing for a phone."""
     shoot = shoot_for(request, shoot_id)
@@ -92,7 +92,7 @@ def crew_qr(request: HttpRequest, shoot_id: int, link_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def crew_withdraw(request: HttpRequest, shoot_id: int, sort: str, which_id: int) -> HttpResponse:
     """Close a link, or the way of one person."""
     shoot = shoot_for(request, shoot_id)

@@ -21,11 +21,11 @@ from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Wanted
-from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
-from fotonomy.days.presenters.in_hand import InHand, next_words
-from fotonomy.days.presenters.in_hand import in_hand as said_of
-from fotonomy.days.presenters.led import event_clock
+from fotonomy.days.presenters.linked_numbers import event_clock
+from fotonomy.days.presenters.selected_setup import InHand, next_words
+from fotonomy.days.presenters.selected_setup import in_hand as said_of
+from fotonomy.days.reschedule import clock_minutes
 from fotonomy.figures.day.compass import CompassView, compass
 from fotonomy.figures.day.hours import BlockMark, HoursView, RowMark, WayMark, hours
 from fotonomy.figures.svg import PHONE_PX, Size

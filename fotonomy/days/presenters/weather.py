@@ -9,7 +9,7 @@ from django.utils.timesince import timesince
 from fotonomy.core.notation import writing as n
 from fotonomy.core.weather.air import beaufort_words
 from fotonomy.core.weather.report import Report, Source, Spell, Weather
-from fotonomy.days.weathering import field_name, offered_hours, shown
+from fotonomy.days.day_weather import field_name, offered_hours, shown
 from fotonomy.shoots.models import Day, Place
 
 COLUMNS = (

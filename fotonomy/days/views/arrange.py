@@ -17,9 +17,9 @@ from django.views.decorators.http import require_GET, require_POST
 from fotonomy.core.day.arrange import LONGEST_S, Arrangement, Progress, arrange
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.days.arranging import ToArrange, left_out_words, to_arrange
-from fotonomy.days.moving import place_all
+from fotonomy.days.reschedule import place_all
 from fotonomy.shoots.models import Day, Shoot
-from fotonomy.shoots.views.lookup import go_to, gone_is_said, made_before, shoot_for
+from fotonomy.shoots.views.get_or_404 import go_to, handle_gone, made_before, shoot_for
 from fotonomy.site.long_work import one_at_a_time
 
 MOST_SPARE_MIN = 120
@@ -39,7 +39,7 @@ def _asked(request: HttpRequest, shoot: Shoot, day: Day) -> tuple[ToArrange, int
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def arrange_go(request: HttpRequest, shoot_id: int, day_id: int) -> StreamingHttpResponse:
     """The search as it goes: a line of JSON for every better order, the last one with the result.
@@ -94,7 +94,7 @@ def said(found: Arrangement, given: ToArrange) -> list[str]:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def day_arrange(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """Arrange the day, or take the order that was found on the page; one step to undo."""

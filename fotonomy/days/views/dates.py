@@ -21,7 +21,7 @@ from fotonomy.core.notation.reading import parse_quantity, whole_number
 from fotonomy.core.parsing.schedule import compass_point
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.core.spec.setup import Site
-from fotonomy.days.dating import (
+from fotonomy.days.date_search import (
     DAYS,
     Found,
     Skies,
@@ -38,7 +38,7 @@ from fotonomy.shoots.editing.places import DayForm
 from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.presenters.working import loose
 from fotonomy.shoots.services.shoots import change_part
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for, window_of
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for, window_of
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.sky.ephemeris import NoSkyError
 
@@ -58,7 +58,7 @@ class DateLine:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def dates(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponseBase:
     """GET looks a year through for one setup or all of the day; POST moves the day to a date."""

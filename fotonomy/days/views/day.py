@@ -13,15 +13,15 @@ from fotonomy.core.day.blocks import moment_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.parsing.schedule import parse_shoot
-from fotonomy.days.moving import Move, clock_minutes, move
 from fotonomy.days.planning import planned_day, zone_of
 from fotonomy.days.presenters.day import day_view
+from fotonomy.days.reschedule import Move, clock_minutes, move
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import clock_field
 from fotonomy.shoots.models import Day, Shoot
-from fotonomy.shoots.views.lookup import (
-    gone_is_said,
+from fotonomy.shoots.views.get_or_404 import (
+    handle_gone,
     history_state,
     made_before,
     named_setup,
@@ -35,7 +35,7 @@ KEEPS_LIGHT = "day-keeps-light"
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def days(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The day to look at first: today's where the shoot has it, else the next, else the first."""
     shoot = shoot_for(request, shoot_id)
@@ -46,7 +46,7 @@ def days(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def day_page(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """GET shows a day, POST moves a setup on it and shows it again."""
     shoot = shoot_for(request, shoot_id)
@@ -137,7 +137,7 @@ def _shown(
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def day_step(request: HttpRequest, shoot_id: int, day_id: int, way: str) -> HttpResponse:
     """Take a step back, or do it again, without leaving the day."""
     shoot = shoot_for(request, shoot_id)

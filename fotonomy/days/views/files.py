@@ -13,8 +13,8 @@ from django.views.decorators.http import require_POST
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.schedule import Wanted
-from fotonomy.days.moving import place_all
 from fotonomy.days.planning import PlannedDay, planned_day
+from fotonomy.days.reschedule import place_all
 from fotonomy.exchange.calendar_files import CalendarEvent, from_ics, to_ics
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.place_files import PlaceData, read_places, to_geojson, to_gpx
@@ -22,7 +22,7 @@ from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.shoots.editing.places import PlaceForm, format_horizon
 from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.services.shoots import PLACE_COLUMNS, add_part, change_part
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 
 _KEPT_APART = ("name", "latitude_deg", "longitude_deg", "height_m")
 
@@ -34,7 +34,7 @@ def _download(raw: bytes, kind: str, name: str) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def places_file(request: HttpRequest, shoot_id: int, form: str) -> HttpResponse:
     """Places with degrees as GeoJSON or GPX."""
     shoot = shoot_for(request, shoot_id)
@@ -62,7 +62,7 @@ def _data(place: Place) -> PlaceData:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def places_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Places of a file: one of a known name is changed, the others are added. All or nothing."""
     shoot = shoot_for(request, shoot_id)
@@ -120,7 +120,7 @@ def uid_of(shoot: Shoot, setup: int) -> str:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def schedule(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The hours of all days as iCalendar."""
     shoot = shoot_for(request, shoot_id)
@@ -157,7 +157,7 @@ def _events(shoot: Shoot, planned: PlannedDay) -> list[CalendarEvent]:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def schedule_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A calendar that came back: setups go to the hours it says; one step to undo."""
     shoot = shoot_for(request, shoot_id)

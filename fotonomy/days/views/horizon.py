@@ -21,7 +21,7 @@ from fotonomy.shoots.editing.places import parse_horizon
 from fotonomy.shoots.mapping import sky_of
 from fotonomy.shoots.models import Place, Shoot
 from fotonomy.shoots.services.shoots import change_part
-from fotonomy.shoots.views.lookup import gone_is_said, made_before, shoot_for, window_of
+from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, shoot_for, window_of
 
 WIDEST_PX = 980
 MOST_MARKS = 200
@@ -37,7 +37,7 @@ def _asked(request: HttpRequest, shoot_id: int, place_id: int) -> tuple[Shoot, P
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def horizon_page(request: HttpRequest, shoot_id: int, place_id: int) -> HttpResponse:
     """GET shows the horizon, POST takes points marked on a picture into it."""
     shoot, place = _asked(request, shoot_id, place_id)
@@ -120,7 +120,7 @@ def _shown(
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def horizon_import(request: HttpRequest, shoot_id: int, place_id: int) -> HttpResponse:
     """A horizon from a file of pairs, such as CSV: it takes the place of the one there was."""
     shoot, place = _asked(request, shoot_id, place_id)
@@ -143,7 +143,7 @@ def horizon_import(request: HttpRequest, shoot_id: int, place_id: int) -> HttpRe
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def horizon_file(request: HttpRequest, shoot_id: int, place_id: int) -> HttpResponse:
     """The horizon as CSV."""
     _, place = _asked(request, shoot_id, place_id)

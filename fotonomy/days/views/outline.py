@@ -14,7 +14,7 @@ from fotonomy.core.spec.setup import Kind
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.services.setups import NothingToShootWithError, make_outline
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +27,7 @@ class ShotLine:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def outline(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """GET asks for the text, POST shows what it makes, and with ``make`` makes it."""
     shoot = shoot_for(request, shoot_id)

@@ -16,7 +16,7 @@ from django.views.decorators.http import require_POST
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.weather.report import NO_WEATHER, REACH_H, Weather
-from fotonomy.days import weathering
+from fotonomy.days import day_weather
 from fotonomy.days.presenters.weather import hours_form, source_words, sources_line
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES
@@ -26,8 +26,8 @@ from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import reports_of, weather_row
 from fotonomy.shoots.models import Day, Place, Shoot
-from fotonomy.shoots.views.lookup import (
-    gone_is_said,
+from fotonomy.shoots.views.get_or_404 import (
+    handle_gone,
     history_state,
     made_before,
     shoot_for,
@@ -58,7 +58,7 @@ def _back(shoot: Shoot, day: Day, place: Place) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def weather_page(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """GET shows a day's weather at a place, POST keeps what was typed."""
     shoot, day, place = _asked(request, shoot_id, day_id)
@@ -67,12 +67,12 @@ def weather_page(request: HttpRequest, shoot_id: int, day_id: int) -> HttpRespon
     if made_before(request, shoot):
         return _back(shoot, day, place)
     known, now = _known(place, day), timezone.now()
-    moments = weathering.offered_hours(place, day, known)
-    changed, refused = weathering.typed_of(request.POST, _was(request), moments)
+    moments = day_weather.offered_hours(place, day, known)
+    changed, refused = day_weather.typed_of(request.POST, _was(request), moments)
     errors = {one.name: sentence(one.rule) for one in refused}
     if not errors and changed:
         try:
-            weathering.type_hours(place, day, changed, now)
+            day_weather.type_hours(place, day, changed, now)
             messages.success(request, "The weather is kept.")
         except RuleError as error:
             messages.error(request, f"{sentence(error.rule)}.")
@@ -95,13 +95,13 @@ def _shown(
     errors: dict[str, str] | None = None, report_error: str = "", status: int = 200,
 ) -> HttpResponse:  # fmt: skip
     now, known = timezone.now(), _known(place, day)
-    span = weathering.span_of(place, day)
+    span = day_weather.span_of(place, day)
     own = known.between(span.starts, span.ends)
     typed = {key: str(value) for key, value in request.POST.items()} if errors else {}
     screen = window_of(request)
     width = min(screen.width - 2 * (14 if screen.phone else 20), WIDEST_PX)
     lent = None if own.reports else weather_row(place, day)
-    view = WeatherView(*_drawn(weathering.offered_hours(place, day, own)), place.zone, own)
+    view = WeatherView(*_drawn(day_weather.offered_hours(place, day, own)), place.zone, own)
     context: dict[str, Any] = {
         "shoot": shoot, "day": day, "place": place, "places": list(shoot.places_by_id.values()),
         "form": hours_form(place, day, own, now, typed, errors or {}),
@@ -121,13 +121,13 @@ def _drawn(moments: list[datetime]) -> tuple[datetime, datetime]:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def weather_simulate(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """Ask the service for the day; what people gave stays."""
     shoot, day, place = _asked(request, shoot_id, day_id)
     if not made_before(request, shoot):
         try:
-            filled = weathering.simulate(place, day, timezone.now())
+            filled = day_weather.simulate(place, day, timezone.now())
             messages.success(request, f"{filled} hours simulated: invented, no forecast.")
         except RuleError as error:
             messages.error(request, f"{place} {error.rule}.")
@@ -136,28 +136,28 @@ def weather_simulate(request: HttpRequest, shoot_id: int, day_id: int) -> HttpRe
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def weather_drop(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """Forget the day's weather at the place."""
     shoot, day, place = _asked(request, shoot_id, day_id)
     if not made_before(request, shoot):
-        weathering.drop_all(place, day)
+        day_weather.drop_all(place, day)
         messages.success(request, "The weather of this day is dropped.")
     return _back(shoot, day, place)
 
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def weather_report(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """Keep a pasted report."""
     shoot, day, place = _asked(request, shoot_id, day_id)
     if made_before(request, shoot):
         return _back(shoot, day, place)
-    span, now = weathering.span_of(place, day), timezone.now()
+    span, now = day_weather.span_of(place, day), timezone.now()
     try:
         report = from_metar(request.POST.get("report", ""), span.starts, span.ends, now)
-        weathering.take_in(place, [day], (report,))
+        day_weather.take_in(place, [day], (report,))
     except (ExchangeError, RuleError) as error:
         said = error.problem if isinstance(error, ExchangeError) else error.rule
         return _shown(request, shoot, day, place, report_error=said, status=422)
@@ -168,7 +168,7 @@ def weather_report(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResp
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def weather_import(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """A forecast in CSV: its hours go to the days of the shoot they belong to. All or nothing."""
     shoot, day, place = _asked(request, shoot_id, day_id)
@@ -178,7 +178,7 @@ def weather_import(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResp
         return _back(shoot, day, place)
     try:
         reports = from_csv(upload.read(LARGEST_FILE_BYTES + 1), place.zone, timezone.now())
-        taken = weathering.take_in(place, list(shoot.days_by_id.values()), reports)
+        taken = day_weather.take_in(place, list(shoot.days_by_id.values()), reports)
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return _back(shoot, day, place)
@@ -194,7 +194,7 @@ def weather_import(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResp
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def weather_file(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """The day's weather at a place as CSV."""
     _, day, place = _asked(request, shoot_id, day_id)

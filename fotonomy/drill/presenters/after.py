@@ -10,9 +10,9 @@ from fotonomy.core.drill.grading import Grade, Mark
 from fotonomy.core.drill.kinds.balance import text_of
 from fotonomy.core.drill.scenes import offers_of
 from fotonomy.core.errors import RuleError
-from fotonomy.core.named import Names
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tiles import Tile
+from fotonomy.core.traced_numbers import Names
 from fotonomy.core.working.explain import working_of
 from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.symbols import number_text

@@ -7,12 +7,12 @@ from django.contrib.auth.models import User
 from django.urls import reverse
 from django.utils.safestring import SafeString, mark_safe
 
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.grading import Mark
-from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.lessons import LESSONS, Lesson
 from fotonomy.core.tiles import Tile
 from fotonomy.drill.models import Answer
-from fotonomy.drill.services import FIRST, due_count, skills_of, streak_of
+from fotonomy.drill.services import due_count, skills_of, streak_of
 from fotonomy.figures.drill.skills import Lane, skills_figure
 from fotonomy.figures.svg import Size
 
@@ -56,7 +56,7 @@ def overview(
     skills = skills_of(user)
     last = _last_answers(user)
     views, lanes = [], []
-    for kind in FIRST:
+    for kind in ExerciseKind:
         row, marks = skills.get(kind), last.get(kind, [])
         good = sum(mark == Mark.RIGHT.value for mark in marks)
         views.append(SkillView(
@@ -82,9 +82,9 @@ def overview(
     )  # fmt: skip
 
 
-def _last_answers(user: User) -> dict[Kind, list[str]]:
-    found: dict[Kind, list[str]] = {}
-    known = {kind.value: kind for kind in Kind}
+def _last_answers(user: User) -> dict[ExerciseKind, list[str]]:
+    found: dict[ExerciseKind, list[str]] = {}
+    known = {kind.value: kind for kind in ExerciseKind}
     rows = Answer.objects.filter(user=user).order_by("-at", "-pk").values_list("kind", "mark")
     for kind, mark in rows[: LAST * len(known) * 2]:
         if kind in known and len(found.setdefault(known[kind], [])) < LAST:

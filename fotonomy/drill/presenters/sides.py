@@ -4,13 +4,13 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.analysis.traced_analysis import named_analysis
 from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.kinds import rules_of
-from fotonomy.core.named import Names
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tiles import Tile
+from fotonomy.core.traced_numbers import Names
 from fotonomy.figures.lanes.light_budget import balance_words
 from fotonomy.figures.svg import Size
 from fotonomy.figures.tiles import tile_figure

@@ -13,8 +13,8 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.drill.exercise import Exercise
+from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import MOST_SEED, exercise
-from fotonomy.core.drill.kind import Kind
 from fotonomy.core.drill.lessons import BY_KEY, LESSONS
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.setup import Setup as Spec
@@ -27,12 +27,12 @@ from fotonomy.drill.presenters.sides import SIDE, names_of
 from fotonomy.drill.services import keep_answer, next_of, skills_of
 from fotonomy.exchange.pictures import write_jpeg
 from fotonomy.figures.svg import DESK_PX, PHONE_PX
-from fotonomy.kit.owner import owner_of
+from fotonomy.kit.current_user import current_user
 from fotonomy.shoots.presenters.working import numbers_view, working_view
-from fotonomy.shoots.views.lookup import wants_fragment, window_of
-from fotonomy.standins.frame import cut_of
-from fotonomy.standins.monitor import View as MonitorView
-from fotonomy.standins.monitor import picture, signal_of
+from fotonomy.shoots.views.get_or_404 import wants_fragment, window_of
+from fotonomy.simulators.frame import cut_of
+from fotonomy.simulators.monitor import View as MonitorView
+from fotonomy.simulators.monitor import picture, signal_of
 
 SESSION = "drill"
 SESSION_LASTS = timedelta(minutes=5)
@@ -50,7 +50,7 @@ def uid_of(text: str) -> str:
 def made(kind: str, level: int, seed: int) -> Exercise:
     """The exercise of an address. 404 where there is none."""
     try:
-        return exercise(Kind(kind), level, seed)
+        return exercise(ExerciseKind.of(kind), level, seed)
     except (ValueError, RuleError) as error:
         raise Http404(str(error)) from error
 
@@ -62,7 +62,7 @@ def drill(request: HttpRequest) -> HttpResponse:
     screen, now = window_of(request), timezone.now()
     width = min(_NARROW if screen.phone else _WIDE, screen.content)
     view = overview(
-        owner_of(request), now, timezone.localtime(now), width,
+        current_user(request), now, timezone.localtime(now), width,
         PHONE_PX if screen.phone else DESK_PX,
     )  # fmt: skip
     return render(request, "drill/overview.html", {"v": view})
@@ -77,7 +77,7 @@ def start(request: HttpRequest) -> HttpResponse:
 
 
 def _last(request: HttpRequest) -> int:
-    row = Answer.objects.filter(user=owner_of(request)).order_by("-pk").first()
+    row = Answer.objects.filter(user=current_user(request)).order_by("-pk").first()
     return row.pk if row else 0
 
 
@@ -97,7 +97,7 @@ def go_on(request: HttpRequest) -> HttpResponse:
     session, now = _session(request), timezone.now()
     if session is not None and now - session[0] >= SESSION_LASTS:
         return redirect("drill-done")
-    one = next_of(owner_of(request), now)[0]
+    one = next_of(current_user(request), now)[0]
     return redirect("drill-exercise", one.kind.value, one.level, one.seed)
 
 
@@ -107,9 +107,9 @@ def done(request: HttpRequest) -> HttpResponse:
     """How a session went."""
     session = request.session.get(SESSION)
     since = int(session["since"]) if isinstance(session, dict) and "since" in session else 0
-    rows = list(Answer.objects.filter(user=owner_of(request), pk__gt=since))
+    rows = list(Answer.objects.filter(user=current_user(request), pk__gt=since))
     counts = {mark: sum(row.mark == mark for row in rows) for mark in ("right", "close", "off")}
-    known = {kind.value: kind.label for kind in Kind}
+    known = {kind.value: kind.label for kind in ExerciseKind}
     weak = sorted({known[row.kind] for row in rows if row.mark == "off" and row.kind in known})
     context = {"count": len(rows), "counts": counts, "weak": weak}
     return render(request, "drill/done.html", context)
@@ -119,10 +119,10 @@ def done(request: HttpRequest) -> HttpResponse:
 @require_GET
 def one_kind(request: HttpRequest, kind: str) -> HttpResponse:
     """A new exercise of a kind, at the level one is at."""
-    if kind not in set(Kind):
+    if kind not in set(ExerciseKind):
         raise Http404
-    skills = skills_of(owner_of(request))
-    level = skills[Kind(kind)].level if Kind(kind) in skills else 1
+    skills = skills_of(current_user(request))
+    level = skills[ExerciseKind.of(kind)].level if ExerciseKind.of(kind) in skills else 1
     return redirect("drill-exercise", kind, level, randint(0, MOST_SEED))
 
 
@@ -145,7 +145,7 @@ def answered(
         typed = _typed(request)
         uid = uid_of(request.POST.get("uid", ""))
         try:
-            grade, _ = keep_answer(owner_of(request), asked, typed, uid, setup_key=setup_key)
+            grade, _ = keep_answer(current_user(request), asked, typed, uid, setup_key=setup_key)
         except RuleError as error:
             errors, status = {error.field: f"{error.rule}."}, 422
     view = exercise_view(asked, address, phone, uid, typed, errors, grade)

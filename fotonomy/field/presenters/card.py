@@ -14,8 +14,8 @@ from fotonomy.core.findings.finding import Severity
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.readout import ReadoutItem
 from fotonomy.core.spec.schedule import Wanted
-from fotonomy.days.moving import clock_minutes
 from fotonomy.days.planning import PlannedDay
+from fotonomy.days.reschedule import clock_minutes
 from fotonomy.field.models import Take
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.working import loose, names_for

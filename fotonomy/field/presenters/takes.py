@@ -9,7 +9,7 @@ from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.day.outline import Coverage, coverage
 from fotonomy.core.exposure.scales import Option
-from fotonomy.core.field.left import (
+from fotonomy.core.field.remaining_supplies import (
     LoggedTake,
     charge_left,
     gone_on_cards,

@@ -10,7 +10,7 @@ from fotonomy.field.presenters.card import card_view, day_lines
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for, unplannable
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for, unplannable
 
 
 def day_with(shoot: Shoot, setup_id: int) -> PlannedDay:
@@ -20,7 +20,7 @@ def day_with(shoot: Shoot, setup_id: int) -> PlannedDay:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def field(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The day at hand: today's by the clock of the place, else the next, else the first."""
     shoot = shoot_for(request, shoot_id)
@@ -31,7 +31,7 @@ def field(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """The setups of a day with what is done."""
     shoot = shoot_for(request, shoot_id)
@@ -45,7 +45,7 @@ def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def card(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What to set, what to do before pressing, and what time there is."""
     shoot = shoot_for(request, shoot_id)

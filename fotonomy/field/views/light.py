@@ -10,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
-from fotonomy.core.day.again import light_again
+from fotonomy.core.day.next_light_window import light_again
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import Relit, read_light, relit
 from fotonomy.core.notation import writing as n
@@ -24,8 +24,8 @@ from fotonomy.field.views.card import day_with, setup_of
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError
-from fotonomy.shoots.views.door import must_plan
-from fotonomy.shoots.views.lookup import gone_is_said, made_before, shoot_for
+from fotonomy.shoots.views.access import must_plan
+from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, shoot_for
 
 # What is offered as a press, in stops from the planned light, as people say them.
 STEPS = tuple(
@@ -38,7 +38,7 @@ NAMES = tuple(light.name for light in NAMED_LIGHTS)
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def light(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """GET shows the ways for what was read, POST takes one of them."""
     shoot = shoot_for(request, shoot_id)

@@ -21,7 +21,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import read_light, relit
 from fotonomy.core.notation.reading import read_length, whole_number
 from fotonomy.days.planning import planned_day
-from fotonomy.field.presenters.ahead import addresses_of, ahead_of
+from fotonomy.field.presenters.offline_bundle import addresses_of, ahead_of
 from fotonomy.field.presenters.takes import SET
 from fotonomy.field.services import TakeEntry, clock_off_s, is_take, log_take, put_light
 from fotonomy.field.views.takes import parse_moment
@@ -30,7 +30,7 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of
 from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.shoots.services.crew import hands, put_in_hand
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 from fotonomy.site.long_work import one_at_a_time
 
 # What all field pages share; the fonts among them, so that a kept card looks as it should.
@@ -85,7 +85,7 @@ def manifest(request: HttpRequest) -> JsonResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def ahead(request: HttpRequest, shoot_id: int, day_id: int) -> Any:
     """A day worked out ahead."""
@@ -97,7 +97,7 @@ def ahead(request: HttpRequest, shoot_id: int, day_id: int) -> Any:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def news(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """What was changed since a row of the log, who has what in hand, and a token to send with.
 
@@ -131,7 +131,7 @@ def _said(change: Change, me: User | None) -> str:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def send(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """What waited on a phone, in its order: kept once each, or refused with words."""
     shoot = shoot_for(request, shoot_id)

@@ -17,7 +17,7 @@ from fotonomy.field.pictures import drop_picture, keep_picture, look_at
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.views.lookup import gone_is_said, made_before, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, shoot_for
 
 
 def keep_upload(take: Take, upload: Any, uid: str) -> str:
@@ -45,7 +45,7 @@ def take_in(shoot: Shoot, **which: Any) -> Take:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def picture_add(request: HttpRequest, shoot_id: int, take_uid: str) -> HttpResponse:
     """Add a picture to a take that is logged; a script gets JSON, a form the page of the take."""
     shoot = shoot_for(request, shoot_id)
@@ -65,7 +65,7 @@ def picture_add(request: HttpRequest, shoot_id: int, take_uid: str) -> HttpRespo
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def picture(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpResponse:
     """The preview of a picture."""
     shoot = shoot_for(request, shoot_id)
@@ -80,7 +80,7 @@ def picture(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpRespons
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def picture_drop(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpResponse:
     """Remove a picture from its take; undo brings it back."""
     shoot = shoot_for(request, shoot_id)

@@ -37,8 +37,8 @@ from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.views.door import must_plan
-from fotonomy.shoots.views.lookup import gone_is_said, history_state, made_before, shoot_for
+from fotonomy.shoots.views.access import must_plan
+from fotonomy.shoots.views.get_or_404 import handle_gone, history_state, made_before, shoot_for
 from fotonomy.site.csv_files import csv_answer
 
 _COUNTED = re.compile(r"(.*?)(\d+)(\D*)")
@@ -74,7 +74,7 @@ def _why(sent: Any) -> tuple[str, ...]:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """GET shows what is logged with two presses, POST keeps a take."""
     shoot = shoot_for(request, shoot_id)
@@ -180,7 +180,7 @@ def _own_take(request: HttpRequest, shoot_id: int, take_id: int) -> tuple[Shoot,
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def take_edit(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """Change a take afterwards."""
     shoot, row = _own_take(request, shoot_id, take_id)
@@ -229,7 +229,7 @@ def _day_of(shoot: Shoot, row: Take) -> int:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def take_delete(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """Drop a take; undo brings it back."""
     shoot, row = _own_take(request, shoot_id, take_id)
@@ -242,7 +242,7 @@ def take_delete(request: HttpRequest, shoot_id: int, take_id: int) -> HttpRespon
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def remains(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """What is not done yet of a day, its coverage, supplies, and every take so far."""
     shoot = shoot_for(request, shoot_id)
@@ -279,7 +279,7 @@ def _own_log_step(shoot: Shoot, step: int | None, undone: bool) -> int:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def field_step(request: HttpRequest, shoot_id: int, way: str) -> HttpResponse:
     """Take a step back, or do it again, without leaving the field pages."""
     shoot = shoot_for(request, shoot_id)
@@ -301,7 +301,7 @@ def field_step(request: HttpRequest, shoot_id: int, way: str) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def takes_csv(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Every take as CSV."""
     shoot = shoot_for(request, shoot_id)

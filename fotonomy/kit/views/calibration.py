@@ -28,9 +28,9 @@ from fotonomy.kit.calibration import (
     stand_in_frame,
     stand_in_isos,
 )
+from fotonomy.kit.current_user import current_user
 from fotonomy.kit.history import recorded
 from fotonomy.kit.models import Body, Profile
-from fotonomy.kit.owner import owner_of
 
 LINES = 4
 SALT = "calibration"
@@ -39,8 +39,10 @@ SALT = "calibration"
 @login_required
 def calibrate(request: HttpRequest, gear_id: int) -> HttpResponse:
     """Measure, look at the fit, and keep it; nothing uploaded is stored."""
-    body = get_object_or_404(Body, pk=gear_id, owner=owner_of(request))
-    profiles = list(body.profiles.all()) or list(Profile.objects.filter(owner=owner_of(request)))
+    body = get_object_or_404(Body, pk=gear_id, owner=current_user(request))
+    profiles = list(body.profiles.all()) or list(
+        Profile.objects.filter(owner=current_user(request))
+    )
     if not profiles:
         messages.error(request, "The kit has no profile yet: frames are read through one.")
         return redirect("gear-new", "profile")
@@ -120,7 +122,7 @@ def _keep(request: HttpRequest, body: Body) -> HttpResponse:
     if data["body"] != body.pk:
         messages.error(request, "Not kept: it was measured for another body.")
         return redirect("body-calibrate", body.pk)
-    with recorded(owner_of(request), f"{body} measured"):
+    with recorded(current_user(request), f"{body} measured"):
         keep(body, data["columns"], data["words"], timezone.localdate())
     messages.success(request, f"{body} now uses its own noise: {data['words']}.")
     return redirect("gear-edit", "body", body.pk)
@@ -130,7 +132,7 @@ def _keep(request: HttpRequest, body: Body) -> HttpResponse:
 @require_GET
 def frame(request: HttpRequest, gear_id: int) -> HttpResponse:
     """One grey frame of the stand-in camera, a PNG of 16 bits."""
-    body = get_object_or_404(Body, pk=gear_id, owner=owner_of(request))
+    body = get_object_or_404(Body, pk=gear_id, owner=current_user(request))
     profiles = Profile.objects.filter(owner=body.owner)
     profile = get_object_or_404(profiles, name=request.GET.get("profile", ""))
     try:

@@ -31,9 +31,9 @@ from fotonomy.exchange.encodings import listed_names, published_curve, published
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.figures.kit.curves import curves_figure
 from fotonomy.figures.svg import CUTS
+from fotonomy.kit.current_user import current_user
 from fotonomy.kit.history import recorded
 from fotonomy.kit.models import Profile
-from fotonomy.kit.owner import owner_of
 from fotonomy.kit.services import profile_from_published
 
 MOST_CURVES = 6
@@ -84,7 +84,7 @@ def _level(spec: Spec, stops: float) -> str:
 @require_GET
 def curves(request: HttpRequest) -> HttpResponse:
     """Several curves over each other, with a table to print."""
-    rows = [row for row in Profile.objects.filter(owner=owner_of(request)) if row.usable]
+    rows = [row for row in Profile.objects.filter(owner=current_user(request)) if row.usable]
     asked = set(request.GET.getlist("profile"))
     chosen = [row for row in rows if str(row.pk) in asked] or rows
     shown = chosen[:MOST_CURVES]
@@ -123,8 +123,8 @@ def published(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         try:
             curve = published_curve(chosen)
-            with recorded(owner_of(request), f"{chosen} picked"):
-                row = profile_from_published(owner_of(request), chosen, curve)
+            with recorded(current_user(request), f"{chosen} picked"):
+                row = profile_from_published(current_user(request), chosen, curve)
             messages.success(
                 request, f"{row} is yours now: set where it clips, its base ISO and its bits."
             )
@@ -148,7 +148,7 @@ def published(request: HttpRequest) -> HttpResponse:
 @require_GET
 def curve_export(request: HttpRequest, gear_id: int, form: str) -> HttpResponse:
     """A curve or a monitoring correction as a file."""
-    row = get_object_or_404(Profile, pk=gear_id, owner=owner_of(request))
+    row = get_object_or_404(Profile, pk=gear_id, owner=current_user(request))
     spec = row.to_spec()
     name = slugify(row.name) or "curve"
     match form:

@@ -19,10 +19,10 @@ from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.figures.kit.body import body_figure
 from fotonomy.figures.svg import CUTS
 from fotonomy.kit import history
+from fotonomy.kit.current_user import current_user
 from fotonomy.kit.forms.gear import FORMS, MODELS
 from fotonomy.kit.history import recorded
 from fotonomy.kit.models import Accessory, Body, Gear
-from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError, kit_uses, nearly_full, room_for, room_for_bytes
 from fotonomy.kit.services import kit_of, take_in_kit
 from fotonomy.kit.summaries import (
@@ -43,7 +43,7 @@ def own_gear(request: HttpRequest, sort: str, gear_id: int) -> Gear:
     """The person's thing of this sort and id; 404 for anybody else's."""
     if sort not in MODELS:
         raise Http404
-    return get_object_or_404(MODELS[sort], pk=gear_id, owner=owner_of(request))
+    return get_object_or_404(MODELS[sort], pk=gear_id, owner=current_user(request))
 
 
 @login_required
@@ -63,14 +63,14 @@ def kit(request: HttpRequest) -> HttpResponse:
     shown = []
     for key, sort, title, one, words, which in sections:
         rows: QuerySet[Any] = (
-            MODELS[sort].objects.filter(which, owner=owner_of(request)).order_by("name")
+            MODELS[sort].objects.filter(which, owner=current_user(request)).order_by("name")
         )
         rows = rows.order_by("name").annotate(used=Count("setups", distinct=True))
         if sort == "body":
             rows = rows.prefetch_related("profiles")
         items = [(row, *_shown(row, words)) for row in rows]
         shown.append({"key": key, "sort": sort, "title": title, "one": one, "items": items})
-    owner = owner_of(request)
+    owner = current_user(request)
     context = {
         "sections": shown, "nearly_full": nearly_full(kit_uses(owner)),
         "next_undo": history.next_undo(owner), "next_redo": history.next_redo(owner),
@@ -84,7 +84,7 @@ def kit_step(request: HttpRequest, which: str) -> HttpResponse:
     """Take back the last change of the kit, or do it again."""
     step = history.undo if which == "undo" else history.redo
     try:
-        taken = step(owner_of(request))
+        taken = step(current_user(request))
     except history.CannotUndoError as error:
         messages.error(request, f"The {which} cannot be done: {error}.")
         return redirect("kit")
@@ -141,17 +141,17 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
         asked = request.GET.get("sort", "")
         options["initial"] = {"sort": asked if asked in dict(Accessory.SORTS) else Accessory.RING}
     form = FORMS[sort](
-        request.POST or None, files=request.FILES or None, instance=row, owner=owner_of(request),
-        **options,
+        request.POST or None, files=request.FILES or None, instance=row,
+        owner=current_user(request), **options,
     )  # fmt: skip
     if request.method == "POST" and form.is_valid():
         try:
             if row is None:
-                room_for(MODELS[sort], owner_of(request))
+                room_for(MODELS[sort], current_user(request))
             name = form.cleaned_data.get("name") or str(row)
-            with recorded(owner_of(request), f"{name} {'added' if row is None else 'changed'}"):
+            with recorded(current_user(request), f"{name} {'added' if row is None else 'changed'}"):
                 saved = form.save()
-                room_for_bytes(owner_of(request))
+                room_for_bytes(current_user(request))
         except QuotaError as error:
             form.add_error("name", f"{error}.")
         except IntegrityError:
@@ -182,8 +182,8 @@ def kit_import(request: HttpRequest) -> HttpResponse:
         return redirect("kit")
     try:
         given = read_kit(upload.read(LARGEST_FILE_BYTES + 1))
-        with recorded(owner_of(request), f"{upload.name} taken in"):
-            arrivals = take_in_kit(owner_of(request), given)
+        with recorded(current_user(request), f"{upload.name} taken in"):
+            arrivals = take_in_kit(current_user(request), given)
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return redirect("kit")
@@ -202,7 +202,7 @@ def kit_import(request: HttpRequest) -> HttpResponse:
 @login_required
 def kit_export(request: HttpRequest) -> HttpResponse:
     """Everything the person owns as a file."""
-    text = write_json(kit_to_data(kit_of(owner_of(request))))
+    text = write_json(kit_to_data(kit_of(current_user(request))))
     response = HttpResponse(text, content_type="application/json")
     response["Content-Disposition"] = 'attachment; filename="kit.json"'
     return response

@@ -44,7 +44,7 @@ from fotonomy.shoots.mapping import (
 )
 from fotonomy.shoots.models import Change as Step
 from fotonomy.shoots.models import Setup
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 HELD_FIELDS = {f"held_{name}": name for name in core.HOLDABLE}
 LIMIT_FIELDS = {f"limit_{name}": name for name in core.LIMITABLE}

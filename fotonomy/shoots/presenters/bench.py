@@ -20,7 +20,7 @@ from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.sky.light import sky_light
 from fotonomy.core.spec.setup import Kind
-from fotonomy.core.tiles import Tile, tile_of
+from fotonomy.core.tiles import Tile
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.clip import clip_notes
 from fotonomy.figures.lanes.light_budget import balance_words
@@ -50,7 +50,7 @@ from fotonomy.shoots.presenters.stills_lanes import RunView, run_view
 from fotonomy.shoots.presenters.tiles import Scope, TileView, scope_view, tile_views
 from fotonomy.shoots.presenters.working import FINDING, names_for
 from fotonomy.shoots.summaries import fresh, renew
-from fotonomy.standins.monitor import View
+from fotonomy.simulators.monitor import View
 
 
 @dataclass(frozen=True, slots=True)
@@ -257,7 +257,7 @@ def bench_view(
         findings=[
             FindingView(
                 f, f.severity is Severity.STOP, tuple(_fix(fix, spec.held) for fix in f.fixes),
-                tile_of(f.id, kind_tiles).value, names_for(row).of(f"{FINDING}{f.id}"),
+                f.family.tile_among(kind_tiles).value, names_for(row).of(f"{FINDING}{f.id}"),
             )
             for f in planned.findings
         ],

@@ -5,14 +5,14 @@ from typing import Any
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core.analysis.named_numbers import named_analysis
 from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.analysis.traced_analysis import named_analysis
 from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
-from fotonomy.core.named import plain
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import readout_of
 from fotonomy.core.planner.plans import compare
 from fotonomy.core.spec.setup import Kind
+from fotonomy.core.traced_numbers import plain
 from fotonomy.figures.animation.cadence import Playing, playing_figure
 from fotonomy.figures.animation.interval import dots_figure
 from fotonomy.figures.lanes.clip import clip_words

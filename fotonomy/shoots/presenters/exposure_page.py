@@ -4,18 +4,18 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from fotonomy.core.analysis.named_numbers import is_result
 from fotonomy.core.analysis.setup import Analysis, analyse
+from fotonomy.core.analysis.traced_analysis import is_result
 from fotonomy.core.compare.exposure_strategies import ExposureStrategy, compare_strategies
 from fotonomy.core.compare.low_light import WayOut, low_light
 from fotonomy.core.compare.profiles import ProfileOutcome, compare_profiles
 from fotonomy.core.exposure.metering import Claim, claims
 from fotonomy.core.gear.profile import Profile
-from fotonomy.core.named import with_names
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.tiles import Tile
+from fotonomy.core.traced_numbers import with_names
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.monitor.stops_key import level_strip
 from fotonomy.kit.models import Profile as ProfileRow

@@ -16,7 +16,7 @@ from fotonomy.core.tone.signal_levels import Tone
 from fotonomy.shoots.editing.apply import Edit
 from fotonomy.shoots.editing.readings import UsualLight
 from fotonomy.shoots.presenters.bench_fields import Choice, FieldView, MenuView, label_of
-from fotonomy.standins.monitor import View
+from fotonomy.simulators.monitor import View
 
 _ADDED = {Surface.OTHER: "any tone"}
 

@@ -16,7 +16,7 @@ from fotonomy.core.photometry.exposure_value import illuminance_lx
 from fotonomy.core.plan import Plan
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.long_exposure import LongExposure
-from fotonomy.core.tiles import Tile, tile_of
+from fotonomy.core.tiles import Tile
 from fotonomy.figures.lanes.buffer import buffer_words
 from fotonomy.figures.lanes.clip import size_words, takes_words
 from fotonomy.figures.lanes.flicker import flicker_figure
@@ -36,7 +36,7 @@ from fotonomy.figures.tiles import tile_figure
 from fotonomy.shoots.presenters.layout import Layout, Screen, layout_of
 from fotonomy.shoots.presenters.level_lane import LevelView
 from fotonomy.shoots.presenters.working import loose
-from fotonomy.standins.monitor import SCOPES
+from fotonomy.simulators.monitor import SCOPES
 
 _NOTHING = SafeString("")
 
@@ -243,7 +243,7 @@ def tiles_with(planned: Plan) -> dict[Tile, list[Finding]]:
     tiles = rules_of(planned.analysis.setup).tiles
     found: dict[Tile, list[Finding]] = {tile: [] for tile in tiles}
     for finding in planned.findings:
-        found[tile_of(finding.id, tiles)].append(finding)
+        found[finding.family.tile_among(tiles)].append(finding)
     return found
 
 

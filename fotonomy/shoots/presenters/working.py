@@ -10,17 +10,17 @@ from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.kinds import rules_of
-from fotonomy.core.named import Names, marked
 from fotonomy.core.notation.writing import format_signed, format_stops
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.setup import Setup as Spec
-from fotonomy.core.tiles import Tile, tile_of
+from fotonomy.core.tiles import Tile
+from fotonomy.core.traced_numbers import Names, marked
 from fotonomy.core.working.catalog import quantity_of, value_in
 from fotonomy.core.working.explain import Lever, Working, names_in, working_of
 from fotonomy.core.working.expressions import Line
-from fotonomy.core.working.loose.working import Topic, loose_working
 from fotonomy.core.working.quantity import NoSuchNumberError
+from fotonomy.core.working.standalone.working import Topic, loose_working
 from fotonomy.core.working.symbols import number_text
 from fotonomy.core.working.written import formula_lines, functions_of
 from fotonomy.exchange.changes_json import changes_of, press_of
@@ -229,7 +229,7 @@ def finding_working(spec: Spec, name: str, names: Names) -> FindingWorking:
     found = next((one for one in planned.findings if one.id == wanted), None)
     if found is None:
         raise NoSuchNumberError(name)
-    tile = tile_of(found.id, rules_of(spec).tiles)
+    tile = found.family.tile_among(rules_of(spec).tiles)
     return FindingWorking(
         name=name, what=found.what, why=found.why,
         text=number_text(float(found.number), found.unit),
@@ -254,7 +254,7 @@ def _then(spec: Spec, finding: Finding, changes: tuple[Change, ...]) -> str:
         after = plan(applied(spec, changes))
     except RuleError:
         return ""
-    left = next((one for one in after.findings if one.id == finding.id), None)
+    left = next((one for one in after.findings if one.family is finding.family), None)
     if left is None:
         over = after.analysis.budget.error_stops
         light = "the light is in balance" if abs(over) < 0.18 else (

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from fotonomy.core.errors import RuleError
 from fotonomy.shoots.models import CrewLink, Guest, Holding, Member, Role, Shoot
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 # More than any crew that works from one shoot at once.
 MOST_MEMBERS, MOST_LINKS, MOST_A_LINK = 80, 40, 40

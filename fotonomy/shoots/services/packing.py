@@ -7,7 +7,7 @@ from fotonomy.core.notation.reading import whole_number
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens
 from fotonomy.shoots import history
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
     ("bodies", "Camera bodies", Body), ("lenses", "Lenses", Lens),

@@ -20,6 +20,7 @@ from fotonomy.kit.models import Body, Lens, Profile
 from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.kit.services import take_in_gear
 from fotonomy.shoots import history
+from fotonomy.shoots.history_rows import key_of, part_snapshot
 from fotonomy.shoots.mapping import (
     fresh_row,
     offered,
@@ -29,9 +30,8 @@ from fotonomy.shoots.mapping import (
     write_spec,
 )
 from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot
-from fotonomy.shoots.parts import key_of, part_snapshot
 from fotonomy.shoots.services.quotas import MOST_SCENES, room_for_setup
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 # Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
 OPEN_SHADE = {"ev100": 12.0}

@@ -10,16 +10,16 @@ from django.db.models import Max
 
 from fotonomy.core.errors import RuleError
 from fotonomy.shoots import history
+from fotonomy.shoots.history_rows import Part, key_of, part_snapshot
 from fotonomy.shoots.mapping import snapshot
 from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot, Way
-from fotonomy.shoots.parts import Part, key_of, part_snapshot
 from fotonomy.shoots.services.quotas import (
     MOST_DAYS,
     MOST_PLACES,
     MOST_SCENES,
     room_for_shoot,
 )
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 # What a new shoot takes over from its owner's last one, of itself and of its place.
 PLACE_COLUMNS = ("latitude_deg", "longitude_deg", "height_m", "time_zone", "mains_hz")

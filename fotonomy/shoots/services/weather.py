@@ -10,10 +10,10 @@ from django.db import transaction
 from fotonomy.core.errors import RuleError
 from fotonomy.core.weather.report import MOST_HOURS, Report, Source, Weather
 from fotonomy.shoots import history
+from fotonomy.shoots.history_rows import key_of, part_snapshot
 from fotonomy.shoots.mapping import hours_of, reports_of
 from fotonomy.shoots.models import Day, DayWeather, Place
-from fotonomy.shoots.parts import key_of, part_snapshot
-from fotonomy.shoots.turns import in_turn
+from fotonomy.shoots.write_lock import in_turn
 
 
 @in_turn()

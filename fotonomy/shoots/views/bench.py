@@ -14,22 +14,22 @@ from fotonomy.core.kinds import KINDS
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.spec.setup import Kind
 from fotonomy.core.tiles import Tile
-from fotonomy.kit.owner import owner_of
+from fotonomy.kit.current_user import current_user
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.apply import Edit, edit_setup, label_of
 from fotonomy.shoots.field_paths import WHOLE
+from fotonomy.shoots.history_rows import is_part
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.parts import is_part
 from fotonomy.shoots.presenters.bench import BenchView, bench_view, row_view, running_order
 from fotonomy.shoots.presenters.news import news_of
 from fotonomy.shoots.services.crew import hands, put_in_hand
 from fotonomy.shoots.services.quotas import shoot_nearly_full
 from fotonomy.shoots.services.safety import told, untold
 from fotonomy.shoots.summaries import summary_of
-from fotonomy.shoots.views.lookup import (
+from fotonomy.shoots.views.get_or_404 import (
     back_to,
     go_to,
-    gone_is_said,
+    handle_gone,
     history_state,
     made_before,
     named_setup,
@@ -47,7 +47,7 @@ HANDS_HEADER = "X-Fotonomy-Hands"
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def bench(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench: GET shows a setup, POST changes what was sent and shows it again."""
     if request.method == "POST":
@@ -95,12 +95,12 @@ def _view(request: HttpRequest, edit: Edit) -> BenchView:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def safety_told(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What somebody was told of dangers is read: it is not put before them again."""
     row = setup_for(request, shoot_id, setup_id)
     known = {one.id for one in safety_of(Edit.untouched(row).spec)}
-    told(owner_of(request), known.intersection(request.POST.getlist("caution")))
+    told(current_user(request), known.intersection(request.POST.getlist("caution")))
     return go_to(request, row)
 
 
@@ -108,7 +108,7 @@ def _told_of(request: HttpRequest, edit: Edit) -> list[SafetyCaution]:
     """Dangers that the one who plans was not told of yet."""
     if not edit.row.shoot.actor.plans:
         return []
-    return untold(owner_of(request), safety_of(edit.spec))
+    return untold(current_user(request), safety_of(edit.spec))
 
 
 def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
@@ -129,7 +129,7 @@ def _fragment(request: HttpRequest, edit: Edit) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The bench anew where another window changed the setup since ``seen``; else nothing, 204."""
     row = setup_for(request, shoot_id, setup_id)
@@ -139,7 +139,7 @@ def news(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         answer = _fragment(request, Edit.untouched(row))
     else:
         answer = HttpResponse(status=204)
-    now, me = timezone.now(), owner_of(request)
+    now, me = timezone.now(), current_user(request)
     put_in_hand(row.shoot, me, row.pk, now)
     answer[HANDS_HEADER] = json.dumps(hands(row.shoot, now, me))
     return answer
@@ -161,7 +161,7 @@ def _page(request: HttpRequest, edit: Edit, status: int = 200) -> HttpResponse:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def undo(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Take the last step back."""
     return _step(request, shoot_for(request, shoot_id), forward=False)
@@ -169,7 +169,7 @@ def undo(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def redo(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Do the last undone step again."""
     return _step(request, shoot_for(request, shoot_id), forward=True)

@@ -39,9 +39,9 @@ from fotonomy.shoots.presenters.stills_lanes import (
     clock_words,
     schedule_entries,
 )
-from fotonomy.shoots.views.lookup import back_to_bench, gone_is_said, setup_for
+from fotonomy.shoots.views.get_or_404 import back_to_bench, handle_gone, setup_for
+from fotonomy.simulators.dry_run import DryRun, Fault, carry_out, faults_for
 from fotonomy.site.long_work import one_at_a_time
-from fotonomy.standins.dry_run import DryRun, Fault, carry_out, faults_for
 
 HIGHEST_SEED = 999_999
 
@@ -82,7 +82,7 @@ NO_DRY_RUN = "Only intervals, bursts and long exposures have a dry run."
 
 @login_required
 @require_http_methods(["GET", "POST"])
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def dry_run(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The dry run's page. POST takes a way out it offered, and shows the page again."""
@@ -154,7 +154,7 @@ def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def dry_run_go(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponseBase:
     """The dry run as it goes: a line of JSON for each stretch, then one with the result."""
@@ -197,7 +197,7 @@ COLUMNS = ("start", "fired_s", "opened_s", "clock", "result", "shutter_s", "iso"
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def dry_run_csv(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponseBase:
     """The log of a dry run, one line a start of the remote."""

@@ -15,15 +15,15 @@ from fotonomy.exchange.plan_json import plan_to_data
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
 from fotonomy.exchange.shoot_json import LARGEST_SHOOT_BYTES, read_shoot, shoot_to_json
+from fotonomy.kit.current_user import current_user
 from fotonomy.kit.history import recorded
-from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError, room_for_bytes
 from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.shoot_data import shoot_from_data, shoot_to_data
-from fotonomy.shoots.views.lookup import (
+from fotonomy.shoots.views.get_or_404 import (
     back_to,
-    gone_is_said,
+    handle_gone,
     setup_for,
     shoot_for,
 )
@@ -32,7 +32,7 @@ from fotonomy.site.long_work import one_at_a_time
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A setup file becomes a new setup; a damaged one changes nothing."""
     shoot = shoot_for(request, shoot_id)
@@ -43,9 +43,9 @@ def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     try:
         given = read_setup(upload.read(LARGEST_FILE_BYTES + 1))
         # Gear that came along is a step of the kit.
-        with recorded(owner_of(request), f"{upload.name} taken in"):
-            row = services.import_setup(shoot, owner_of(request), given)
-            room_for_bytes(owner_of(request))
+        with recorded(current_user(request), f"{upload.name} taken in"):
+            row = services.import_setup(shoot, current_user(request), given)
+            room_for_bytes(current_user(request))
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
         return redirect(back_to(request, shoot))
@@ -60,7 +60,7 @@ def _json(data: object, name: str) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The setup with its gear as a file."""
     row = setup_for(request, shoot_id, setup_id)
@@ -69,7 +69,7 @@ def setup_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The plan of the setup as a file."""
     row = setup_for(request, shoot_id, setup_id)
@@ -78,7 +78,7 @@ def plan_export(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
 
 
 @login_required
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def shoot_export(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
     """The whole shoot as one file: places, days, scenes, weather, setups with their gear."""
@@ -92,7 +92,7 @@ def shoot_export(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
 @one_at_a_time
 def shoot_import(request: HttpRequest) -> HttpResponseBase:
     """A shoot file becomes a new shoot; a damaged one changes nothing."""
-    upload, owner = request.FILES.get("file"), owner_of(request)
+    upload, owner = request.FILES.get("file"), current_user(request)
     if upload is None:
         messages.error(request, "Choose a shoot file first.")
         return redirect("shoot-list")

@@ -6,14 +6,14 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from fotonomy.kit.current_user import current_user
 from fotonomy.kit.history import recorded
-from fotonomy.kit.owner import owner_of
 from fotonomy.kit.views.kit import SORT_NAMES, own_gear
 from fotonomy.shoots import history
 from fotonomy.shoots.presenters.packing import packing_view
 from fotonomy.shoots.services.packing import save_packing
 from fotonomy.shoots.services.replace_gear import take_out, use_of
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 
 
 @login_required
@@ -29,7 +29,7 @@ def gear_delete(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
         context = {"gear": gear, "sort": sort, "sort_name": SORT_NAMES[sort], "use": use}
         context["asked"] = "replacement" in request.POST
         return render(request, "shoots/replace.html", context, status=409)
-    with recorded(owner_of(request), f"{name} taken out"):
+    with recorded(current_user(request), f"{name} taken out"):
         changed = take_out(gear, replacement)
     where = f", {replacement or 'nothing'} in its place in {changed} setups" if changed else ""
     messages.success(request, f"{name} taken out of the kit{where}.")
@@ -37,7 +37,7 @@ def gear_delete(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def packing(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """What a shoot takes along, and the list to pack from."""
     shoot = shoot_for(request, shoot_id)

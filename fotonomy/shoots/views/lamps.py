@@ -14,7 +14,7 @@ from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.lamps import lamps_figure, lamps_words
 from fotonomy.figures.svg import CUTS
 from fotonomy.shoots.editing.lamps import LampsForm
-from fotonomy.shoots.views.lookup import gone_is_said, setup_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, setup_for
 
 # Half a metre behind what throws a shadow, its edge says how soft the light is.
 EDGE_BEHIND_M = 0.5
@@ -22,7 +22,7 @@ EDGE_BEHIND_M = 0.5
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def lamps(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Key and fill as typed, what they bring to the subject, and a button that takes it over."""
     row = setup_for(request, shoot_id, setup_id)

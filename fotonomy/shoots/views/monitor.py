@@ -14,9 +14,9 @@ from fotonomy.figures.svg import DESK_PX, PHONE_PX, Size
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.exposure_page import level_page
 from fotonomy.shoots.presenters.level_lane import monitor_view
-from fotonomy.shoots.views.lookup import gone_is_said, setup_for, wants_fragment, window_of
-from fotonomy.standins.monitor import SCOPES as LAYOUT
-from fotonomy.standins.monitor import View, picture, scopes, signal_of
+from fotonomy.shoots.views.get_or_404 import handle_gone, setup_for, wants_fragment, window_of
+from fotonomy.simulators.monitor import SCOPES as LAYOUT
+from fotonomy.simulators.monitor import View, picture, scopes, signal_of
 
 SCOPES = "scopes"
 SHRINK = 2
@@ -39,7 +39,7 @@ def choose_monitor(request: HttpRequest) -> None:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: str) -> HttpResponse:
     """One picture of the monitor, or its scopes. Its address carries a digest of all it shows."""
     if view != SCOPES and view not in set(View):
@@ -62,7 +62,7 @@ def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: st
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The monitor on a page of its own: every view, scopes, and the key to the stops."""
     row = setup_for(request, shoot_id, setup_id)
@@ -86,7 +86,7 @@ def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def level(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Schools side by side, meters, profiles, and whether there is enough light."""
     row = setup_for(request, shoot_id, setup_id)

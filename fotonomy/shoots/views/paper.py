@@ -21,8 +21,8 @@ from fotonomy.shoots.presenters.paper import (
     packing_paper,
     paper_view,
 )
-from fotonomy.shoots.views.door import must_own
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
+from fotonomy.shoots.views.access import must_own
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 from fotonomy.site.csv_files import csv_answer
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.pdf import NoPdfError, pdf_of
@@ -69,7 +69,7 @@ def _with_codes(
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def paper(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBase:
     """A paper as a page that prints as it looks."""
@@ -80,7 +80,7 @@ def paper(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBase:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def paper_pdf(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBase:
     """The same paper as PDF."""
@@ -100,7 +100,7 @@ def paper_pdf(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBa
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def call_sheet_csv(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
     """The call sheet as CSV, a row a setup."""

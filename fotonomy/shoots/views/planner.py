@@ -13,9 +13,9 @@ from fotonomy.shoots.models import Setup
 from fotonomy.shoots.presenters.compare import compare_view, playing_view
 from fotonomy.shoots.presenters.plans import plans_view
 from fotonomy.shoots.services import setups as services
-from fotonomy.shoots.views.lookup import (
+from fotonomy.shoots.views.get_or_404 import (
     figure_width,
-    gone_is_said,
+    handle_gone,
     setup_for,
     setup_in,
     shoot_for,
@@ -27,7 +27,7 @@ from fotonomy.site.long_work import one_at_a_time
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def plans(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What the planner offers: a fragment for the bench, or a page of its own."""
@@ -39,7 +39,7 @@ def plans(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def setup_start(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Put a setup to the starting point of its kind."""
     row = setup_for(request, shoot_id, setup_id)
@@ -49,7 +49,7 @@ def setup_start(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespo
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The cadence at true speed beside a second setting."""
@@ -62,7 +62,7 @@ def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def compare(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Two setups of a shoot beside each other."""
@@ -90,7 +90,7 @@ def _chosen(rows: list[Setup], key: str, usual: Setup) -> Setup:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def settings_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Give this setup the settings of another one of the shoot."""
     row = setup_for(request, shoot_id, setup_id)

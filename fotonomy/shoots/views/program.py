@@ -15,14 +15,14 @@ from fotonomy.shoots.presenters.stills_lanes import (
     clock_words,
     intervalometer_entries,
 )
-from fotonomy.shoots.views.lookup import back_to_bench, gone_is_said, setup_for
+from fotonomy.shoots.views.get_or_404 import back_to_bench, handle_gone, setup_for
 
 NO_INTERVALOMETER = "Only interval runs have a program."
 
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def program_to_carry(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """The program on one small page: the remote's fields, the settings, every change on the way."""
     row = setup_for(request, shoot_id, setup_id)

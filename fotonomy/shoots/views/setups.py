@@ -8,8 +8,8 @@ from django.views.decorators.http import require_POST
 
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.shoots.services import setups as services
-from fotonomy.shoots.views.lookup import (
-    gone_is_said,
+from fotonomy.shoots.views.get_or_404 import (
+    handle_gone,
     history_state,
     setup_for,
     setup_in,
@@ -19,7 +19,7 @@ from fotonomy.shoots.views.lookup import (
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Add a setup and open it; it starts from the one on screen, where there is one."""
     shoot = shoot_for(request, shoot_id)
@@ -32,7 +32,7 @@ def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Copy a setup and open the copy."""
     return redirect(services.copy_setup(setup_for(request, shoot_id, setup_id)))
@@ -40,7 +40,7 @@ def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Delete a setup; the page then offers to undo."""
     row = setup_for(request, shoot_id, setup_id)
@@ -56,7 +56,7 @@ def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Move a setup one place up or down."""
     row = setup_for(request, shoot_id, setup_id)
@@ -66,7 +66,7 @@ def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def setup_order(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A whole new order, after a drag."""
     shoot = shoot_for(request, shoot_id)

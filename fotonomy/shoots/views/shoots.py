@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from fotonomy.kit.owner import owner_of
+from fotonomy.kit.current_user import current_user
 from fotonomy.kit.quotas import QuotaError, nearly_full
 from fotonomy.shoots.editing.forms import ShootForm
 from fotonomy.shoots.models import Shoot
@@ -16,8 +16,8 @@ from fotonomy.shoots.services.crew import drop_guests_of_nothing
 from fotonomy.shoots.services.quotas import uses_of
 from fotonomy.shoots.services.shoots import change_shoot, make_shoot
 from fotonomy.shoots.services.start import usual_of
-from fotonomy.shoots.views.lookup import (
-    gone_is_said,
+from fotonomy.shoots.views.get_or_404 import (
+    handle_gone,
     history_state,
     shoot_for,
 )
@@ -27,7 +27,7 @@ from fotonomy.shoots.views.towns import towns_asked
 @login_required
 def shoot_list(request: HttpRequest) -> HttpResponse:
     """All shoots of the person, newest first."""
-    owner = owner_of(request)
+    owner = current_user(request)
     context = {"lines": shoot_lines(owner), "nearly_full": nearly_full(uses_of(owner))}
     return render(request, "shoots/list.html", context)
 
@@ -37,10 +37,10 @@ def shoot_new(request: HttpRequest) -> HttpResponse:
     """Add a shoot."""
     if (asked := _place_asked(request, None)) is not None:
         return asked
-    form = ShootForm(request.POST or None, initial=usual_of(owner_of(request)))
+    form = ShootForm(request.POST or None, initial=usual_of(current_user(request)))
     if request.method == "POST" and form.is_valid():
         try:
-            return redirect(_made(owner_of(request), form))
+            return redirect(_made(current_user(request), form))
         except QuotaError as error:
             form.add_error(None, f"{error}.")
     return render(request, "shoots/shoot_form.html", {"form": form, "shoot": None})
@@ -55,7 +55,7 @@ def _made(owner: User, form: ShootForm) -> Shoot:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Change a shoot's name, date, place or rates."""
     shoot = shoot_for(request, shoot_id)
@@ -89,7 +89,7 @@ _FIELDS = ShootForm.field_order
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Delete a shoot for good; the page has asked for its name to be ticked off first."""
     shoot = shoot_for(request, shoot_id)
@@ -103,7 +103,7 @@ def shoot_delete(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def shoot_open(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A shoot: its first setup on the bench, or an invitation to plan one."""
     shoot = shoot_for(request, shoot_id)

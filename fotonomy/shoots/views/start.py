@@ -12,10 +12,10 @@ from django.views.decorators.http import require_POST
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.sensor_classes import USUAL, SensorClass
+from fotonomy.kit.current_user import current_user
 from fotonomy.kit.first_steps import keep_camera, keep_glass, keep_lens, steps_of
 from fotonomy.kit.forms.start import CameraForm, GlassForm, OwnLensForm
 from fotonomy.kit.models import FirstSteps
-from fotonomy.kit.owner import owner_of
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.services.setups import NothingToShootWithError
 from fotonomy.shoots.services.start import empty_bench, first_setup
@@ -26,7 +26,7 @@ STEPS = ("camera", "lens", "glass")
 @login_required
 def start(request: HttpRequest) -> HttpResponse:
     """Go on where the person is: the first step that is not done yet."""
-    return redirect("start-step", STEPS[_done(steps_of(owner_of(request)))])
+    return redirect("start-step", STEPS[_done(steps_of(current_user(request)))])
 
 
 def _done(steps: FirstSteps) -> int:
@@ -39,7 +39,7 @@ def start_step(request: HttpRequest, step: str) -> HttpResponse:
     """One of the three steps: shown, or kept and on to the next."""
     if step not in STEPS:
         raise Http404
-    owner, at = owner_of(request), STEPS.index(step)
+    owner, at = current_user(request), STEPS.index(step)
     steps = steps_of(owner)
     if at > _done(steps):
         return redirect("start")
@@ -109,7 +109,7 @@ def _keep(owner: User, step: str, sensor: SensorClass | None, form: forms.Form) 
 def start_empty(request: HttpRequest) -> HttpResponse:
     """An empty bench: a shoot of today with one setup on the kit there is."""
     try:
-        return redirect(empty_bench(owner_of(request), "My shoot"))
+        return redirect(empty_bench(current_user(request), "My shoot"))
     except QuotaError as error:
         messages.error(request, f"{error}.")
         return redirect("shoot-list")

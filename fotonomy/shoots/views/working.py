@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
-from fotonomy.core.working.loose.working import topic_of
+from fotonomy.core.working.standalone.working import topic_of
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.working import (
     FINDING,
@@ -24,7 +24,7 @@ from fotonomy.shoots.presenters.working import (
     topic_view,
     working_view,
 )
-from fotonomy.shoots.views.lookup import gone_is_said, setup_for, wants_fragment
+from fotonomy.shoots.views.get_or_404 import handle_gone, setup_for, wants_fragment
 
 _BOXED = "shoots/_working.html"
 
@@ -66,7 +66,7 @@ def topic(request: HttpRequest, key: str) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def working(request: HttpRequest, shoot_id: int, setup_id: int, name: str) -> HttpResponse:
     """The working of one number of a setup; 404 for a name that no setup has."""
     row = setup_for(request, shoot_id, setup_id)

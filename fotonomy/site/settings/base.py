@@ -71,7 +71,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "fotonomy.site.room.Room",
+    "fotonomy.site.disk_space.Room",
     "fotonomy.crew.guests.GuestsInside",
     "axes.middleware.AxesMiddleware",
     "fotonomy.site.numbers.Numbers",
@@ -233,4 +233,4 @@ LOGGING = {
 
 # The weather service a day asks, as the dotted path of a class with what core/weather/report.py
 # calls a Provider. The one that ships invents its weather.
-WEATHER_PROVIDER = "fotonomy.standins.weather_service.SimulatedWeather"
+WEATHER_PROVIDER = "fotonomy.simulators.weather_service.SimulatedWeather"

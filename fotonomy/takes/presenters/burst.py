@@ -6,11 +6,11 @@ from functools import lru_cache
 
 from fotonomy.core.notation import writing as n
 from fotonomy.core.pictures.burst_frames import BurstReport, burst_report
-from fotonomy.core.pictures.seen import Gray, small_light
+from fotonomy.core.pictures.frame_measure import Gray, small_light
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.exchange.pictures import read_pixels
 from fotonomy.field.models import PictureData, TakePicture
-from fotonomy.takes.presenters.row import KEEPER
+from fotonomy.takes.presenters.contact_sheet import KEEPER
 from fotonomy.takes.runs import run_frames_at
 
 # More frames than this are no burst that a page could show.

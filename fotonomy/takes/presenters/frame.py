@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import relit
-from fotonomy.core.named import plain
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.pictures.frame_levels import (
@@ -24,6 +23,7 @@ from fotonomy.core.pictures.frame_levels import (
 )
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.takes.actual import Actual, actual_of, light_seen_ev
+from fotonomy.core.traced_numbers import plain
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import pixels_of, points_kept, tiles_kept
 from fotonomy.shoots.presenters.working import loose

@@ -10,8 +10,8 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.optics.star_trails import trail_mm
 from fotonomy.core.pictures.bands import Bands, bands_between, bands_in, expected_count
 from fotonomy.core.pictures.frame_levels import Area, FileCurve, Measured, Pixels
+from fotonomy.core.pictures.patches import Tiles, noise_in, sharpness_in
 from fotonomy.core.pictures.points import Point, trails_of
-from fotonomy.core.pictures.tiles import Tiles, noise_in, sharpness_in
 from fotonomy.core.spec.setup import Setup as Spec
 
 # A frame whose noise is off by less is as the model has it: thirds, as ISO goes.

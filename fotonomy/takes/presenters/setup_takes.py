@@ -22,7 +22,7 @@ from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import pixels_of
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.presenters.working import loose
-from fotonomy.takes.light_read import LightRead, light_read
+from fotonomy.takes.metered_vs_estimate import LightRead, light_read
 from fotonomy.takes.presenters.actual import moved_words
 from fotonomy.takes.presenters.frame import marks_of, seen_ev
 from fotonomy.takes.runs import FEWEST, in_order

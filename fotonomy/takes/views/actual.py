@@ -8,7 +8,7 @@ from django.views.decorators.http import require_GET
 
 from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.figures.takes.actual import actual as drawn
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for, window_of
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for, window_of
 from fotonomy.site.csv_files import csv_answer
 from fotonomy.takes.presenters.actual import actual_view
 
@@ -25,7 +25,7 @@ def size_of(request: HttpRequest) -> Size:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def actual(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Every take against its plan, the largest differences first."""
     shoot = shoot_for(request, shoot_id)
@@ -37,7 +37,7 @@ def actual(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def actual_csv(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The same as CSV, a row a take."""
     shoot = shoot_for(request, shoot_id)

@@ -7,15 +7,15 @@ from django.views.decorators.http import require_POST
 
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.field.pictures import rate_pictures
-from fotonomy.shoots.views.lookup import gone_is_said, made_before, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, shoot_for
 from fotonomy.takes.presenters.burst import burst_view
-from fotonomy.takes.presenters.row import KEEPER
+from fotonomy.takes.presenters.contact_sheet import KEEPER
 from fotonomy.takes.runs import frames_of
 from fotonomy.takes.views.run import frames_at, take_of
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def burst_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """The frames of a burst, those that differ marked."""
     shoot = shoot_for(request, shoot_id)
@@ -29,7 +29,7 @@ def burst_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpRespons
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def burst_keep(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """Choose the keeper of a burst; one step to undo."""
     shoot = shoot_for(request, shoot_id)

@@ -22,7 +22,7 @@ from fotonomy.exchange.edit.timeline import to_otio
 from fotonomy.field.models import Take
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.views.lookup import gone_is_said, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 from fotonomy.site.csv_files import csv_answer
 from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.pdf import NoPdfError, pdf_of
@@ -43,7 +43,7 @@ def _name(shoot: Shoot) -> str:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def edit_page(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """All formats, and the form for cuts on the beat with what it comes to."""
     shoot = shoot_for(request, shoot_id)
@@ -66,7 +66,7 @@ def edit_page(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def edit_otio(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """The takes as OpenTimelineIO."""
     shoot = shoot_for(request, shoot_id)
@@ -76,7 +76,7 @@ def edit_otio(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def edit_edl(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """What can be cut as an edit decision list."""
     shoot = shoot_for(request, shoot_id)
@@ -86,7 +86,7 @@ def edit_edl(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def edit_xmp(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """A sidecar for each picture, in one archive."""
     shoot = shoot_for(request, shoot_id)
@@ -99,7 +99,7 @@ def edit_xmp(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def edit_frames(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """The frames of a run as a list that joins them."""
     shoot = shoot_for(request, shoot_id)
@@ -114,7 +114,7 @@ def edit_frames(request: HttpRequest, shoot_id: int, take_id: int) -> HttpRespon
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def edit_night(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Dusk made into night for a setup, as a .cube."""
     shoot = shoot_for(request, shoot_id)
@@ -132,7 +132,7 @@ def edit_night(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def edit_cuts(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Cuts on the beat as CSV."""
     shoot = shoot_for(request, shoot_id)
@@ -151,7 +151,7 @@ def edit_cuts(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 @one_at_a_time
 def report_pdf(request: HttpRequest, shoot_id: int) -> HttpResponseBase:
     """The camera report as PDF."""

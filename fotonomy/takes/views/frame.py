@@ -15,7 +15,7 @@ from fotonomy.field.presenters.takes import written_words
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import packed_kit, spec_of
-from fotonomy.shoots.views.lookup import gone_is_said, made_before, setup_in, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, setup_in, shoot_for
 from fotonomy.takes.presenters.frame import frame_view, read_marks
 
 
@@ -28,7 +28,7 @@ def others_of(take: Take, picture: TakePicture) -> list[TakePicture]:
 
 
 @login_required
-@gone_is_said
+@handle_gone
 def frame_page(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpResponse:
     """GET tells what a picture says, POST keeps where its readings are."""
     shoot = shoot_for(request, shoot_id)

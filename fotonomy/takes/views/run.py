@@ -13,11 +13,11 @@ from fotonomy.field.models import Take, TakePicture
 from fotonomy.figures.takes.run import run_drawing
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.views.lookup import gone_is_said, made_before, setup_in, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, setup_in, shoot_for
 from fotonomy.site.csv_files import csv_answer
+from fotonomy.takes.kit_suggestions import counter_offer, take_count
 from fotonomy.takes.presenters.run import run_view
 from fotonomy.takes.runs import FEWEST, frames_of, plan_of, run_frames, see_some
-from fotonomy.takes.teaching import counter_offer, take_count
 from fotonomy.takes.views.actual import size_of
 
 WROTE = ("taken", "exposure_s", "f_number", "iso")
@@ -56,7 +56,7 @@ def frames_at(
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def run_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """What became of a run."""
     shoot = shoot_for(request, shoot_id)
@@ -80,7 +80,7 @@ def run_page(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def run_advice(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """Take into the kit how far the remote of a run counts for sure."""
     shoot = shoot_for(request, shoot_id)
@@ -105,7 +105,7 @@ def run_advice(request: HttpRequest, shoot_id: int, take_id: int) -> HttpRespons
 
 @login_required
 @require_POST
-@gone_is_said
+@handle_gone
 def run_see(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """Look at some more frames; a script gets the count, a form the page."""
     shoot = shoot_for(request, shoot_id)
@@ -118,7 +118,7 @@ def run_see(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
 
 @login_required
 @require_GET
-@gone_is_said
+@handle_gone
 def run_csv(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
     """The run as CSV, a row a frame, with the stops that would even its flicker out."""
     shoot = shoot_for(request, shoot_id)

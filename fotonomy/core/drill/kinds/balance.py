@@ -4,8 +4,7 @@ from dataclasses import replace
 from random import Random
 
 from fotonomy.core.drill.answers import Amount, OneOf, Option, Settings, Turn
-from fotonomy.core.drill.exercise import Exercise
-from fotonomy.core.drill.kind import Kind
+from fotonomy.core.drill.exercise import Asked, Exercise
 from fotonomy.core.drill.scenes import SCENES, balanced, error_of, offers_of, pick, setup_of
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.shutter import Shutter
@@ -77,8 +76,9 @@ def text_of(name: str, value: object) -> str:
     return str(value)
 
 
-def set_it(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def set_it(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """A balanced scene with one, two or three settings moved far off; put it right."""
+    level = asked.level
     for _ in range(MOST_TRIES):
         scene = pick(random)
         start = own or setup_of(scene)
@@ -99,9 +99,7 @@ def set_it(level: int, seed: int, random: Random, own: Setup | None = None) -> E
         solution = tuple((name, text_of(name, getattr(done, name))) for name in names)
         answer = Settings(turns, solution)
         made = Exercise(
-            kind=Kind.SET_IT,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask="Balance it by turning "
             + " and ".join(
                 filter(None, (", ".join(_LABELS[x] for x in names[:-1]), _LABELS[names[-1]]))
@@ -141,8 +139,9 @@ _THIRD_ISOS = (100, 125, 160, 250, 320, 500, 640, 1250, 2000, 4000)
 _FULL_F = (1.4, 2, 2.8, 4, 5.6, 8, 11, 16, 22)
 
 
-def how_many_stops(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def how_many_stops(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """From one setting to another: whole stops of one, thirds, or two moved at once."""
+    level = asked.level
     base = own or setup_of(pick(random))
     while True:
         iris = random.sample(_FULL_F if level == 1 else MARKED_F_NUMBERS[3:28], 2)
@@ -173,9 +172,7 @@ def how_many_stops(level: int, seed: int, random: Random, own: Setup | None = No
         then = replace(then, nd_density=density)
     way = "more" if given > 0 else "less"
     return Exercise(
-        kind=Kind.HOW_MANY_STOPS,
-        level=level,
-        seed=seed,
+        asked=asked,
         ask=f"How many stops {way} light is it?",
         facts=(" and ".join(said),),
         answer=Amount(size, "stops", 0.0, 14.0),
@@ -187,8 +184,9 @@ def how_many_stops(level: int, seed: int, random: Random, own: Setup | None = No
     )
 
 
-def what_pays(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def what_pays(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """A higher frame rate at the same angle takes light: one of these gives it back."""
+    level = asked.level
     rate = random.choice(
         ((50, 1), (100, 2)) if level == 1 else ((60, 1.26), (100, 2), (120, 2.26))
     )[0]
@@ -214,9 +212,7 @@ def what_pays(level: int, seed: int, random: Random, own: Setup | None = None) -
         )
         key = str(options.index(chosen))
         return Exercise(
-            kind=Kind.WHAT_PAYS,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask=f"You go from 25 to {rate} fps at the same angle. What pays for it?",
             facts=(base.title, *facts_of(done)),
             answer=OneOf(shown, key),
@@ -254,8 +250,9 @@ def _payments(
     return found
 
 
-def nd_for_this(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def nd_for_this(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """The glass that a wide iris and half the period want in so much light."""
+    level = asked.level
     while True:
         scene = pick(random, [one for one in SCENES if one.light_ev >= 11])
         base = own or setup_of(scene)
@@ -277,9 +274,7 @@ def nd_for_this(level: int, seed: int, random: Random, own: Setup | None = None)
             raise LookupError("this setup needs no glass")
     right = replace(wanted, nd_density=round(over * 0.30103, 2))
     return Exercise(
-        kind=Kind.ND_FOR_THIS,
-        level=level,
-        seed=seed,
+        asked=asked,
         ask="How many stops of ND does it take?",
         facts=(base.title, *facts_of(wanted, ("nd_density",))),
         answer=Amount(over, "stops", 0.0, 15.0, glass=True),

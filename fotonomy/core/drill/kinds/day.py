@@ -5,8 +5,7 @@ from itertools import permutations
 from random import Random
 
 from fotonomy.core.drill.answers import Option, Order
-from fotonomy.core.drill.exercise import Exercise
-from fotonomy.core.drill.kind import Kind
+from fotonomy.core.drill.exercise import Asked, Exercise
 from fotonomy.core.spec.setup import Setup
 
 _PLACES = ("quay", "barn", "hill")
@@ -56,8 +55,9 @@ def works(order: tuple[Block, ...], way_min: int) -> bool:
     return True
 
 
-def plan_a_day(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def plan_a_day(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """Five shots with their windows and minutes: the one order in which all of them fit."""
+    level = asked.level
     way = 20 if level < 3 else 30
     for _ in range(4000):
         chosen = random.sample(_SHOTS, 5)
@@ -87,9 +87,7 @@ def plan_a_day(level: int, seed: int, random: Random, own: Setup | None = None) 
             for one in blocks
         )
         return Exercise(
-            kind=Kind.PLAN_A_DAY,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask="In which order do all of them fit?",
             facts=(
                 f"Between two places it is {way} min.",

@@ -7,8 +7,7 @@ from typing import Any
 from fotonomy.core.analysis.interval import IntervalRun, each_mb, worked_out
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.drill.answers import Amount, OneOf, Option
-from fotonomy.core.drill.exercise import Exercise
-from fotonomy.core.drill.kind import Kind
+from fotonomy.core.drill.exercise import Asked, Exercise
 from fotonomy.core.drill.kinds.balance import MOST_TRIES
 from fotonomy.core.drill.scenes import CARD, CELL, REMOTE, SCENES, setup_of
 from fotonomy.core.findings.checks import all_findings
@@ -17,8 +16,7 @@ from fotonomy.core.kinds import rules_of
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100
-from fotonomy.core.spec.setup import Kind as SetupKind
-from fotonomy.core.spec.setup import Setup
+from fotonomy.core.spec.setup import Kind, Setup
 from fotonomy.core.spec.stills import Follows, Run
 from fotonomy.core.stills.interval import third
 from fotonomy.core.tiles import Tile
@@ -36,7 +34,7 @@ _EVENTS = (
 def run_of(own: Setup | None = None, **changes: Any) -> Setup:
     """An interval run on the practice camera."""
     base: dict[str, Any] = {
-        "kind": SetupKind.INTERVAL,
+        "kind": Kind.INTERVAL,
         "frame_rate": 1 / 6,
         "shutter": Shutter(time_s=0.5),
         "iris": 8.0,
@@ -59,8 +57,9 @@ def _asked(random: Random, own: Setup | None) -> tuple[str, float, float]:
     return words, event, float(random.choice((6, 8, 10, 12, 20)))
 
 
-def interval_for_that(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def interval_for_that(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """Event and clip give the interval, event and interval the frames, frames the card."""
+    level = asked.level
     project = 25 if own is None else own.project_fps
     words, event, screen = _asked(random, own)
     edit = f"{n.format_frame_rate(project)} fps"
@@ -73,9 +72,7 @@ def interval_for_that(level: int, seed: int, random: Random, own: Setup | None =
         )
         right = run_of(own, frame_rate=1 / found.interval_s, wanted_screen_s=screen)
         return Exercise(
-            kind=Kind.INTERVAL_FOR_THAT,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask="What interval does it want?",
             facts=(
                 f"{words}, {n.format_duration(event)} of it",
@@ -107,9 +104,7 @@ def interval_for_that(level: int, seed: int, random: Random, own: Setup | None =
     assert isinstance(analysis.run, IntervalRun)
     if level == 2:
         return Exercise(
-            kind=Kind.INTERVAL_FOR_THAT,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask="How long is it on screen?",
             facts=(
                 f"{words}, {n.format_duration(event)} of it",
@@ -129,9 +124,7 @@ def interval_for_that(level: int, seed: int, random: Random, own: Setup | None =
     body, cell = right.body, _part(right, Battery)
     if power is not None and power.lasts_s is not None and cell and random.random() < 0.4:
         return Exercise(
-            kind=Kind.INTERVAL_FOR_THAT,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask="How long does the battery last?",
             facts=(
                 f"a frame every {n.format_duration(interval)}, "
@@ -154,9 +147,7 @@ def interval_for_that(level: int, seed: int, random: Random, own: Setup | None =
         )
     size, each = analysis.run.size_gb, each_mb(right)
     return Exercise(
-        kind=Kind.INTERVAL_FOR_THAT,
-        level=level,
-        seed=seed,
+        asked=asked,
         ask="How much does it put on the card?",
         facts=(
             f"{words}, {n.format_duration(event)} of it",
@@ -191,8 +182,9 @@ def _under_stars(level: int, time_s: float, random: Random, own: Setup | None) -
     )  # fmt: skip
 
 
-def stars(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def stars(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """Points or trails for so long; from level three on the longest time that keeps them points."""
+    level = asked.level
     for _ in range(MOST_TRIES):
         time_s = random.choice((2.0, 4.0, 8.0, 15.0, 30.0, 60.0))
         setup = _under_stars(level, time_s, random, own)
@@ -223,9 +215,7 @@ def stars(level: int, seed: int, random: Random, own: Setup | None = None) -> Ex
         if level == 3:
             right = replace(setup, shutter=Shutter(time_s=longest))
             return Exercise(
-                kind=Kind.STARS,
-                level=level,
-                seed=seed,
+                asked=asked,
                 ask="How long may it be open at most?",
                 facts=tuple(facts),
                 answer=Amount(longest, "s", 0.1, 600.0, scale="ratio"),
@@ -240,9 +230,7 @@ def stars(level: int, seed: int, random: Random, own: Setup | None = None) -> Ex
             continue
         options = (Option("points", "points"), Option("trails", "trails"))
         return Exercise(
-            kind=Kind.STARS,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask="Points or trails?",
             facts=(*facts, f"open for {n.format_duration(time_s)}"),
             answer=OneOf(options, "trails" if trail > point else "points"),
@@ -294,8 +282,9 @@ def _broken(fault: str, random: Random, own: Setup | None) -> dict[str, Any]:
     return {}
 
 
-def spot_the_program(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def spot_the_program(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """A remote's program and what hangs on the camera: find what will go wrong."""
+    level = asked.level
     kinds = ("run.cycle_too_long", "run.card_full", "run.power_short", "run.count_beyond")
     for _ in range(MOST_TRIES):
         fault = random.choice(kinds if level == 1 else (*kinds, "run.interval_rounded", ""))
@@ -309,7 +298,7 @@ def spot_the_program(level: int, seed: int, random: Random, own: Setup | None = 
         if not all(_part(setup, sort) for sort in (Remote, Card, Battery)):
             raise LookupError("no program without a remote, a card and a battery")
         found = all_findings(analyse(setup), rules_of(setup).checks)
-        hit = {key for key in _FAULTS if any(one.id.startswith(key) for one in found)}
+        hit = {key for key in _FAULTS if any(one.id == key for one in found)}
         if hit != ({fault} if fault else set()):
             continue
         run = analyse(setup).run
@@ -321,13 +310,11 @@ def spot_the_program(level: int, seed: int, random: Random, own: Setup | None = 
         random.shuffle(keys)
         options = tuple(Option(key, _FAULTS.get(key, _NOTHING)) for key in keys)
         why = next(
-            (f"{one.what}: {one.why}" for one in found if fault and one.id.startswith(fault)),
+            (f"{one.what}: {one.why}" for one in found if one.id == fault),
             "Cycle, card, battery and count all fit.",
         )
         return Exercise(
-            kind=Kind.SPOT_THE_PROGRAM,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask="What goes wrong?",
             facts=_program_facts(setup, run),
             answer=OneOf(options, fault or "none"),

@@ -5,8 +5,7 @@ from random import Random
 
 from fotonomy.core.compare.exposure_strategies import compare_strategies
 from fotonomy.core.drill.answers import Amount, OneOf, Option, Placed
-from fotonomy.core.drill.exercise import Exercise
-from fotonomy.core.drill.kind import Kind
+from fotonomy.core.drill.exercise import Asked, Exercise
 from fotonomy.core.drill.kinds.balance import MOST_TRIES
 from fotonomy.core.drill.scenes import FLAT, SCENES, VIDEO, at_nominal, in_balance, pick, setup_of
 from fotonomy.core.notation import writing as n
@@ -27,8 +26,9 @@ _SKINS = {
 }
 
 
-def place_the_face(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def place_the_face(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """Where a face belongs on a profile; from level two on where it lands, and the clip zebra."""
+    level = asked.level
     profile = own.profile if own else random.choice((VIDEO, FLAT))
     surface = random.choice(tuple(_SKINS))
     face = Reading(
@@ -60,9 +60,7 @@ def place_the_face(level: int, seed: int, random: Random, own: Setup | None = No
     percent = percent_at(recorded, stops)
     tone = Amount(percent, "%", 5.0, float(int(recorded.clip_percent)), scale="level")
     return Exercise(
-        kind=Kind.PLACE_THE_FACE,
-        level=level,
-        seed=seed,
+        asked=asked,
         ask=ask,
         facts=tuple(facts),
         answer=tone if level == 1 else Placed(tone, recorded.clip_percent),
@@ -92,8 +90,9 @@ _SEEN = {
 }
 
 
-def read_the_light(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def read_the_light(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """How bright a described scene is, in EV; from level two on with something that takes light."""
+    level = asked.level
     light = random.choice(NAMED_LIGHTS if level > 1 else NAMED_LIGHTS[:8])
     low, high = light.low_ev, light.high_ev
     facts = [_SEEN[light.name]]
@@ -108,9 +107,7 @@ def read_the_light(level: int, seed: int, random: Random, own: Setup | None = No
     base = own or setup_of(pick(random))
     right = replace(base, light=Ev100((low + high) / 2))
     return Exercise(
-        kind=Kind.READ_THE_LIGHT,
-        level=level,
-        seed=seed,
+        asked=asked,
         ask="How bright is it, in EV at ISO 100?",
         facts=tuple(facts),
         answer=Amount(low, "EV", -8.0, 20.0, to=high),
@@ -129,8 +126,9 @@ def read_the_light(level: int, seed: int, random: Random, own: Setup | None = No
     )
 
 
-def method(level: int, seed: int, random: Random, own: Setup | None = None) -> Exercise:
+def method(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """Against the light: which method does what is wanted here."""
+    level = asked.level
     for _ in range(MOST_TRIES):
         window = round(random.uniform(4.0, 6.5), 1)
         dark = round(random.uniform(-2.5, -0.8), 1)
@@ -143,7 +141,7 @@ def method(level: int, seed: int, random: Random, own: Setup | None = None) -> E
         found = {
             one.placing.school: one for one in compare_strategies(setup).all if one.placing.applies
         }
-        asked = random.choice(("face", "window", "darkest") if level > 1 else ("face", "window"))
+        aim = random.choice(("face", "window", "darkest") if level > 1 else ("face", "window"))
         offered = [
             one
             for one in (Exposing.GREY, Exposing.SKIN, Exposing.HIGHLIGHTS, Exposing.UNDER)
@@ -153,12 +151,12 @@ def method(level: int, seed: int, random: Random, own: Setup | None = None) -> E
             continue
         face = {one: found[one].level.key.placed_stops for one in offered}
         clips = {one: found[one].level.tones[1].clipped_stops for one in offered}
-        if asked == "face":
+        if aim == "face":
             mark = skin_mark_stops(setup.recorded_profile, Surface.LIGHT_SKIN)
             ask = "The face shall be at its mark, the window may blow. Which method?"
             good = [one for one in offered if abs(face[one] - mark) < 0.1]
             near = [one for one in offered if 0.1 <= abs(face[one] - mark) < 0.7]
-        elif asked == "window":
+        elif aim == "window":
             ask = "The window must not clip. Which method?"
             good = [one for one in offered if clips[one] <= 0]
             near = [one for one in offered if 0 < clips[one] < 0.4]
@@ -171,9 +169,7 @@ def method(level: int, seed: int, random: Random, own: Setup | None = None) -> E
         options = tuple(Option(one.value, one.label, (Change("exposing", one),)) for one in offered)
         right = in_balance(replace(setup, intent=replace(setup.intent, exposing=good[0])))
         return Exercise(
-            kind=Kind.METHOD,
-            level=level,
-            seed=seed,
+            asked=asked,
             ask=ask,
             facts=(
                 f"A face at {n.format_signed(dark)} stops from grey before a window at "
