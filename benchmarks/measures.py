@@ -19,7 +19,7 @@ import numpy as np
 from benchmarks import scale
 from tools.kept_demo import kept_demo
 
-CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
+CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium-headless-shell")
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
 
 

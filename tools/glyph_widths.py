@@ -42,7 +42,7 @@ def main() -> None:
     try:
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(
-                executable_path="/usr/bin/chromium", args=ARGUMENTS
+                executable_path="/usr/bin/chromium-headless-shell", args=ARGUMENTS
             )
             page = browser.new_page()
             page.goto(f"file://{page_file}")

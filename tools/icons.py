@@ -5,7 +5,7 @@ from pathlib import Path
 from playwright.sync_api import sync_playwright
 
 STATIC = Path(__file__).resolve().parent.parent / "fotonomy" / "site" / "static" / "site"
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 # A launcher may cut the icon round: the mark keeps to the middle.
 PAGE = """<body style="margin:0;background:#f6f3ec;display:grid;place-items:center;
 width:{px}px;height:{px}px"><div style="width:62%;height:62%">{mark}</div>"""

@@ -227,7 +227,7 @@ def beside(name: str, *pictures: Image.Image) -> None:
 def main() -> None:
     """All pictures."""
     TARGET.mkdir(parents=True, exist_ok=True)
-    chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
+    chromium = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium-headless-shell")
     folder = tempfile.TemporaryDirectory()
     database_in(Path(folder.name))
     with folder, sync_playwright() as playwright:

@@ -2,26 +2,25 @@
 
 import os
 from collections.abc import Iterator
-from pathlib import Path
 from time import monotonic
 from typing import Any
 
 import pytest
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.test import Client
 from playwright.sync_api import Browser, FloatRect, Page, sync_playwright
 
+from fotonomy.demo.loader import DEMO_USER
+from fotonomy.shoots.models import Setup
 from tests.demo_copy import demo_again
 
 # Playwright runs an event loop of its own beside Django's tests.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
-CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium")
+CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium-headless-shell")
+# Where the tests' own server is.
+_served: list[str] = []
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
-
-
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """What runs in a browser on a loaded machine is tried twice; a second try is reported (-rR)."""
-    for item in items:
-        if item.path.parent == Path(__file__).parent:
-            item.add_marker(pytest.mark.flaky(reruns=1))
 
 
 @pytest.fixture(scope="session")
@@ -36,6 +35,7 @@ def chromium() -> Iterator[Browser]:
 def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
     """A function that opens a page; any script error or refused policy fails the test."""
     contexts, troubles = [], []
+    _served[:] = [live_server.url]
     under_way: set[Any] = set()
 
     def listen(message: Any) -> None:
@@ -97,11 +97,19 @@ def at_bench(page: Page, setup: str) -> None:
 
 
 def enter_demo(page: Page, setup: str = "4B Adze chips", scripts: bool = True) -> None:
-    """Through the demo's door to a setup."""
-    page.goto("/")
-    page.get_by_role("button", name="Enter the demo").click()
-    page.get_by_role("link", name="Keel to Tide").first.click()
-    page.locator(".row", has_text=setup).locator("a").click()
+    """Logged in as the demo's person, on the bench of a setup.
+
+    By a session of their own and not through the door, which has tests of its own.
+    """
+    client = Client()
+    client.force_login(get_user_model().objects.get(username=DEMO_USER))
+    session = client.cookies[settings.SESSION_COOKIE_NAME].value
+    page.context.add_cookies(
+        [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": _served[-1]}]
+    )
+    code, _, _ = setup.partition(" ")
+    row = Setup.objects.get(code=code, shoot__owner__username=DEMO_USER)
+    page.goto(row.get_absolute_url())
     if scripts:
         at_bench(page, setup)
     else:
