@@ -9,7 +9,7 @@ from pathlib import Path
 from playwright.sync_api import sync_playwright
 
 ROOT = Path(__file__).resolve().parent.parent
-FONTS = ROOT / "fotonomy/site/static/vendor"
+FONTS = ROOT / "fotonomy/web/static/vendor"
 TARGET = ROOT / "fotonomy/figures/glyph_widths.py"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
 # What labels are written with: printable Latin, and the marks and signs of the trade.

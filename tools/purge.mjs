@@ -4,7 +4,7 @@ import { PurgeCSS } from "purgecss";
 
 const [from, to, root] = process.argv.slice(2);
 const [kept] = await new PurgeCSS().purge({
-  content: [`${root}/fotonomy/**/*.html`, `${root}/fotonomy/site/static/site/*.js`],
+  content: [`${root}/fotonomy/**/*.html`, `${root}/fotonomy/web/static/web/*.js`],
   css: [from],
   variables: true,
   keyframes: true,

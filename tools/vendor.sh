@@ -3,7 +3,7 @@
 # Only needed to renew them; the results are committed.
 set -eu
 here=$(cd "$(dirname "$0")" && pwd)
-out="$here/../fotonomy/site/static/vendor"
+out="$here/../fotonomy/web/static/vendor"
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 cp "$here/package.json" "$work/"

@@ -1,1 +1,1 @@
-"""Settings, root urls, base templates and what the browser is sent."""
+"""What stands on top: root urls, accounts and their pages, settings, the server."""

@@ -4,7 +4,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.urls import reverse
 
-from fotonomy.shoots.presenters.layout import MEDIUM_TO, PHONE_TO
+from fotonomy.web.screen_widths import MEDIUM_TO, PHONE_TO
 
 THEMES = ("day", "night", "sun")
 THEME_COOKIE = "theme"

@@ -17,8 +17,8 @@ from django.shortcuts import render
 from django.utils import timezone
 
 from fotonomy import __version__
-from fotonomy.site.disk_space import full_disk
-from fotonomy.site.log import present_id
+from fotonomy.web.disk_space import full_disk
+from fotonomy.web.log import present_id
 
 REQUEST_HEADER = "X-Request-ID"
 # How SQLite and PostgreSQL say that there is no room left.

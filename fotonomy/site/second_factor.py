@@ -15,7 +15,7 @@ from django.utils import timezone
 from django_otp.plugins.otp_static.models import StaticDevice, StaticToken
 from django_otp.plugins.otp_totp.models import TOTPDevice
 
-from fotonomy.site.qr import qr_svg
+from fotonomy.web.qr import qr_svg
 
 PAPER_CODES = 10
 # Somebody who gave the password has so long for the code, and so many tries.

@@ -33,10 +33,10 @@ from fotonomy.shoots.services.quotas import uses_of
 from fotonomy.shoots.views.access import RefusedError
 from fotonomy.shoots.views.get_or_404 import GO_HEADER, wants_fragment
 from fotonomy.site.context import THEME_COOKIE, THEMES
-from fotonomy.site.long_work import one_at_a_time
 from fotonomy.site.models import Invitation
 from fotonomy.site.second_factor import has_second_factor
 from fotonomy.site.sessions import end_others, sessions_of
+from fotonomy.web.long_work import one_at_a_time
 
 # Generic for the type checker only.
 if TYPE_CHECKING:

@@ -31,11 +31,17 @@ def chromium() -> Iterator[Browser]:
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def live_server(live_server: Any) -> Any:
+    """The tests' own server; where it is, is known to whoever enters the demo."""
+    _served[:] = [live_server.url]
+    return live_server
+
+
 @pytest.fixture
 def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
     """A function that opens a page; any script error or refused policy fails the test."""
     contexts, troubles = [], []
-    _served[:] = [live_server.url]
     under_way: set[Any] = set()
 
     def listen(message: Any) -> None:

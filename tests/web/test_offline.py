@@ -249,7 +249,7 @@ def test_the_worker_names_the_files_of_the_field_pages(client: Any) -> None:
     assert answer["Service-Worker-Allowed"] == "/"
     source = answer.content.decode()
     assert source.startswith('importScripts("/static/vendor/workbox.min.js")')
-    for name in ("theme.css", "field.css", "field.js", "field-offline.js", "archivo.woff2"):
+    for name in ("field.css", "field.js", "pages.css", "drill-offline.js", "archivo.woff2"):
         assert name in source
     # The same files are the same worker, whichever process is asked.
     assert client.get("/field-worker.js").content == answer.content

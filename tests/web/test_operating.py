@@ -279,8 +279,8 @@ def test_lines_of_the_log_are_json_with_the_name(settings: Any) -> None:
 
     from pythonjsonlogger.json import JsonFormatter
 
-    from fotonomy.site.log import WithRequestId, present_id
     from fotonomy.site.settings import base
+    from fotonomy.web.log import WithRequestId, present_id
 
     made = base.LOGGING["formatters"]["lines"]  # type: ignore[index]
     formatter = JsonFormatter(made["format"], rename_fields=made["rename_fields"])

@@ -10,8 +10,8 @@ from pypdf import PdfReader
 
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.shoots import make_shoot
-from fotonomy.site import pdf as site_pdf
-from fotonomy.site.pdf import pdf_of
+from fotonomy.web import pdf as site_pdf
+from fotonomy.web.pdf import pdf_of
 
 PAPERS = ("call-sheet", "cards", "packing")
 
@@ -102,7 +102,7 @@ def test_typed_markup_stays_text_and_reads_no_file(demo_client: Any, adze: Setup
 def test_pdfs_read_nothing_but_our_own_styles(tmp_path: Any) -> None:
     secret = tmp_path / "secret.css"
     secret.write_text("body::before { content: 'leaked' }")
-    for address in (secret.as_uri(), "http://127.0.0.1:9/x.css", "site/../../../settings/base.py"):
+    for address in (secret.as_uri(), "http://127.0.0.1:9/x.css", "web/../../../settings/base.py"):
         made = pdf_of(f'<link rel="stylesheet" href="{address}"><p>plain</p>')
         text = PdfReader(BytesIO(made)).pages[0].extract_text()
         assert "leaked" not in text

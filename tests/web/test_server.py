@@ -23,7 +23,8 @@ from PIL import Image
 
 from benchmarks.measures import environment_in, served
 from fotonomy.exchange.pictures import write_png
-from fotonomy.site import long_work, serve
+from fotonomy.site import serve
+from fotonomy.web import long_work
 from soak.person import Person
 from tests.web.test_pictures import photo
 

@@ -75,7 +75,7 @@ def test_the_server_answers_and_sends_its_files(tmp_path: Any, monkeypatch: Any)
         monkeypatch.setenv(key, value)
     with served() as (address, _):
         page = urllib.request.urlopen(f"{address}/log-in/").read().decode()
-        (sheet,) = re.findall(r'href="(/static/site/theme\.[0-9a-f]+\.css)"', page)
+        (sheet,) = re.findall(r'href="(/static/bundle/pages\.[0-9a-f]+\.css)"', page)
         answer = urllib.request.urlopen(address + sheet)
         assert answer.headers["Content-Type"].startswith("text/css")
         assert "immutable" in answer.headers["Cache-Control"]

@@ -11,7 +11,7 @@ from lxml import html
 
 from fotonomy.core.traced_numbers import CLOSE, MIDDLE, OPEN, marked
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.site.numbers import linked
+from fotonomy.web.numbers import linked
 
 # What is typed, pressed or named is no number that the program works out.
 GIVEN = {"a", "button", "select", "option", "textarea", "title", "script", "style", "label", "summary",

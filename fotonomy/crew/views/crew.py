@@ -17,7 +17,7 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Role, Shoot
 from fotonomy.shoots.services import crew as services
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
-from fotonomy.site.qr import qr_svg
+from fotonomy.web.qr import qr_svg
 
 
 @login_required

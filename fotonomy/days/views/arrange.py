@@ -20,7 +20,7 @@ from fotonomy.days.arranging import ToArrange, left_out_words, to_arrange
 from fotonomy.days.reschedule import place_all
 from fotonomy.shoots.models import Day, Shoot
 from fotonomy.shoots.views.get_or_404 import go_to, handle_gone, made_before, shoot_for
-from fotonomy.site.long_work import one_at_a_time
+from fotonomy.web.long_work import one_at_a_time
 
 MOST_SPARE_MIN = 120
 # The result in words goes to the page and comes back with what it takes.

@@ -39,8 +39,8 @@ from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.presenters.working import loose
 from fotonomy.shoots.services.shoots import change_part
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for, window_of
-from fotonomy.site.long_work import one_at_a_time
 from fotonomy.sky.ephemeris import NoSkyError
+from fotonomy.web.long_work import one_at_a_time
 
 MOST_SHOWN = 24
 YEAR_PX = 300

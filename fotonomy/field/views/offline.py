@@ -31,14 +31,14 @@ from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of
 from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.shoots.services.crew import hands, put_in_hand
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
-from fotonomy.site.long_work import one_at_a_time
+from fotonomy.web.long_work import one_at_a_time
 
 # What all field pages share; the fonts among them, so that a kept card looks as it should.
 SHARED = (
-    "site/theme.css", "site/field.css", "site/field.js", "site/field-offline.js", "site/mark.svg",
-    "site/box.js", "site/numbers.js", "site/working.css", "site/drill.css", "site/drill.js",
-    "site/drill-ahead.js",
-    "vendor/idb.min.js", "vendor/archivo.woff2", "vendor/spline-sans-mono.woff2",
+    "bundle/field.css", "bundle/field.js", "web/mark.svg",
+    # Exercises that are taken along.
+    "bundle/pages.css", "web/flag.js", "bundle/common.js", "bundle/drill-offline.js",
+    "vendor/archivo.woff2", "vendor/spline-sans-mono.woff2",
 )  # fmt: skip
 MOST_ENTRIES = 300
 LARGEST_SEND_BYTES = 2**20
@@ -48,7 +48,7 @@ LARGEST_SEND_BYTES = 2**20
 def worker(request: HttpRequest) -> HttpResponse:
     """The service worker, with the files it shares by their present names."""
     shared = [static(name) for name in SHARED]
-    found = finders.find("site/field-worker.js")
+    found = finders.find("web/field-worker.js")
     assert isinstance(found, str)
     source = Path(found).read_text("utf-8")
     version = sha256("".join([source, *shared]).encode()).hexdigest()[:16]
@@ -71,10 +71,10 @@ def manifest(request: HttpRequest) -> JsonResponse:
             "name": "Fotonomy", "short_name": "Fotonomy", "start_url": "/shoots/", "scope": "/",
             "display": "standalone", "background_color": "#f6f3ec", "theme_color": "#1d2226",
             "icons": [
-                {"src": static("site/mark.svg"), "sizes": "any", "type": "image/svg+xml",
+                {"src": static("web/mark.svg"), "sizes": "any", "type": "image/svg+xml",
                  "purpose": "any"},
                 *(
-                    {"src": static(f"site/mark-{px}.png"), "sizes": f"{px}x{px}",
+                    {"src": static(f"web/mark-{px}.png"), "sizes": f"{px}x{px}",
                      "type": "image/png", "purpose": "any maskable"}
                     for px in (192, 512)
                 ),

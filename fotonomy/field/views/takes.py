@@ -39,7 +39,7 @@ from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.access import must_plan
 from fotonomy.shoots.views.get_or_404 import handle_gone, history_state, made_before, shoot_for
-from fotonomy.site.csv_files import csv_answer
+from fotonomy.web.csv_files import csv_answer
 
 _COUNTED = re.compile(r"(.*?)(\d+)(\D*)")
 

@@ -10,10 +10,8 @@ from math import ceil
 
 from fotonomy.core.tiles import Tile
 from fotonomy.figures.svg import PHONE_PX, Size
+from fotonomy.web.screen_widths import MEDIUM_TO, PHONE_TO
 
-# The widths of a window in px up to which it is a phone's, and up to which it has no room for
-# the running order beside the bench. The style sheets get them from here.
-PHONE_TO, MEDIUM_TO = 620, 900
 USUAL = (1280, 800)
 LEAST, MOST = (300, 400), (3000, 2400)
 

@@ -41,7 +41,7 @@ from fotonomy.shoots.presenters.stills_lanes import (
 )
 from fotonomy.shoots.views.get_or_404 import back_to_bench, handle_gone, setup_for
 from fotonomy.simulators.dry_run import DryRun, Fault, carry_out, faults_for
-from fotonomy.site.long_work import one_at_a_time
+from fotonomy.web.long_work import one_at_a_time
 
 HIGHEST_SEED = 999_999
 

@@ -27,7 +27,7 @@ from fotonomy.shoots.views.get_or_404 import (
     setup_for,
     shoot_for,
 )
-from fotonomy.site.long_work import one_at_a_time
+from fotonomy.web.long_work import one_at_a_time
 
 
 @login_required

@@ -23,10 +23,10 @@ from fotonomy.shoots.presenters.paper import (
 )
 from fotonomy.shoots.views.access import must_own
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
-from fotonomy.site.csv_files import csv_answer
-from fotonomy.site.long_work import one_at_a_time
-from fotonomy.site.pdf import NoPdfError, pdf_of
-from fotonomy.site.qr import qr_svg
+from fotonomy.web.csv_files import csv_answer
+from fotonomy.web.long_work import one_at_a_time
+from fotonomy.web.pdf import NoPdfError, pdf_of
+from fotonomy.web.qr import qr_svg
 
 # Each paper: its name, and what its template takes.
 PAPERS: dict[str, tuple[str, Callable[[Shoot], object]]] = {

@@ -22,7 +22,7 @@ from fotonomy.shoots.views.get_or_404 import (
     wants_fragment,
     window_of,
 )
-from fotonomy.site.long_work import one_at_a_time
+from fotonomy.web.long_work import one_at_a_time
 
 
 @login_required

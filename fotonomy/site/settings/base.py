@@ -35,6 +35,7 @@ DEMO_MODE = False
 INSTALLED_APPS = [
     # First: its pages for passwords go before Django's own.
     "fotonomy.site",
+    "fotonomy.web",
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
@@ -63,7 +64,7 @@ MIDDLEWARE = [
     # Pages shrink to a fifth; Django adds bytes at random, so that lengths give no secret away.
     "django.middleware.gzip.GZipMiddleware",
     "fotonomy.site.requests.NamedRequest",
-    "fotonomy.site.limits.LargestRequest",
+    "fotonomy.web.limits.LargestRequest",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -71,10 +72,10 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "fotonomy.site.disk_space.Room",
+    "fotonomy.web.disk_space.Room",
     "fotonomy.crew.guests.GuestsInside",
     "axes.middleware.AxesMiddleware",
-    "fotonomy.site.numbers.Numbers",
+    "fotonomy.web.numbers.Numbers",
 ]
 
 ROOT_URLCONF = "fotonomy.site.urls"
@@ -162,6 +163,10 @@ USE_TZ = True
 
 STATIC_URL = "/static/"
 STATIC_ROOT = DATA_DIR / "static"
+STATICFILES_FINDERS = [
+    "django.contrib.staticfiles.finders.AppDirectoriesFinder",
+    "fotonomy.web.bundles.BundleFinder",
+]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
@@ -208,7 +213,7 @@ PERMISSIONS_POLICY = "camera=(), geolocation=(), microphone=(), payment=(), usb=
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "filters": {"named": {"()": "fotonomy.site.log.WithRequestId"}},
+    "filters": {"named": {"()": "fotonomy.web.log.WithRequestId"}},
     "formatters": {
         "lines": {
             "()": "pythonjsonlogger.json.JsonFormatter",

@@ -9,8 +9,8 @@ from django.views.decorators.http import require_GET
 from fotonomy.figures.svg import PHONE_PX, Size
 from fotonomy.figures.takes.actual import actual as drawn
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for, window_of
-from fotonomy.site.csv_files import csv_answer
 from fotonomy.takes.presenters.actual import actual_view
+from fotonomy.web.csv_files import csv_answer
 
 WIDEST = 860.0
 

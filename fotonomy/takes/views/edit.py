@@ -23,12 +23,12 @@ from fotonomy.field.models import Take
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
-from fotonomy.site.csv_files import csv_answer
-from fotonomy.site.long_work import one_at_a_time
-from fotonomy.site.pdf import NoPdfError, pdf_of
 from fotonomy.takes.edit import clips_of, runs_of, sidecars_of, specs_of
 from fotonomy.takes.presenters.edit import cuts_of, edit_view, music_of, night_grade_of
 from fotonomy.takes.presenters.report import report_view
+from fotonomy.web.csv_files import csv_answer
+from fotonomy.web.long_work import one_at_a_time
+from fotonomy.web.pdf import NoPdfError, pdf_of
 
 
 def _file(text: str | bytes, name: str, kind: str) -> HttpResponse:

@@ -14,11 +14,11 @@ from fotonomy.figures.takes.run import run_drawing
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, setup_in, shoot_for
-from fotonomy.site.csv_files import csv_answer
 from fotonomy.takes.kit_suggestions import counter_offer, take_count
 from fotonomy.takes.presenters.run import run_view
 from fotonomy.takes.runs import FEWEST, frames_of, plan_of, run_frames, see_some
 from fotonomy.takes.views.actual import size_of
+from fotonomy.web.csv_files import csv_answer
 
 WROTE = ("taken", "exposure_s", "f_number", "iso")
 

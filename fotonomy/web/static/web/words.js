@@ -41,10 +41,10 @@
     const answer = await fetch(`${word.getAttribute("href").split("#")[0]}${key}/`);
     if (!answer.ok) return;
     opener = back;
-    box ||= fotonomy.box.make("What this word means");
+    box ||= fotonomy.popover.make("What this word means");
     box.innerHTML = await answer.text();
     if (!box.matches(":popover-open")) box.showPopover();
-    fotonomy.box.put(box, place);
+    fotonomy.popover.put(box, place);
     box.focus();
   }
 })();

@@ -69,7 +69,7 @@
     if (!(await fill(address))) return;
     opener = from;
     if (!box.matches(":popover-open")) box.showPopover();
-    fotonomy.box.put(box, place);
+    fotonomy.popover.put(box, place);
     box.focus();
   }
 
@@ -91,7 +91,7 @@
     } catch {
       text = "<p>No network: the working is worked out by the server.</p>";
     }
-    box ||= fotonomy.box.make("How this number came about", "working");
+    box ||= fotonomy.popover.make("How this number came about", "working");
     box.innerHTML = text;
     trail.push(address);
     if (trail.length > 1) {

@@ -2,8 +2,8 @@
 window.fotonomy = window.fotonomy || {};
 
 fotonomy.server = {
-  // The stylesheet for narrow windows says where they begin; nobody else does.
-  narrow: matchMedia(document.getElementById("narrow").media),
+  // The page says which windows are narrow; nobody else does.
+  narrow: matchMedia(document.documentElement.dataset.narrow),
   client: [...crypto.getRandomValues(new Uint8Array(12))]
     .map((byte) => byte.toString(16).padStart(2, "0"))
     .join(""),

@@ -18,7 +18,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from fotonomy.site.log import present_id
+from fotonomy.web.log import present_id
 
 KEPT = "kept-free"
 KEPT_BYTES = 8 * 2**20

@@ -1,6 +1,6 @@
 // A little box over the page, beside what was pressed: for words and for numbers.
 window.fotonomy = window.fotonomy || {};
-fotonomy.box = {
+fotonomy.popover = {
   // An empty box that closes by itself when something else is pressed.
   make(label, kind = "") {
     const box = document.createElement("div");

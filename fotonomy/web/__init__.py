@@ -1,0 +1,1 @@
+"""What all pages use: base templates, styles and scripts, limits, long work, numbers, the log."""

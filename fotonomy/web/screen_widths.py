@@ -1,0 +1,6 @@
+"""Up to which width a window is a phone's, and up to which it is of medium size, in CSS pixels.
+
+Styles are bundled with them, pages say them to their scripts, drawings are cut by them.
+"""
+
+PHONE_TO, MEDIUM_TO = 620, 900
