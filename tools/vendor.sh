@@ -26,8 +26,10 @@ subset() {
     "$from/@fontsource-variable/archivo/files/archivo-latin-wdth-normal.woff2" \
     wght=400:800 wdth=88:112
 subset "$work/archivo.ttf" "$out/archivo.woff2" "$letters,U+0100-017F"
-subset "$from/@fontsource-variable/spline-sans-mono/files/spline-sans-mono-latin-wght-normal.woff2" \
-    "$out/spline-sans-mono.woff2" "$letters"
+"$work/fonts/bin/fonttools" varLib.instancer -q -o "$work/spline-sans-mono.ttf" \
+    "$from/@fontsource-variable/spline-sans-mono/files/spline-sans-mono-latin-wght-normal.woff2" \
+    wght=400:700
+subset "$work/spline-sans-mono.ttf" "$out/spline-sans-mono.woff2" "$letters"
 cp "$from/idb/build/umd.js" "$out/idb.min.js"
 cp "$from/idb/LICENSE" "$out/idb.LICENSE"
 cp "$from/bulma/LICENSE" "$out/bulma.LICENSE"

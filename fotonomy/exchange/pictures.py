@@ -42,6 +42,16 @@ def write_jpeg(picture: NDArray[np.uint8], quality: int = 88) -> bytes:
     return bytes(data)
 
 
+def write_webp(picture: NDArray[np.uint8], quality: int = 60) -> bytes:
+    """Red, green, blue as a WebP, half as large as a JPEG of the same look."""
+    done, data = cv2.imencode(
+        ".webp", picture[:, :, ::-1], [cv2.IMWRITE_WEBP_QUALITY, quality]
+    )  # fmt: skip
+    if not done:
+        raise ValueError("the picture could not be written")
+    return bytes(data)
+
+
 def reduced(picture: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
     """A picture with both sides divided, each pixel the mean of those it stands for."""
     size = (picture.shape[1] // by, picture.shape[0] // by)

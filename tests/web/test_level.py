@@ -138,7 +138,7 @@ def test_the_monitor_answers_every_change(demo_client: Any, adze: Setup) -> None
     page = html.fromstring(demo_client.get(adze.get_absolute_url()).content)
     first = page.xpath("//img[@class='monitor-picture']/@src")[0]
     answer = demo_client.get(first)
-    assert answer["Content-Type"] == "image/jpeg"
+    assert answer["Content-Type"] == "image/webp"
     assert "max-age=86400" in answer["Cache-Control"]
     shown = cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
     # Half its size each way in a tile, whole where it is open.

@@ -7,7 +7,7 @@ from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_GET
 
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.exchange.pictures import reduced, write_jpeg
+from fotonomy.exchange.pictures import reduced, write_jpeg, write_webp
 from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.monitor.stops_key import stop_key
 from fotonomy.figures.svg import DESK_PX, PHONE_PX, Size
@@ -49,12 +49,11 @@ def monitor_picture(request: HttpRequest, shoot_id: int, setup_id: int, view: st
     # In a tile it is shown at a quarter of its size: half the pixels each way are enough.
     signal = signal_of(analysis, SHRINK if request.GET.get("small") else 1)
     drawn = scopes(signal) if view == SCOPES else picture(analysis, signal, View(view))
-    quality = 88
     if request.GET.get("small"):
-        quality = 76
-        if view == SCOPES:
-            drawn = reduced(drawn, SHRINK)
-    response = HttpResponse(write_jpeg(drawn, quality), content_type="image/jpeg")
+        shown = write_webp(reduced(drawn, SHRINK) if view == SCOPES else drawn)
+        response = HttpResponse(shown, content_type="image/webp")
+    else:
+        response = HttpResponse(write_jpeg(drawn), content_type="image/jpeg")
     fresh = request.GET.get("of") == monitor_view(analysis, View.ZEBRAS.value).digest
     response["Cache-Control"] = "private, max-age=86400" if fresh else "no-store"
     return response
