@@ -48,9 +48,9 @@ BUNDLES: dict[str, tuple[tuple[str, str], ...]] = {
             "day": (*_QUEUE, "web/day.js"),
             "field": (
                 "vendor/idb.min.js", "web/popover.js", "web/numbers.js", "web/field.js",
-                "web/field-offline.js",
+                "web/typed-light.js", "web/field-offline.js",
             ),
-            "drill-offline": ("web/drill.js", "web/drill-offline.js"),
+            "drill-offline": ("web/drill.js", "web/grading.js", "web/drill-offline.js"),
         }.items()
     },
 }  # fmt: skip

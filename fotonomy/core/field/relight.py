@@ -271,8 +271,9 @@ def _off_stops(said: str) -> float:
     rule = "a change in stops such as −1 1/3 or +2/3"
     sign = 1.0 if said[0] == "+" else -1.0
     found = re.fullmatch(
-        r"[+\-−]\s*(?:(\d+(?:[.,]\d+)?))?\s*(?:([1-5])/([2346]))?\s*(?:stops?|ev)?", said
-    )
+        r"[+\-−]\s*(?:(\d+(?:[.,]\d+)?))?\s*(?:([1-5])/([2346]))?\s*(?:stops?|ev)?",
+        said, re.IGNORECASE,
+    )  # fmt: skip
     if found is None or not (found[1] or found[2]):
         raise RuleError("light", rule, said)
     whole = float((found[1] or "0").replace(",", "."))

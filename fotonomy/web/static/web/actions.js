@@ -4,8 +4,26 @@
 // not tried yet takes in what continues it, so that a drag is not a request a pixel.
 window.fotonomy = window.fotonomy || {};
 
+/**
+ * @typedef {{tried?: boolean, takesIn?: (next: Action) => boolean}} Action
+ * What a page does: carry an action out, say that it failed, that it goes on again, that it can
+ * never be done, that the queue moved; and where an action is kept, and forgotten once it is done.
+ * @typedef {{
+ *   carryOut: (action: Action) => Promise<void>, failed: (error: Error) => void, recovered: () => void,
+ *   refused: (error: Error) => void, moved: () => void, kept: (action: Action) => void,
+ *   forgotten: (action: Action) => void,
+ * }} PageOfActions
+ */
 fotonomy.Actions = class {
-  // carryOut, failed, recovered, refused, moved: what the page does; unsent: where it is kept.
+  /** @type {PageOfActions["carryOut"]} */ carryOut;
+  /** @type {PageOfActions["failed"]} */ failed;
+  /** @type {PageOfActions["recovered"]} */ recovered;
+  /** @type {PageOfActions["refused"]} */ refused;
+  /** @type {PageOfActions["moved"]} */ moved;
+  /** @type {PageOfActions["kept"]} */ kept;
+  /** @type {PageOfActions["forgotten"]} */ forgotten;
+
+  /** @param {PageOfActions} page */
   constructor(page) {
     this.waiting = [];
     this.busy = false;
@@ -111,8 +129,7 @@ fotonomy.NudgeAction = class {
 
   takesIn(next) {
     if (!(next instanceof fotonomy.NudgeAction) || next.gesture !== this.gesture) return false;
-    for (const [index, tenths] of next.tenths)
-      this.tenths.set(index, (this.tenths.get(index) || 0) + tenths);
+    for (const [index, tenths] of next.tenths) this.tenths.set(index, (this.tenths.get(index) || 0) + tenths);
     return true;
   }
 

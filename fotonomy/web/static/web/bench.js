@@ -76,10 +76,7 @@ document.addEventListener("alpine:init", () => {
       if (!again) Object.assign(action, this.request(action), { tried: true });
       // The browser's own store takes them in their order: this one is in before it is taken out.
       const kept = this.keep(action);
-      const [html] = await Promise.all([
-        server.post(action.address, action.body, action.id, again),
-        kept,
-      ]);
+      const [html] = await Promise.all([server.post(action.address, action.body, action.id, again), kept]);
       if (html !== null && this.isHere(action)) this.show(html);
     },
 
@@ -105,7 +102,10 @@ document.addEventListener("alpine:init", () => {
       action.order ??= order;
       const sent = action.tried ? action : this.request(action);
       return this.unsent.keep({
-        id: action.id, order: action.order, address: sent.address, body: sent.body,
+        id: action.id,
+        order: action.order,
+        address: sent.address,
+        body: sent.body,
       });
     },
 
@@ -115,7 +115,9 @@ document.addEventListener("alpine:init", () => {
       if (!left.length) return;
       const actions = left.map((entry) =>
         Object.assign(new PostAction(entry.address, entry.body, entry.id), {
-          order: entry.order, tried: true, leftBehind: true,
+          order: entry.order,
+          tried: true,
+          leftBehind: true,
         }),
       );
       this.store.actions.waiting.unshift(...actions);
@@ -151,11 +153,9 @@ document.addEventListener("alpine:init", () => {
       if (action instanceof PressAction) body.set(action.name, action.value);
       if (action instanceof NudgeAction) body.set("reading_nudge", action.text);
       if (!(action instanceof FieldsAction)) return body;
-      const wrong = [...this.form.querySelectorAll("[aria-invalid=true]")].map(
-        (field) => field.name,
-      );
+      const wrong = [...this.form.querySelectorAll("[aria-invalid=true]")].map((field) => field.name);
       const names = new Set([...action.names, ...wrong]);
-      for (const [name, value] of all) if (names.has(name)) body.append(name, value);
+      for (const [name, value] of all) if (names.has(name)) body.append(name, `${value}`);
       return body;
     },
 
@@ -163,8 +163,7 @@ document.addEventListener("alpine:init", () => {
       const fresh = new DOMParser().parseFromString(html, "text/html");
       for (const part of [...fresh.body.children]) {
         const present = part.id && document.getElementById(part.id);
-        if (present)
-          Alpine.morph(present, document.adoptNode(part), { updating: this.guard.bind(this) });
+        if (present) Alpine.morph(present, document.adoptNode(part), { updating: this.guard.bind(this) });
       }
       this.settle();
       this.askForPictures();
@@ -176,7 +175,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     // Keep what the person has in hand: open folds, a field being typed in, drawings swapped whole.
-    guard(from, to, childrenOnly, skip) {
+    guard(from, to, _childrenOnly, skip) {
       if (from.nodeType !== 1) return;
       // A setting under the thumb stays there.
       for (const held of ["is-open", "has-open"])
@@ -213,18 +212,14 @@ document.addEventListener("alpine:init", () => {
     // Another kind, or another tile open: they are put in anew, and the focus goes where its field is.
     replaceTiles(from, to) {
       const held = document.activeElement;
-      const id = from.contains(held)
-        ? held.id || held.closest(".scale")?.querySelector("input")?.id
-        : "";
+      const id = from.contains(held) ? held.id || held.closest(".scale")?.querySelector("input")?.id : "";
       from.dataset.layout = to.dataset.layout;
       from.className = to.className;
       // With the blanks between them: the next answer is laid beside this one node by node.
       from.replaceChildren(...to.childNodes);
       const again = id && document.getElementById(id);
       if (!again) return;
-      const track = held.matches(".track")
-        ? again.closest(".scale")?.querySelector(".track")
-        : null;
+      const track = held.matches(".track") ? again.closest(".scale")?.querySelector(".track") : null;
       (track || again).focus();
     },
 
@@ -253,7 +248,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     fieldsOf(form) {
-      const body = new URLSearchParams(new FormData(form));
+      const body = fotonomy.server.fields(form);
       body.delete("csrfmiddlewaretoken");
       return body;
     },

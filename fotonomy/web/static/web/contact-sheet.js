@@ -3,10 +3,14 @@
   const row = document.querySelector("[data-row]");
   if (!row) return;
   const bar = document.querySelector("[data-zoom-bar]");
-  const slider = bar.querySelector("[data-zoom]"), says = bar.querySelector("[data-zoom-says]");
+  const slider = bar.querySelector("[data-zoom]"),
+    says = bar.querySelector("[data-zoom-says]");
   const panes = [...row.querySelectorAll("[data-pane]")];
   const STEP = 0.05;
-  let zoom = 1, x = 0.5, y = 0.5, grip = null;
+  let zoom = 1,
+    x = 0.5,
+    y = 0.5,
+    grip = null;
   bar.hidden = false;
 
   const held = (value, low, top) => Math.min(top, Math.max(low, value));
@@ -19,7 +23,10 @@
     row.style.setProperty("--x", `${(0.5 - x) * 100}%`);
     row.style.setProperty("--y", `${(0.5 - y) * 100}%`);
     slider.value = zoom;
-    says.textContent = zoom === 1 ? "whole picture" : `${zoom} times, about ${Math.round(x * 100)} % across, ${Math.round(y * 100)} % down`;
+    says.textContent =
+      zoom === 1
+        ? "whole picture"
+        : `${zoom} times, about ${Math.round(x * 100)} % across, ${Math.round(y * 100)} % down`;
   };
   const zoomTo = (value) => {
     zoom = held(Math.round(value * 4) / 4, 1, 8);
@@ -27,10 +34,14 @@
   };
   slider.addEventListener("input", () => zoomTo(Number(slider.value)));
   for (const pane of panes) {
-    pane.addEventListener("wheel", (event) => {
-      event.preventDefault();
-      zoomTo(zoom * (event.deltaY < 0 ? 1.25 : 0.8));
-    }, { passive: false });
+    pane.addEventListener(
+      "wheel",
+      (event) => {
+        event.preventDefault();
+        zoomTo(zoom * (event.deltaY < 0 ? 1.25 : 0.8));
+      },
+      { passive: false },
+    );
     pane.addEventListener("pointerdown", (event) => {
       grip = { left: event.clientX, top: event.clientY, x, y, box: pane.getBoundingClientRect() };
       pane.setPointerCapture(event.pointerId);

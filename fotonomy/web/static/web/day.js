@@ -82,14 +82,14 @@ document.addEventListener("alpine:init", () => {
       const form = event.target.closest("form[data-move]");
       if (!form) return;
       event.preventDefault();
-      const body = new URLSearchParams(new FormData(form, event.submitter));
+      const body = fotonomy.server.fields(form, event.submitter);
       body.delete("csrfmiddlewaretoken");
       this.post(form.getAttribute("action"), body);
     },
 
     // The search tells of every better order; the last one, or the best when it is stopped, is taken.
     async arrange(form) {
-      const query = new URLSearchParams(new FormData(form));
+      const query = fotonomy.server.fields(form);
       query.delete("csrfmiddlewaretoken");
       const going = form.querySelector(".arrange-going");
       const count = form.querySelector("[data-count]");
@@ -106,7 +106,7 @@ document.addEventListener("alpine:init", () => {
           best = told;
           count.textContent = `${told.placed} of ${told.of} have an hour`;
         }
-      } catch (error) {
+      } catch {
         if (!stop.signal.aborted) best = null;
       }
       going.hidden = true;
@@ -155,10 +155,7 @@ document.addEventListener("alpine:init", () => {
     async carryOut(action) {
       const again = Boolean(action.tried);
       action.tried = true;
-      const [html] = await Promise.all([
-        server.post(action.address, action.body, action.id, again),
-        this.keep(action),
-      ]);
+      const [html] = await Promise.all([server.post(action.address, action.body, action.id, again), this.keep(action)]);
       if (html !== null && !action.leftBehind) this.show(html);
     },
 
@@ -166,7 +163,10 @@ document.addEventListener("alpine:init", () => {
       action.id ??= `${server.client}-${(order += 1).toString(36).slice(-6)}`.slice(-32);
       action.order ??= order;
       return this.unsent.keep({
-        id: action.id, order: action.order, address: action.address, body: action.body,
+        id: action.id,
+        order: action.order,
+        address: action.address,
+        body: action.body,
       });
     },
 
@@ -175,7 +175,9 @@ document.addEventListener("alpine:init", () => {
       if (!left.length) return;
       const actions = left.map((entry) =>
         Object.assign(new PostAction(entry.address, entry.body, entry.id), {
-          order: entry.order, tried: true, leftBehind: true,
+          order: entry.order,
+          tried: true,
+          leftBehind: true,
         }),
       );
       this.actions.waiting.unshift(...actions);
@@ -236,7 +238,9 @@ document.addEventListener("alpine:init", () => {
       if (this.pressed?.setup !== setup || this.actions.idle) {
         const row = this.rowAt(block.getBoundingClientRect());
         this.pressed = {
-          setup, starts: Number(block.dataset.starts), minutes: Number(block.dataset.minutes),
+          setup,
+          starts: Number(block.dataset.starts),
+          minutes: Number(block.dataset.minutes),
           place: row?.dataset.place,
         };
       }
@@ -300,8 +304,7 @@ document.addEventListener("alpine:init", () => {
         removeEventListener("pointercancel", drop);
         target?.classList.remove("is-target");
         block.classList.remove("is-dragged");
-        if (last.type === "pointerup" && this.dragged && moved)
-          this.moveTo(block.dataset.setup, moved);
+        if (last.type === "pointerup" && this.dragged && moved) this.moveTo(block.dataset.setup, moved);
         else {
           block.removeAttribute("transform");
           bar.setAttribute("width", wide);

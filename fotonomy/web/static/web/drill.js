@@ -9,7 +9,7 @@
       const mine = (asked += 1);
       clearTimeout(form.waits);
       form.waits = setTimeout(async () => {
-        const query = new URLSearchParams(new FormData(form));
+        const query = new URLSearchParams(/** @type {any} */ (new FormData(form)));
         const answer = await fetch(`${form.action}?${query}`, {
           headers: { "X-Fotonomy-Fragment": "drill" },
         }).catch(() => null);
@@ -30,15 +30,31 @@
     const points = JSON.parse(box.dataset.curve);
     const [svg, slider] = [box.querySelector("svg"), box.querySelector("[data-along]")];
     const field = document.getElementById(slider.dataset.along);
-    const [drop, reach, handle] = ["drop", "reach", "handle"].map((one) =>
-      svg.querySelector(`.curve-${one}`));
-    const nearest = (of, value) => points.reduce(
-      (best, point, k) => (Math.abs(point[of] - value) < Math.abs(points[best][of] - value) ? k : best), 0);
+    const [drop, reach, handle] = ["drop", "reach", "handle"].map((one) => svg.querySelector(`.curve-${one}`));
+    const nearest = (of, value) =>
+      points.reduce(
+        (best, point, k) => (Math.abs(point[of] - value) < Math.abs(points[best][of] - value) ? k : best),
+        0,
+      );
     function put(k) {
       const [stops, percent, x, y] = points[k];
-      for (const [name, value] of [["cx", x], ["cy", y]]) handle.setAttribute(name, value);
-      for (const [name, value] of [["x1", x], ["x2", x], ["y1", y]]) drop.setAttribute(name, value);
-      for (const [name, value] of [["x2", x], ["y1", y], ["y2", y]]) reach.setAttribute(name, value);
+      for (const [name, value] of [
+        ["cx", x],
+        ["cy", y],
+      ])
+        handle.setAttribute(name, value);
+      for (const [name, value] of [
+        ["x1", x],
+        ["x2", x],
+        ["y1", y],
+      ])
+        drop.setAttribute(name, value);
+      for (const [name, value] of [
+        ["x2", x],
+        ["y1", y],
+        ["y2", y],
+      ])
+        reach.setAttribute(name, value);
       slider.value = k;
       slider.setAttribute("aria-valuetext", `${Math.round(percent)} %, ${stops.toFixed(1)} stops from grey`);
     }
@@ -70,7 +86,9 @@
   for (const slider of document.querySelectorAll("[data-fills]")) {
     const field = document.getElementById(slider.dataset.fills);
     slider.hidden = false;
-    slider.addEventListener("input", () => { field.value = slider.value; });
+    slider.addEventListener("input", () => {
+      field.value = slider.value;
+    });
     field.addEventListener("input", () => {
       const typed = Number.parseFloat(field.value.replace(",", "."));
       if (Number.isFinite(typed)) slider.value = typed;
@@ -78,18 +96,19 @@
   }
 
   // An order is answered by places; two things that would have one place change places.
-  for (const order of document.querySelectorAll("[data-order]")) order.addEventListener("change", (event) => {
-    const places = [...order.querySelectorAll("[data-place]")];
-    const taken = new Set(places.map((one) => one.value));
-    const free = places.map((_, k) => String(k + 1)).find((place) => !taken.has(place));
-    const other = places.find((one) => one !== event.target && one.value === event.target.value);
-    if (other && free) other.value = free;
-    const rows = [...order.children].sort(
-      (a, b) => a.querySelector("select").value - b.querySelector("select").value,
-    );
-    order.append(...rows);
-    event.target.focus();
-  });
+  for (const order of document.querySelectorAll("[data-order]"))
+    order.addEventListener("change", (event) => {
+      const places = [...order.querySelectorAll("[data-place]")];
+      const taken = new Set(places.map((one) => one.value));
+      const free = places.map((_, k) => String(k + 1)).find((place) => !taken.has(place));
+      const other = places.find((one) => one !== event.target && one.value === event.target.value);
+      if (other && free) other.value = free;
+      const rows = [...order.children].sort(
+        (a, b) => a.querySelector("select").value - b.querySelector("select").value,
+      );
+      order.append(...rows);
+      event.target.focus();
+    });
 
   // Enter goes on once an answer is there.
   document.querySelector("[data-result]")?.focus();

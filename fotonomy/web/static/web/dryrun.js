@@ -9,7 +9,7 @@ let stopping = null;
 
 form.addEventListener("submit", (event) => {
   event.preventDefault();
-  run(new URLSearchParams(new FormData(form)));
+  run(new URLSearchParams(/** @type {any} */ (new FormData(form))));
 });
 document.querySelector("[data-stop]").addEventListener("click", () => stopping?.abort());
 form.dataset.ready = "";
@@ -31,7 +31,7 @@ async function run(query) {
       frames = told.frames;
       count.textContent = `frame ${frames}`;
     }
-  } catch (error) {
+  } catch {
     if (!mine.signal.aborted) shown.textContent = "The server did not answer: run it again.";
     // Stopped by hand: what was done until then is asked for as a page of its own.
     else if (stopping === mine) location.search = `${query}&until=${frames}`;

@@ -1,10 +1,14 @@
 // Field pages without a network: days kept on this device, what waits here until it is sent, other
 // light looked up in what the server worked out ahead, and what others did meanwhile.
 (() => {
-  const body = document.body, one = (selector) => document.querySelector(selector);
+  const body = document.body,
+    one = (selector) => document.querySelector(selector);
   const state = one("[data-state]");
-  const PATIENCE_MS = 2500, EVERY_MS = 3000, BATCH = 100;
-  let seen = Number(body.dataset.seen) || 0, token = "";
+  const PATIENCE_MS = 2500,
+    EVERY_MS = 3000,
+    BATCH = 100;
+  let seen = Number(body.dataset.seen) || 0,
+    token = "";
 
   const say = (words, link) => {
     state.textContent = words;
@@ -38,7 +42,8 @@
   const shown = (setup) => `field-set-${setup}`;
 
   const list = async () => {
-    const box = one("[data-waiting]"), all = await waiting();
+    const box = one("[data-waiting]"),
+      all = await waiting();
     if (!box) return all;
     box.hidden = !all.length;
     const lines = box.querySelector("ol") || document.createElement("ol");
@@ -83,7 +88,10 @@
   // What others logged stands on this page without a press: the parts that show it are put anew.
   const freshen = async () => {
     if (!one("[data-live]")) return;
-    const page = new DOMParser().parseFromString(await (await soon(location.href, { headers: { Accept: "text/html" } })).text(), "text/html");
+    const page = new DOMParser().parseFromString(
+      await (await soon(location.href, { headers: { Accept: "text/html" } })).text(),
+      "text/html",
+    );
     for (const part of document.querySelectorAll("[data-live]")) {
       const fresh = page.querySelector(`[data-live="${part.dataset.live}"]`);
       if (fresh) part.replaceWith(fresh);
@@ -113,7 +121,10 @@
     form.set("picture", entry.picture, entry.picture.name);
     form.set("uid", entry.picture_uid);
     const response = await soon(entry.send.replace(/send\/$/, `picture/${entry.uid}/add/`), {
-      method: "POST", patience: 120000, headers: { "X-CSRFToken": token }, body: form,
+      method: "POST",
+      patience: 120000,
+      headers: { "X-CSRFToken": token },
+      body: form,
     });
     if (response.status === 422) {
       say(`${entry.name}: its picture was not kept. ${(await response.json()).words}.`);
@@ -126,7 +137,9 @@
   const send = () => (sending ??= trySend().finally(() => (sending = null)));
   const trySend = async () => {
     const mine = (await waiting()).filter((entry) => !entry.refused);
-    const groups = Map.groupBy ? Map.groupBy(mine, (entry) => entry.send) : new Map([[body.dataset.send, mine]]);
+    // Each shoot for itself, grouped by hand: browsers of 2023 have no Map.groupBy.
+    const groups = new Map();
+    for (const entry of mine) groups.set(entry.send, [...(groups.get(entry.send) || []), entry]);
     for (const [address, entries] of groups)
       for (let at = 0; at < entries.length; at += BATCH) {
         const part = entries.slice(at, at + BATCH);
@@ -135,7 +148,8 @@
           patience: 20000,
           headers: { "Content-Type": "application/json", "X-CSRFToken": token },
           body: JSON.stringify({
-            sent_at: new Date().toISOString(), entries: part.map(({ picture, ...entry }) => entry),
+            sent_at: new Date().toISOString(),
+            entries: part.map(({ picture, ...entry }) => entry),
           }),
         });
         for (const result of (await answered(response)).results) {
@@ -151,19 +165,21 @@
   };
 
   const age = () => {
-    const minutes = Math.round((Date.now() - new Date(body.dataset.made)) / 60000);
+    const minutes = Math.round((Date.now() - Date.parse(body.dataset.made)) / 60000);
     if (minutes < 2) return "";
     return minutes < 120 ? `${minutes} min old` : `${Math.round(minutes / 60)} h old`;
   };
   const look = async () => {
     const before = await list();
-    let told = [], plan = false;
+    let told = [],
+      plan = false;
     try {
       const news = await asked();
       if (news === "signed out") {
         const what = before.length ? `, ${before.length} waiting here, nothing is lost` : "";
         say(`You are signed out${what}.`, {
-          href: `${body.dataset.logIn}?next=${location.pathname}`, words: "Log in",
+          href: `${body.dataset.logIn}?next=${location.pathname}`,
+          words: "Log in",
         });
         return;
       }
@@ -174,7 +190,8 @@
         say(error.message);
         return;
       }
-      const left = (await list()).length, old = age();
+      const left = (await list()).length,
+        old = age();
       const what = left ? ` ${left} ${left === 1 ? "waits" : "wait"} on this device.` : "";
       say(`No network.${old ? ` This plan is ${old}.` : ""}${what}`);
       return;
@@ -209,24 +226,38 @@
       // Pressed again while the first press is on its way: that take has its id.
       if (going) return;
       going = true;
-      const data = new FormData(take), planned = {}, differed = {};
+      const data = new FormData(take),
+        planned = {},
+        differed = {};
       for (const stepper of take.querySelectorAll(".stepper")) {
         const input = stepper.querySelector("input");
         planned[input.name] = stepper.dataset.planned;
         if (input.value !== stepper.dataset.planned) differed[input.name] = input.value;
       }
-      const own = String(data.get("own") || "").split(",").map((word) => word.trim()).filter(Boolean);
+      const own = String(data.get("own") || "")
+        .split(",")
+        .map((word) => word.trim())
+        .filter(Boolean);
       // A page that was kept has an old id: each take sent from it needs one of its own.
       const uid = crypto.randomUUID();
       take.elements.namedItem("uid").value = uid;
       const entry = {
-        uid, kind: "take", setup: Number(take.dataset.take), name: take.dataset.name,
-        verdict: data.get("verdict"), at: data.get("at") || new Date().toISOString(), planned, differed,
-        why: [...data.getAll("why"), ...own], clip: data.get("clip"), card: data.get("card"),
-        length: data.get("length"), note: data.get("note"),
+        uid,
+        kind: "take",
+        setup: Number(take.dataset.take),
+        name: take.dataset.name,
+        verdict: data.get("verdict"),
+        at: data.get("at") || new Date().toISOString(),
+        planned,
+        differed,
+        why: [...data.getAll("why"), ...own],
+        clip: data.get("clip"),
+        card: data.get("card"),
+        length: data.get("length"),
+        note: data.get("note"),
       };
       const picture = data.get("picture");
-      if (picture?.size) {
+      if (picture instanceof File && picture.size) {
         entry.picture = picture;
         entry.picture_uid = crypto.randomUUID();
         take.elements.namedItem("picture_uid").value = entry.picture_uid;
@@ -235,7 +266,13 @@
         await keep(entry);
       } catch {
         // No room on this device: then the form is sent as it is, or stays where it is.
-        if (await asked().then((news) => news !== "signed out", () => false)) take.submit();
+        if (
+          await asked().then(
+            (news) => news !== "signed out",
+            () => false,
+          )
+        )
+          take.submit();
         else {
           say("No room on this device and no network: nothing is kept yet. Leave this page open and press Keep again.");
           for (const button of document.querySelectorAll("[type=submit]")) button.disabled = false;
@@ -255,20 +292,6 @@
   // Other light, looked up: the server has worked out every third of a stop of every setup.
   const light = one("[data-light]");
   const ahead = async () => (await fetch(light.dataset.ahead)).json();
-  const stops = (text) => {
-    const found = /^([+\-−])\s*(\d+(?:[.,]\d+)?)?\s*(?:(\d)\/(\d))?$/.exec(text.trim());
-    if (!found || !(found[2] || found[3])) return null;
-    const size = Number((found[2] || "0").replace(",", ".")) + (found[3] ? found[3] / found[4] : 0);
-    return found[1] === "+" ? size : -size;
-  };
-  const read = (text, setup, names) => {
-    const moved = stops(text);
-    if (moved !== null) return setup.ev + moved;
-    const named = Object.entries(names).find(([name]) => name === text.trim().toLowerCase());
-    if (named) return named[1];
-    const ev = /^(?:ev\s*)?([-−]?\d+(?:[.,]\d+)?)(?:\s*ev)?$/i.exec(text.trim());
-    return ev ? Number(ev[1].replace("−", "-").replace(",", ".")) : null;
-  };
   const element = (tag, words, kind) => {
     const node = document.createElement(tag);
     if (words) node.textContent = words;
@@ -278,8 +301,13 @@
   const takeWay = async (text, setup, way) => {
     const key = Number(light.dataset.light);
     await keep({
-      uid: crypto.randomUUID().slice(0, 32), kind: "light", setup: key, name: setup.name, read: text,
-      way: way ? way.words : "", at: new Date().toISOString(),
+      uid: crypto.randomUUID().slice(0, 32),
+      kind: "light",
+      setup: key,
+      name: setup.name,
+      read: text,
+      way: way ? way.words : "",
+      at: new Date().toISOString(),
     });
     if (way) localStorage.setItem(shown(key), JSON.stringify(way.set));
     location.href = light.dataset.card;
@@ -295,7 +323,7 @@
       return;
     }
     const setup = kept.setups[light.dataset.light];
-    const ev = setup ? read(text, setup, kept.names) : null;
+    const ev = setup ? fotonomy.typedLight.read(text, setup.ev, kept.names) : null;
     if (ev === null) {
       box.append(element("p", "Without a network: a change in stops, an EV, or a light by its name.", "field-error"));
       return;
@@ -303,10 +331,13 @@
     const step = setup.steps.reduce((best, other) => (Math.abs(other.ev - ev) < Math.abs(best.ev - ev) ? other : best));
     box.append(element("p", `Planned EV ${setup.ev}, now ${step.ev}, looked up without a network`, "said"));
     if (step.fits) box.append(element("p", "The planned settings still fit.", "told"));
-    if (step.left !== undefined) box.append(element("p", `Don’t shoot: no setting helps, ${step.left} stops at the nearest.`, "told must"));
+    if (step.left !== undefined)
+      box.append(element("p", `Don’t shoot: no setting helps, ${step.left} stops at the nearest.`, "told must"));
     const ways = element("ol", "", "ways");
     for (const way of [...(step.ways || []), null]) {
-      const line = element("li"), words = element("div"), press = element("button", way ? "take" : "keep");
+      const line = element("li"),
+        words = element("div"),
+        press = element("button", way ? "take" : "keep");
       words.append(element("b", way ? way.words : "Only keep the reading"));
       for (const cost of way?.costs || []) words.append(element("span", cost));
       if (way && !way.costs.length) words.append(element("span", "◆ as planned otherwise", "good-word"));
@@ -325,7 +356,7 @@
         const text = event.submitter?.value || form.elements.namedItem("read")?.value || "";
         try {
           if ((await asked()) === "signed out") throw new Error("signed out");
-          location.search = new URLSearchParams({ read: text });
+          location.search = `${new URLSearchParams({ read: text })}`;
         } catch {
           await lookUp(text);
         }
@@ -333,12 +364,16 @@
 
   // A day is kept by the worker, whole or not at all.
   const ready = navigator.serviceWorker
-    ? navigator.serviceWorker.register(body.dataset.worker, { scope: "/" }).then(() => navigator.serviceWorker.ready).catch(() => null)
+    ? navigator.serviceWorker
+        .register(body.dataset.worker, { scope: "/" })
+        .then(() => navigator.serviceWorker.ready)
+        .catch(() => null)
     : Promise.resolve(null);
   const day = one("[data-keep]");
   if (day && navigator.serviceWorker) {
     day.hidden = false;
-    const told = day.querySelector("[data-kept]"), key = `field-kept-${day.dataset.keep}`;
+    const told = day.querySelector("[data-kept]"),
+      key = `field-kept-${day.dataset.keep}`;
     const kept = localStorage.getItem(key);
     if (kept) told.textContent = `Kept at ${new Date(kept).toLocaleString()}`;
     day.querySelector("button").addEventListener("click", async () => {

@@ -2,7 +2,8 @@
 // keeps on this device, and the files that all these pages share. The address it is loaded by names those files (views/offline.py).
 /* global workbox, SHARED, VERSION */
 const { CacheFirst, NetworkFirst, CacheableResponsePlugin } = workbox;
-const FILES = `field-files-${VERSION}`, PAGES = "field-pages";
+const FILES = `field-files-${VERSION}`,
+  PAGES = "field-pages";
 // A page is asked for over the air for so long before the kept one is shown.
 const PATIENCE_S = 3;
 // So many pages of a day are fetched at once.
@@ -17,7 +18,12 @@ const noDoor = {
 };
 
 addEventListener("install", (event) => {
-  event.waitUntil(caches.open(FILES).then((cache) => cache.addAll(SHARED)).then(() => skipWaiting()));
+  event.waitUntil(
+    caches
+      .open(FILES)
+      .then((cache) => cache.addAll(SHARED))
+      .then(() => skipWaiting()),
+  );
 });
 addEventListener("activate", (event) => {
   const old = async () => {
@@ -70,7 +76,8 @@ addEventListener("message", (event) => {
   if (!keep) return;
   const all = async () => {
     const cache = await caches.open(PAGES);
-    const fetched = [], left = [...keep];
+    const fetched = [],
+      left = [...keep];
     const some = async () => {
       for (let address = left.shift(); address; address = left.shift()) {
         const response = await fetch(address, { credentials: "same-origin", cache: "no-store" });
@@ -86,8 +93,8 @@ addEventListener("message", (event) => {
     await cache.put(ahead.address, new Response(ahead.text, json));
   };
   event.waitUntil(
-    all().then(() => port?.postMessage({ done: true })).catch((error) =>
-      port?.postMessage({ failed: error.name === "QuotaExceededError" ? "full" : "network" }),
-    ),
+    all()
+      .then(() => port?.postMessage({ done: true }))
+      .catch((error) => port?.postMessage({ failed: error.name === "QuotaExceededError" ? "full" : "network" })),
   );
 });

@@ -4,17 +4,26 @@
 
   // A swipe across goes to the setup before or after; down and up stay scrolling.
   let from = null;
-  addEventListener("touchstart", (event) => {
-    const touch = event.changedTouches[0];
-    from = event.touches.length === 1 && !event.target.closest("input, textarea, button") ? touch : null;
-  }, { passive: true });
-  addEventListener("touchend", (event) => {
-    if (!from) return;
-    const to = event.changedTouches[0];
-    const across = to.clientX - from.clientX, down = to.clientY - from.clientY;
-    if (Math.abs(across) < 80 || Math.abs(across) < 2 * Math.abs(down)) return;
-    one(across < 0 ? "[data-after]" : "[data-before]")?.click();
-  }, { passive: true });
+  addEventListener(
+    "touchstart",
+    (event) => {
+      const touch = event.changedTouches[0];
+      from = event.touches.length === 1 && !event.target.closest("input, textarea, button") ? touch : null;
+    },
+    { passive: true },
+  );
+  addEventListener(
+    "touchend",
+    (event) => {
+      if (!from) return;
+      const to = event.changedTouches[0];
+      const across = to.clientX - from.clientX,
+        down = to.clientY - from.clientY;
+      if (Math.abs(across) < 80 || Math.abs(across) < 2 * Math.abs(down)) return;
+      one(across < 0 ? "[data-after]" : "[data-before]")?.click();
+    },
+    { passive: true },
+  );
 
   // The screen stays on while a card is looked at, where the browser allows it.
   const awake = async () => {
@@ -49,8 +58,9 @@
   const ends = one("[data-ends]");
   if (ends) {
     const count = () => {
-      const left = Math.round((new Date(ends.dataset.ends) - new Date()) / 1000);
-      const hours = Math.floor(left / 3600), minutes = Math.floor((left % 3600) / 60);
+      const left = Math.round((Date.parse(ends.dataset.ends) - Date.now()) / 1000);
+      const hours = Math.floor(left / 3600),
+        minutes = Math.floor((left % 3600) / 60);
       ends.textContent = left > 0 && left < 86400 ? `· ${hours ? `${hours} h ` : ""}${minutes} min left` : "";
     };
     count();
@@ -62,21 +72,24 @@
   const watchKey = (setup) => `field-watch-${setup}`;
   const startedAt = (setup) => {
     const kept = new Date(localStorage.getItem(watchKey(setup)) || NaN);
-    const hours = (new Date() - kept) / 3600000;
+    const hours = (Date.now() - kept.getTime()) / 3600000;
     return hours >= 0 && hours < 48 ? kept : null;
   };
   const clock = (date) => date.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
   const spoken = (seconds) => {
-    const hours = Math.floor(seconds / 3600), minutes = Math.floor((seconds % 3600) / 60);
+    const hours = Math.floor(seconds / 3600),
+      minutes = Math.floor((seconds % 3600) / 60);
     const rest = String(Math.floor(seconds % 60)).padStart(2, "0");
     return hours ? `${hours}:${String(minutes).padStart(2, "0")}:${rest}` : `${minutes}:${rest}`;
   };
   const underWay = one("[data-under-way]");
   const showRun = () => {
-    const start = startedAt(underWay.dataset.underWay), lasts = Number(underWay.dataset.lasts);
+    const start = startedAt(underWay.dataset.underWay),
+      lasts = Number(underWay.dataset.lasts);
     underWay.hidden = !start || !lasts;
     if (underWay.hidden) return;
-    const ends = new Date(start.getTime() + lasts * 1000), left = (ends - new Date()) / 1000;
+    const ends = new Date(start.getTime() + lasts * 1000),
+      left = (ends.getTime() - Date.now()) / 1000;
     const due = left > 0 ? `${spoken(left)} left` : `done for ${spoken(-left)}: stop it`;
     underWay.textContent = `Run started ${clock(start)}, last frame ${clock(ends)}: ${due}`;
   };
@@ -86,7 +99,8 @@
   }
 
   for (const stepper of document.querySelectorAll(".stepper")) {
-    const steps = stepper.dataset.steps.split("|"), input = stepper.querySelector("input");
+    const steps = stepper.dataset.steps.split("|"),
+      input = stepper.querySelector("input");
     const mark = () => stepper.classList.toggle("is-other", input.value !== stepper.dataset.planned);
     stepper.addEventListener("click", (event) => {
       const step = Number(event.target.dataset?.step);
@@ -109,9 +123,12 @@
     // A second tap sends nothing new: the take has its id already.
     setTimeout(() => document.querySelectorAll("[type=submit]").forEach((button) => (button.disabled = true)));
   });
-  const watch = one("[data-watch]"), setup = form.dataset.take, ofRun = "lasts" in form.dataset;
-  let ticking = null, stopped = null;
-  const passed = () => spoken((new Date() - startedAt(setup)) / 1000);
+  const watch = one("[data-watch]"),
+    setup = form.dataset.take,
+    ofRun = "lasts" in form.dataset;
+  let ticking = null,
+    stopped = null;
+  const passed = () => spoken((Date.now() - Number(startedAt(setup))) / 1000);
   const tick = () => (watch.textContent = `${ofRun ? "Run stopped" : "Stop"} at ${passed()}`);
   const run = () => {
     tick();

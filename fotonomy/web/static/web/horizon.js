@@ -4,8 +4,11 @@
   const form = document.querySelector("[data-panorama]");
   if (!form) return;
   const part = (name) => form.querySelector(`[data-${name}]`);
-  const canvas = part("canvas"), svg = part("marks"), stage = part("stage");
-  const STEP = 0.004, WIDEST = 2400;
+  const canvas = part("canvas"),
+    svg = part("marks"),
+    stage = part("stage");
+  const STEP = 0.004,
+    WIDEST = 2400;
   let points = JSON.parse(form.elements.points.value || "[]").map(([x, y]) => ({ x, y }));
   let level = Number(form.elements.level.value) || 0.5;
   let held = null;
@@ -26,30 +29,46 @@
 
   const draw = (focus) => {
     points.sort((one, other) => one.x - other.x);
-    const width = stage.clientWidth, height = canvas.clientHeight;
+    const width = stage.clientWidth,
+      height = canvas.clientHeight;
     svg.setAttribute("viewBox", `0 0 ${width} ${height}`);
     svg.replaceChildren();
     const y = level * height;
-    const line = make("g", { tabindex: 0, role: "slider", "aria-label": "Level of the camera",
-      "aria-valuenow": Math.round(100 * (1 - level)), "aria-valuemin": 0, "aria-valuemax": 100,
-      class: "level-mark" });
+    const line = make("g", {
+      tabindex: 0,
+      role: "slider",
+      "aria-label": "Level of the camera",
+      "aria-valuenow": Math.round(100 * (1 - level)),
+      "aria-valuemin": 0,
+      "aria-valuemax": 100,
+      class: "level-mark",
+    });
     const word = make("text", { x: 23, y: y + 5, class: "level-word" });
     word.textContent = "level";
     line.append(
       make("line", { x1: 0, x2: width, y1: y, y2: y, class: "seen" }),
       make("rect", { x: 0, y: y - 22, width: 44, height: 44, class: "hold" }),
-      make("rect", { x: 4, y: y - 9, width: 38, height: 18, class: "grip" }), word,
+      make("rect", { x: 4, y: y - 9, width: 38, height: 18, class: "grip" }),
+      word,
     );
     line.dataset.mark = "level";
     svg.append(line);
     if (points.length > 1)
-      svg.append(make("polyline", { class: "land-line",
-        points: points.map((p) => `${p.x * width},${p.y * height}`).join(" ") }));
+      svg.append(
+        make("polyline", { class: "land-line", points: points.map((p) => `${p.x * width},${p.y * height}`).join(" ") }),
+      );
     points.forEach((point, at) => {
-      const mark = make("g", { tabindex: 0, role: "button", class: "land-mark",
-        "aria-label": `Point ${at + 1} of ${points.length}` });
+      const mark = make("g", {
+        tabindex: 0,
+        role: "button",
+        class: "land-mark",
+        "aria-label": `Point ${at + 1} of ${points.length}`,
+      });
       const place = { cx: point.x * width, cy: point.y * height };
-      mark.append(make("circle", { ...place, r: 22, class: "hold" }), make("circle", { ...place, r: 6, class: "seen" }));
+      mark.append(
+        make("circle", { ...place, r: 22, class: "hold" }),
+        make("circle", { ...place, r: 6, class: "seen" }),
+      );
       mark.dataset.mark = at;
       svg.append(mark);
       if (point === focus) mark.focus();
@@ -87,8 +106,7 @@
     else Object.assign(held, at);
     draw(held);
   });
-  for (const name of ["pointerup", "pointercancel"])
-    svg.addEventListener(name, () => (held = null));
+  for (const name of ["pointerup", "pointercancel"]) svg.addEventListener(name, () => (held = null));
 
   const MOVES = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
   svg.addEventListener("keydown", (event) => {

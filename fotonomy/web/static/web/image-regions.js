@@ -3,15 +3,18 @@
 (() => {
   const picture = document.querySelector("[data-marks]");
   if (!picture) return;
-  const drawing = picture.querySelector("svg"), { width: wide, height: high } = drawing.viewBox.baseVal;
+  const drawing = picture.querySelector("svg"),
+    { width: wide, height: high } = drawing.viewBox.baseVal;
   const field = (mark, side) => document.querySelector(`[name="${side}-${mark.dataset.mark}"]`);
   const number = (mark, side) => Number(field(mark, side).value.replace(",", ".")) || 0;
   const held = (value, low, top) => Math.min(top, Math.max(low, value));
-  const LEAST = 1, CORNER_PX = 26;
+  const LEAST = 1,
+    CORNER_PX = 26;
 
   const draw = (mark) => {
     const [left, top, width, height] = ["left", "top", "width", "height"].map((side) => number(mark, side));
-    const box = mark.querySelector("rect"), name = mark.querySelector("text");
+    const box = mark.querySelector("rect"),
+      name = mark.querySelector("text");
     box.setAttribute("x", (left * wide) / 100);
     box.setAttribute("y", (top * high) / 100);
     box.setAttribute("width", (width * wide) / 100);
@@ -20,7 +23,8 @@
     name.setAttribute("y", (top * high) / 100);
   };
   const put = (mark, sides) => {
-    const width = held(sides.width, LEAST, 100), height = held(sides.height, LEAST, 100);
+    const width = held(sides.width, LEAST, 100),
+      height = held(sides.height, LEAST, 100);
     const all = { width, height, left: held(sides.left, 0, 100 - width), top: held(sides.top, 0, 100 - height) };
     for (const [side, value] of Object.entries(all)) field(mark, side).value = value.toFixed(2);
     draw(mark);
@@ -41,12 +45,14 @@
   });
   drawing.addEventListener("pointermove", (event) => {
     if (!grip) return;
-    const whole = drawing.getBoundingClientRect(), { from, mark } = grip;
+    const whole = drawing.getBoundingClientRect(),
+      { from, mark } = grip;
     const across = (100 * (event.clientX - grip.x)) / whole.width;
     const down = (100 * (event.clientY - grip.y)) / whole.height;
     if (grip.sizes)
       put(mark, {
-        ...from, width: held(from.width + across, LEAST, 100 - from.left),
+        ...from,
+        width: held(from.width + across, LEAST, 100 - from.left),
         height: held(from.height + down, LEAST, 100 - from.top),
       });
     else put(mark, { ...from, left: from.left + across, top: from.top + down });
@@ -57,7 +63,8 @@
 
   const KEYS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
   drawing.addEventListener("keydown", (event) => {
-    const mark = event.target.closest("[data-mark]"), step = KEYS[event.key];
+    const mark = event.target.closest("[data-mark]"),
+      step = KEYS[event.key];
     if (!mark || !step) return;
     event.preventDefault();
     const from = sides(mark);

@@ -4,15 +4,24 @@
   const form = document.querySelector("[data-home]");
   if (!form) return;
   const one = (selector) => form.querySelector(selector);
-  const field = one("input[type=file]"), going = one("[data-going]"), bar = one("progress");
-  const count = one("[data-count]"), refused = one("[data-refused]");
-  const AT_ONCE = 2, WHOLE = /\.(jpe?g|png|tiff?|csv)$/i, HIDDEN = /(^|\/)\./, MOST_ASKED = 40;
+  const field = one("input[type=file]"),
+    going = one("[data-going]"),
+    bar = one("progress");
+  const count = one("[data-count]"),
+    refused = one("[data-refused]");
+  const AT_ONCE = 2,
+    WHOLE = /\.(jpe?g|png|tiff?|csv)$/i,
+    HIDDEN = /(^|\/)\./,
+    MOST_ASKED = 40;
   let stop = null;
 
   const idOf = async (file) => {
     const text = new TextEncoder().encode(`${file.name}|${file.size}|${file.lastModified}`);
     const digest = new Uint8Array(await crypto.subtle.digest("SHA-256", text));
-    return [...digest].map((byte) => byte.toString(16).padStart(2, "0")).join("").slice(0, 36);
+    return [...digest]
+      .map((byte) => byte.toString(16).padStart(2, "0"))
+      .join("")
+      .slice(0, 36);
   };
   const post = async (address, body, signal) => {
     const headers = { Accept: "application/json", "X-CSRFToken": one("[name=csrfmiddlewaretoken]").value };
@@ -30,14 +39,15 @@
   };
   // A raw file or a film stays where it is: the slices of it that are asked for are sent.
   const sendHead = async (file, signal) => {
-    const slices = [[0, 262144]], uid = await idOf(file);
+    const slices = [[0, 262144]],
+      uid = await idOf(file);
     for (let asked = 0; asked < MOST_ASKED; asked += 1) {
       const body = new FormData();
       body.set("name", file.name);
       body.set("size", file.size);
       body.set("uid", uid);
       for (const [at, length] of slices) {
-        body.append("at", at);
+        body.append("at", `${at}`);
         body.append("slice", file.slice(at, at + length));
       }
       const told = await post(field.dataset.head, body, signal);
@@ -48,9 +58,11 @@
   };
   const send = (file, signal) => (WHOLE.test(file.name) ? sendWhole : sendHead)(file, signal);
   const takeIn = async (files) => {
-    const all = files.filter((file) => file.size && !HIDDEN.test(file.name)), others = files.length - all.length;
+    const all = files.filter((file) => file.size && !HIDDEN.test(file.name)),
+      others = files.length - all.length;
     const left = [...all];
-    let done = 0, trouble = "";
+    let done = 0,
+      trouble = "";
     stop = new AbortController();
     going.hidden = false;
     refused.replaceChildren();
@@ -96,7 +108,8 @@
   // A folder is walked through; what a browser cannot walk is taken as it is.
   const walk = async (entry) => {
     if (entry.isFile) return [await new Promise((good, bad) => entry.file(good, bad))];
-    const reader = entry.createReader(), found = [];
+    const reader = entry.createReader(),
+      found = [];
     for (;;) {
       const some = await new Promise((good, bad) => reader.readEntries(good, bad));
       if (!some.length) return found;

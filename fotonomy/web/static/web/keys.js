@@ -3,8 +3,7 @@
   const STEPS = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 };
 
   window.fotonomy = window.fotonomy || {};
-  fotonomy.listenForKeys = (bench) =>
-    document.addEventListener("keydown", (event) => keys(bench, event));
+  fotonomy.listenForKeys = (bench) => document.addEventListener("keydown", (event) => keys(bench, event));
 
   function keys(bench, event) {
     const typing = event.target.matches("input:not([type=checkbox]), textarea, select");
@@ -46,7 +45,7 @@
     box.click();
   }
 
-  function undone(bench, event, typing) {
+  function undone(_bench, event, typing) {
     if (typing || event.key.toLowerCase() !== "z" || event.altKey) return;
     event.preventDefault();
     press(event.shiftKey ? "redo-form" : "undo-form");

@@ -3,26 +3,32 @@
   const NUMBER = ".number, [data-working]";
   const PLACES = "[data-numbers]";
   const CONTROLS = "a, button, input, select, textarea, label, summary, option, .hint, .help";
-  let box, opener, trail = [];
+  let box,
+    opener,
+    trail = [];
 
-  document.addEventListener("click", (event) => {
-    if (event.ctrlKey || event.metaKey || event.shiftKey) return;
-    const number = event.target.closest?.(NUMBER);
-    const inside = box?.contains(event.target);
-    if (number) {
-      const address = number.dataset.working || number.getAttribute("href");
-      if (!address || (number.closest("a, button") && !number.matches("a, button"))) return;
+  document.addEventListener(
+    "click",
+    (event) => {
+      if (event.ctrlKey || event.metaKey || event.shiftKey) return;
+      const number = event.target.closest?.(NUMBER);
+      const inside = box?.contains(event.target);
+      if (number) {
+        const address = number.dataset.working || number.getAttribute("href");
+        if (!address || (number.closest("a, button") && !number.matches("a, button"))) return;
+        event.preventDefault();
+        event.stopPropagation();
+        inside ? follow(address) : show(address, number, number);
+        return;
+      }
+      // A number that has no working of its own leads to all those of its place.
+      const place = event.target.closest?.(PLACES);
+      if (!place || event.target.closest(CONTROLS) || !isNumber(event)) return;
       event.preventDefault();
-      event.stopPropagation();
-      inside ? follow(address) : show(address, number, number);
-      return;
-    }
-    // A number that has no working of its own leads to all those of its place.
-    const place = event.target.closest?.(PLACES);
-    if (!place || event.target.closest(CONTROLS) || !isNumber(event)) return;
-    event.preventDefault();
-    show(place.dataset.numbers, event.target, place);
-  }, true);
+      show(place.dataset.numbers, event.target, place);
+    },
+    true,
+  );
 
   // Whether a press met a figure: of a drawing's label, or of the text under the finger.
   function isNumber(event) {
@@ -34,34 +40,37 @@
     const node = at?.offsetNode || range?.startContainer;
     const offset = at ? at.offset : range?.startOffset;
     if (node?.nodeType !== Node.TEXT_NODE) return false;
-    return /\d/.test(node.data.slice(Math.max(0, offset - 1), offset + 1));
+    return /\d/.test((node.textContent || "").slice(Math.max(0, offset - 1), offset + 1));
   }
 
-  document.addEventListener("keydown", (event) => {
-    if (event.key === "Escape" && box?.matches(":popover-open")) {
+  document.addEventListener(
+    "keydown",
+    (event) => {
+      if (event.key === "Escape" && box?.matches(":popover-open")) {
+        event.preventDefault();
+        event.stopPropagation();
+        box.hidePopover();
+        opener?.focus?.();
+        return;
+      }
+      if (event.key === "Backspace" && box?.contains(document.activeElement) && trail.length > 1) {
+        event.preventDefault();
+        back();
+        return;
+      }
+      if (event.key !== "=" || event.ctrlKey || event.altKey || event.metaKey) return;
+      const from = /** @type {HTMLElement} */ (event.target);
+      if (from.matches("textarea, select, input:not([type=checkbox], [type=radio], [type=range])")) return;
+      const number = from.closest?.(NUMBER);
+      const place = from.closest?.(PLACES) || from.querySelector?.(PLACES);
+      const address = number ? number.dataset.working || number.getAttribute("href") : place?.dataset.numbers;
+      if (!address) return;
       event.preventDefault();
       event.stopPropagation();
-      box.hidePopover();
-      opener?.focus?.();
-      return;
-    }
-    if (event.key === "Backspace" && box?.contains(document.activeElement) && trail.length > 1) {
-      event.preventDefault();
-      back();
-      return;
-    }
-    if (event.key !== "=" || event.ctrlKey || event.altKey || event.metaKey) return;
-    if (event.target.matches("textarea, select, input:not([type=checkbox], [type=radio], [type=range])")) return;
-    const from = event.target;
-    const number = from.closest?.(NUMBER);
-    const place = from.closest?.(PLACES) || from.querySelector?.(PLACES);
-    const address = number
-      ? number.dataset.working || number.getAttribute("href") : place?.dataset.numbers;
-    if (!address) return;
-    event.preventDefault();
-    event.stopPropagation();
-    show(address, number || place, from);
-  }, true);
+      show(address, number || place, from);
+    },
+    true,
+  );
 
   async function show(address, beside, from) {
     trail = [];

@@ -38,8 +38,7 @@ document.addEventListener("alpine:init", () => {
     keep(list) {
       const here = list.querySelector("[aria-current]").dataset.setup;
       const body = new URLSearchParams({ setup: here });
-      for (const row of list.querySelectorAll("[data-setup]"))
-        body.append("order", row.dataset.setup);
+      for (const row of list.querySelectorAll("[data-setup]")) body.append("order", row.dataset.setup);
       Alpine.store("bench").post(list.dataset.order, body);
     },
   }));

@@ -64,8 +64,7 @@ document.addEventListener("alpine:init", () => {
     },
 
     mark() {
-      for (const name of [...LOADED, "findings"])
-        this.$root.classList.toggle(`show-${name}`, this.open === name);
+      for (const name of [...LOADED, "findings"]) this.$root.classList.toggle(`show-${name}`, this.open === name);
       for (const opener of document.querySelectorAll("[aria-controls][aria-expanded]"))
         opener.setAttribute("aria-expanded", this.open === opener.getAttribute("aria-controls"));
     },

@@ -17,7 +17,8 @@ fotonomy.popover = {
   put(box, place) {
     const room = document.documentElement.clientWidth;
     const left = Math.max(8, Math.min(place.left, room - box.offsetWidth - 8));
-    const below = place.bottom + 6, above = place.top - box.offsetHeight - 6;
+    const below = place.bottom + 6,
+      above = place.top - box.offsetHeight - 6;
     const lowest = Math.max(8, window.innerHeight - box.offsetHeight - 8);
     const top = below <= lowest ? below : above > 8 ? above : lowest;
     box.style.left = `${left}px`;

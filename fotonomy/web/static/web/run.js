@@ -3,7 +3,8 @@
   const form = document.querySelector("[data-see]");
   if (form) {
     const one = (name) => form.querySelector(`[data-${name}]`);
-    const going = one("going"), bar = form.querySelector("progress");
+    const going = one("going"),
+      bar = form.querySelector("progress");
     let stopped = false;
     form.addEventListener("submit", async (event) => {
       event.preventDefault();
@@ -15,7 +16,7 @@
       try {
         for (;;) {
           const answer = await fetch(form.action, { method: "POST", body: new FormData(form), headers });
-          if (answer.redirected || !answer.ok) throw new Error(answer.redirected ? "signed out" : answer.status);
+          if (answer.redirected || !answer.ok) throw new Error(answer.redirected ? "signed out" : `${answer.status}`);
           const { done, of } = await answer.json();
           bar.max = of;
           bar.value = done;
@@ -35,11 +36,18 @@
   const player = document.querySelector("[data-player]");
   if (!player) return;
   const part = (name) => player.querySelector(`[data-${name}]`);
-  const keys = player.dataset.frames.split(" "), fps = Number(player.dataset.fps);
+  const keys = player.dataset.frames.split(" "),
+    fps = Number(player.dataset.fps);
   const address = (key) => player.dataset.address.replace("/0.jpg", `/${key}.jpg`);
-  const screen = part("screen"), scrub = part("scrub"), play = part("play"), at = part("at");
-  const AHEAD = 40, kept = new Map();
-  let running = false, began = 0, first = 0;
+  const screen = part("screen"),
+    scrub = part("scrub"),
+    play = part("play"),
+    at = part("at");
+  const AHEAD = 40,
+    kept = new Map();
+  let running = false,
+    began = 0,
+    first = 0;
 
   const load = (place) => {
     if (place >= keys.length || kept.has(place)) return kept.get(place);

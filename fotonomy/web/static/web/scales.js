@@ -152,9 +152,9 @@ document.addEventListener("alpine:init", () => {
         },
         (hold, event) => {
           if (hold.moved) return;
-          const under = document
-            .elementsFromPoint(event.clientX, event.clientY)
-            .find((element) => element.matches(".mark[data-value]"));
+          /** @type {any[]} */
+          const there = document.elementsFromPoint(event.clientX, event.clientY);
+          const under = there.find((element) => element.matches(".mark[data-value]"));
           const options = JSON.parse(hold.scale.dataset.options);
           if (fotonomy.server.narrow.matches && !hold.scale.matches(".is-open")) return;
           if (under?.matches(".is-present")) this.type(hold.scale);
@@ -236,15 +236,18 @@ document.addEventListener("alpine:init", () => {
           const [, number, unit] = /^([\d.,]+)\s*(.*)$/.exec(field.value) || [];
           if (number === undefined) return null;
           return {
-            field, depth, unit, was: Number(number.replace(",", ".")),
-            at: Number(distance), wanted: Number(wanted), decade: Number(decade),
+            field,
+            depth,
+            unit,
+            was: Number(number.replace(",", ".")),
+            at: Number(distance),
+            wanted: Number(wanted),
+            decade: Number(decade),
           };
         },
         (hold, way) => {
           const factor = 10 ** (way / hold.decade);
-          const metres = hold.depth
-            ? 2 * ((hold.at + hold.wanted / 2) * factor - hold.at)
-            : hold.at * factor;
+          const metres = hold.depth ? 2 * ((hold.at + hold.wanted / 2) * factor - hold.at) : hold.at * factor;
           if (Math.abs(way) < 3 || metres <= 0) return;
           // In the unit that stands there.
           const size = (hold.was * metres) / (hold.depth ? hold.wanted : hold.at);

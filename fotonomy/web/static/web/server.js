@@ -2,11 +2,18 @@
 window.fotonomy = window.fotonomy || {};
 
 fotonomy.server = {
+  /** What a form would send, as text: files are sent another way.
+   * @param {HTMLFormElement} form
+   * @param {HTMLElement} [pressed]
+   */
+  fields(form, pressed) {
+    const all = [...new FormData(form, pressed)];
+    return new URLSearchParams(all.filter(([, value]) => typeof value === "string").map(([k, v]) => [k, `${v}`]));
+  },
+
   // The page says which windows are narrow; nobody else does.
   narrow: matchMedia(document.documentElement.dataset.narrow),
-  client: [...crypto.getRandomValues(new Uint8Array(12))]
-    .map((byte) => byte.toString(16).padStart(2, "0"))
-    .join(""),
+  client: [...crypto.getRandomValues(new Uint8Array(12))].map((byte) => byte.toString(16).padStart(2, "0")).join(""),
 
   // How far this page has seen what was done to the shoot.
   get seen() {
@@ -62,7 +69,7 @@ fotonomy.server = {
         this.trouble(false);
         return text;
       }
-    } catch (error) {
+    } catch {
       if (signal?.aborted) return null;
     }
     this.trouble(true);
@@ -83,7 +90,8 @@ fotonomy.server = {
   // Who else of the crew has which setup in hand, by its line of the running order.
   showHands(hands) {
     for (const row of document.querySelectorAll(".row[data-setup]")) {
-      const line = row.querySelector(".row-hands"), names = hands[row.dataset.setup] || [];
+      const line = row.querySelector(".row-hands"),
+        names = hands[row.dataset.setup] || [];
       line.textContent = names.length ? `In hand: ${names.join(", ")}` : "";
       line.hidden = !names.length;
     }

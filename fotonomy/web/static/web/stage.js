@@ -51,9 +51,7 @@ fotonomy.Stage = class {
   // What is refused goes along, so that its text and its error come back.
   async show(address) {
     const wrong = this.store.wrong();
-    const html = String(wrong)
-      ? await fotonomy.server.post(address, wrong, "")
-      : await fotonomy.server.part(address);
+    const html = String(wrong) ? await fotonomy.server.post(address, wrong, "") : await fotonomy.server.part(address);
     if (html === null) return false;
     this.store.show(html);
     return true;

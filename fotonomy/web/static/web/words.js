@@ -2,25 +2,33 @@
 (() => {
   let box, opener;
 
-  document.addEventListener("click", (event) => {
-    const word = event.target.closest?.("[data-word]");
-    if (!word || event.ctrlKey || event.metaKey || event.shiftKey) return;
-    event.preventDefault();
-    // On a phone the first press on a setting brings it under the thumb, wherever it is pressed.
-    const small = window.fotonomy?.server?.narrow?.matches;
-    if (small && word.closest(".scale:not(.is-open)")) return;
-    event.stopPropagation();
-    show(word.dataset.word, word, word.closest("label") ? fieldOf(word) || word : word);
-  }, true);
+  document.addEventListener(
+    "click",
+    (event) => {
+      const word = event.target.closest?.("[data-word]");
+      if (!word || event.ctrlKey || event.metaKey || event.shiftKey) return;
+      event.preventDefault();
+      // On a phone the first press on a setting brings it under the thumb, wherever it is pressed.
+      const small = window.fotonomy?.server?.narrow?.matches;
+      if (small && word.closest(".scale:not(.is-open)")) return;
+      event.stopPropagation();
+      show(word.dataset.word, word, word.closest("label") ? fieldOf(word) || word : word);
+    },
+    true,
+  );
 
   // Esc closes the box alone, not what is open behind it.
-  document.addEventListener("keydown", (event) => {
-    if (event.key !== "Escape" || !box?.matches(":popover-open")) return;
-    event.preventDefault();
-    event.stopPropagation();
-    box.hidePopover();
-    opener?.focus();
-  }, true);
+  document.addEventListener(
+    "keydown",
+    (event) => {
+      if (event.key !== "Escape" || !box?.matches(":popover-open")) return;
+      event.preventDefault();
+      event.stopPropagation();
+      box.hidePopover();
+      opener?.focus();
+    },
+    true,
+  );
 
   // F1 in a field explains its label.
   document.addEventListener("keydown", (event) => {

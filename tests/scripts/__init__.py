@@ -1,0 +1,1 @@
+"""Scripts of the pages where they compute, under node."""
