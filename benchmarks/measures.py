@@ -2,7 +2,6 @@
 
 import http.client
 import os
-import shutil
 import socket
 import subprocess
 import sys
@@ -17,7 +16,7 @@ from typing import Any
 import numpy as np
 
 from benchmarks import scale
-from tools.kept_demo import kept_demo
+from tools.kept_demo import fill
 
 CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium-headless-shell")
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -366,12 +365,6 @@ def database_in(folder: Path) -> None:
     """A fresh database with the demo in ``folder``, for this process and the servers it starts."""
     os.environ.update(environment_in(folder))
     import django
-    from django.core.management import call_command
 
     django.setup()
-    if scale.is_small() and kept_demo().exists() and not os.environ.get("FOTONOMY_DATABASE_URL"):
-        shutil.copyfile(kept_demo(), folder / "fotonomy.sqlite3")
-    else:
-        call_command("migrate", verbosity=0)
-        call_command("load_demo", verbosity=0)
-    call_command("collectstatic", interactive=False, verbosity=0)
+    fill(folder)

@@ -17,7 +17,8 @@ from fotonomy.core.planner import search_space as allowed
 from fotonomy.core.planner.cost import MISS_WEIGHT, Yardstick, column
 from fotonomy.core.planner.plans import solve
 from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.kit_json import kit_from_data
 
 OTHER_LENSES = (

@@ -15,7 +15,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.settings_page import settings_page
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.plans import solve
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.working.explain import names_in, working_of
 from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.written import as_text, formulas_page
@@ -28,7 +28,7 @@ from fotonomy.exchange.setup_json import read_setup
 
 def _as_it_follows(setup: Setup) -> Setup:
     """A run with the one of event, interval and clip that follows worked out, as on the bench."""
-    return worked_out(setup) if setup.kind is Kind.INTERVAL else setup
+    return worked_out(setup) if setup.kind.traits.has_interval else setup
 
 
 def _explain(setup: Setup, name: str) -> int:

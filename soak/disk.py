@@ -9,6 +9,7 @@ from pathlib import Path
 
 from benchmarks.measures import environment_in, served
 from soak.person import Person
+from tools.kept_demo import fill
 
 SIZE_MB = 48
 PASSWORD = "slack-7-water"
@@ -65,9 +66,11 @@ from django.contrib.auth import get_user_model
 get_user_model().objects.create_user("rigger", password={PASSWORD!r})
 """
     try:
-        for command in (["migrate", "-v", "0"], ["load_demo"], ["collectstatic", "--noinput", "-v", "0"],
-                        ["shell", "-v", "0", "-c", make]):  # fmt: skip
-            subprocess.run([sys.executable, "manage.py", *command], check=True, capture_output=True)
+        fill(folder)
+        subprocess.run(
+            [sys.executable, "manage.py", "shell", "-v", "0", "-c", make],
+            check=True, capture_output=True,
+        )  # fmt: skip
         with served() as (address, _):
             return _ask(address, folder)
     finally:

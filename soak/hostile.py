@@ -130,8 +130,8 @@ def hostile_values(client: Any, count: int, seed: int) -> Found:
     return found
 
 
-def pages(client: Any) -> Found:
-    """Every page of every shoot and of the kit, as it stands now."""
+def pages(client: Any, codes: tuple[str, ...] = ()) -> Found:
+    """Every page of every shoot and of the kit, as it stands now; of these setups, or of all."""
     from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
     from fotonomy.shoots.models import Setup, Shoot
 
@@ -142,7 +142,8 @@ def pages(client: Any) -> Found:
         addresses += [
             f"/shoots/{shoot.pk}/{part}" for part in ("", "edit/", "packing/", "compare/")
         ]
-    for row in Setup.objects.filter(shoot__owner=owner):
+    rows = Setup.objects.filter(shoot__owner=owner)
+    for row in rows.filter(code__in=codes) if codes else rows:
         bench = row.get_absolute_url()
         addresses += [f"{bench}{part}" for part in (
             "", "plans/", "play/", "level/", "monitor/", "monitor/zebras.jpg", "setup.json",

@@ -1,10 +1,14 @@
 """A database with the demo in it, kept from run to run: migrations and demo take 20 s of a core.
 
 It is named by a hash of all it is made of: whoever changes a migration, the demo's data or the
-code that writes it gets a new one.
+code that writes it gets a new one. Collected static files are kept likewise.
 """
 
 import fcntl
+import os
+import shutil
+import subprocess
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from functools import cache
@@ -45,3 +49,48 @@ def one_at_a_time() -> Iterator[None]:
     with (FOLDER / "lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
         yield
+
+
+def _static_key() -> str:
+    digest = blake2b(digest_size=12)
+    own = ROOT / "fotonomy" / "web"
+    for path in [*sorted(one for one in (own / "static").rglob("*") if one.is_file()),
+                 own / "bundles.py", own / "screen_widths.py", ROOT / "requirements-dev.txt"]:  # fmt: skip
+        digest.update(f"{path.relative_to(ROOT)}\n".encode())
+        digest.update(path.read_bytes())
+    return digest.hexdigest()
+
+
+def fill(folder: Path) -> None:
+    """Put database and collected files of the demo into ``folder``, a place of ``make demo``.
+
+    Of what is kept a copy, else made by the program's own commands, as on PostgreSQL. What they
+    need of the environment is set already.
+    """
+    if kept_demo().exists() and not os.environ.get("FOTONOMY_DATABASE_URL"):
+        shutil.copyfile(kept_demo(), folder / "fotonomy.sqlite3")
+    else:
+        _manage(folder, "migrate", "--verbosity", "0")
+        _manage(folder, "load_demo")
+    static = FOLDER / f"static-{_static_key()}"
+    with one_at_a_time():
+        if not static.exists():
+            _manage(folder, "collectstatic", "--noinput", "--verbosity", "0")
+            for old in FOLDER.glob("static-*"):
+                shutil.rmtree(old)
+            unfinished = FOLDER / "unfinished"
+            shutil.rmtree(unfinished, ignore_errors=True)
+            shutil.copytree(folder / "static", unfinished)
+            unfinished.rename(static)
+    shutil.copytree(static, folder / "static", dirs_exist_ok=True)
+
+
+def _manage(folder: Path, *command: str) -> None:
+    place = {
+        "FOTONOMY_DATA_DIR": str(folder),
+        "DJANGO_SETTINGS_MODULE": "fotonomy.site.settings.demo",
+    }
+    subprocess.run(
+        [sys.executable, "manage.py", *command], cwd=ROOT, check=True, capture_output=True,
+        env={**os.environ, **place},
+    )  # fmt: skip

@@ -47,7 +47,7 @@ def starting_points() -> list[str]:
     """A row a kind and light."""
     from fotonomy.core.photometry.exposure_value import Ev100
     from fotonomy.core.planner.presets import preset_for
-    from fotonomy.core.spec.setup import Kind
+    from fotonomy.core.spec.kind import Kind
 
     lines = ["| kind | " + " | ".join(f"EV {ev}".replace("-", "−") for ev in LIGHTS) + " |",
              "|---|" + "---|" * len(LIGHTS)]  # fmt: skip

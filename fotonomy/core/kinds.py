@@ -25,7 +25,8 @@ from fotonomy.core.readout import (
     interval_item,
     long_exposure_item,
 )
-from fotonomy.core.spec.setup import FRAMING, Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import FRAMING, Setup
 from fotonomy.core.tiles import Tile
 
 

@@ -25,7 +25,7 @@ from fotonomy.core.planner.plans import Because, Solutions
 from fotonomy.core.readout import ReadoutItem
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.stills import Ramp
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.clip import Clip

@@ -11,7 +11,8 @@ from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import LightPoint, Ramp, Run
 from fotonomy.core.tiles import Tile
 from fotonomy.figures.svg import Size

@@ -4,7 +4,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from fotonomy.core.notation import writing as n
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.exchange.edit.clips import EditClip, Frames, frames_at
@@ -78,7 +77,7 @@ def clips_of(shoot: Shoot) -> list[EditClip]:
 def _count(take: Take, spec: Spec | None, project_fps: float) -> int:
     """Frames of the edit: what was shot faster for slow motion has all of its frames in it."""
     length_s = UNKNOWN_S if take.length_s is None else take.length_s
-    slow = spec is not None and spec.kind is Kind.SLOW_MOTION
+    slow = spec is not None and spec.kind.traits.slows
     return frames_at(length_s, spec.frame_rate if slow and spec else project_fps)
 
 
@@ -113,7 +112,7 @@ def night_setups(specs: dict[int, Spec]) -> list[tuple[int, Spec]]:
     """Setups that are darkened later."""
     return [
         (key, spec) for key, spec in specs.items()
-        if spec.kind is Kind.DUSK_FOR_NIGHT or spec.intent.exposing.value == "dusk"
+        if spec.kind.traits.darkened or spec.intent.exposing.value == "dusk"
     ]  # fmt: skip
 
 

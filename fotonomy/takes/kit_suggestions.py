@@ -9,7 +9,6 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.support import Support
 from fotonomy.core.pictures.run import Cause, RunReport, Sort
 from fotonomy.core.spec.intent import Handheld
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.core.takes.kit_suggestions import (
@@ -63,7 +62,7 @@ def _shot(spec: Spec, take: Take) -> Shot:
         support=done.support.value, by_hand=done.support in _HELD, time_s=done.time_s,
         equivalent_mm=equivalent_focal_mm(done), stabiliser_stops=done.stabiliser_stops,
         subject=done.subject or "anything", rate_fps=done.frame_rate,
-        every_s=1 / done.frame_rate if done.kind is Kind.INTERVAL else None,
+        every_s=1 / done.frame_rate if done.kind.traits.has_interval else None,
         good=take.verdict == "good", noisy=bool(why & _NOISY), shaken=bool(why & _SHAKEN),
     )  # fmt: skip
 

@@ -11,7 +11,6 @@ from django.db import transaction
 from fotonomy.core.analysis.interval import noise_frame, remote_of
 from fotonomy.core.pictures.frame_measure import Looker, Seen
 from fotonomy.core.pictures.run import RunFrame, RunPlan
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.exchange.pictures import read_pixels
 from fotonomy.field.models import FrameSeen, PictureData, Take, TakePicture
@@ -22,7 +21,6 @@ from fotonomy.takes.ingest import taken_at
 AT_ONCE = 60
 # So many make a run; fewer are pictures of a take.
 FEWEST = 3
-KINDS = {Kind.INTERVAL, Kind.BURST}
 _WIDEST_OPEN = 1.06
 _VALUES = ("level_stops", "clipped_share", "right_share", "down_share", "changed_share")
 
@@ -122,7 +120,7 @@ def number_of(name: str) -> int | None:
 
 def plan_of(spec: Spec) -> RunPlan:
     """What a run was meant to be."""
-    interval = spec.kind is Kind.INTERVAL
+    interval = spec.kind.traits.has_interval
     return RunPlan(
         interval_s=1 / spec.frame_rate, frames=None, project_fps=spec.project_fps,
         delivered_px=spec.delivered_px, noise_frames=interval and noise_frame(spec),

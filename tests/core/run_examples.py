@@ -10,7 +10,8 @@ from fotonomy.core.gear.body import DriveMode
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import Plan
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Run
 from tests.core.examples import BODY, setup
 

@@ -26,8 +26,9 @@ from fotonomy.core.parsing.schedule import (
 from fotonomy.core.sky.horizon import Horizon, HorizonPoint
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.sky.track import Stretch
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import Schedule, Wanted
-from fotonomy.core.spec.setup import Kind, Site
+from fotonomy.core.spec.setup import Site
 from fotonomy.sky.ephemeris import sky_over
 
 HOBART = ZoneInfo("Australia/Hobart")

@@ -27,8 +27,9 @@ from fotonomy.core.planner.search import Search
 from fotonomy.core.sky.light import clear_sky_lx
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Exposing, Intent
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Shape, Surface, check, key_of
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.example_scenes import SCENES
 from fotonomy.core.tone.placement import placing, skin_mark_stops
 from fotonomy.core.tone.scene_layout import scene_map

@@ -28,7 +28,8 @@ from fotonomy.core.planner.search import Search
 from fotonomy.core.sky.light import LightReading, PlaceLight
 from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.intent import Switch
-from fotonomy.core.spec.setup import FRAMING, Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import FRAMING, Setup
 from fotonomy.core.tone.signal_levels import percent_at
 from fotonomy.sky.ephemeris import sky_over
 from tests.core.examples import setup

@@ -34,8 +34,9 @@ from fotonomy.core.photometry.stops import MARKED_F_NUMBERS, MARKED_ISO
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.planner.exposure_modes import mode_advice
 from fotonomy.core.spec.intent import Circle, Exposing, Intent, Look, WhiteSchool
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Shape, Surface
-from fotonomy.core.spec.setup import SETTINGS, Kind, Limit, Setup
+from fotonomy.core.spec.setup import SETTINGS, Limit, Setup
 from fotonomy.core.spec.stills import Combining, Files, Follows, LightPoint, Ramp, Run
 from fotonomy.exchange.changes_json import text_of
 from fotonomy.exchange.plan_json import plan_to_data

@@ -21,8 +21,9 @@ from fotonomy.core.plan import plan
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.intent import Intent, Look, Switch, WhiteSchool
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Surface
-from fotonomy.core.spec.setup import Kind, Site
+from fotonomy.core.spec.setup import Site
 from fotonomy.sky.ephemeris import sky_over
 from tests.core.examples import BODY, LENS, setup
 from tests.core.run_examples import ids, interval

@@ -31,7 +31,7 @@ from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.intent import Circle, Intent
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.units import LENGTH_UNITS, SPEED_UNITS
 from tests.core.examples import AT_4M, BODY, LENS, setup
 

@@ -16,7 +16,7 @@ from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.plan import plan
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from tests.core.examples import BODY, LENS, ND, setup
 
 

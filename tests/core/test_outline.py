@@ -6,8 +6,8 @@ from hypothesis import strategies as st
 
 from fotonomy.core.day.outline import coverage, kind_in, read_outline, size_in
 from fotonomy.core.errors import RuleError
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import ShotSize
-from fotonomy.core.spec.setup import Kind
 
 OUTLINE = """
 Scene 4: A plank is shaped — Hands, tools and chips

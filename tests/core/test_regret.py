@@ -17,7 +17,8 @@ from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.planner.cost import STRAIGHT, WISH, Yardstick, judge
 from fotonomy.core.planner.exposure_modes import auto_ranges, mode_advice
 from fotonomy.core.spec.intent import CRITERIA, Intent, Look
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import Setup
 from tests.core.examples import AT_4M, ND, setup
 from tests.core.test_solve import questions
 

@@ -19,7 +19,7 @@ from fotonomy.core.plan import plan
 from fotonomy.core.planner.plans import compare
 from fotonomy.core.planner.search import Search
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.stills import Follows, LightPoint, Run
 from fotonomy.core.stills.energy import cold_share, power_of
 from fotonomy.core.stills.interval import cycle, frames_for, frames_over, span_s, third, usual_for

@@ -29,8 +29,9 @@ from fotonomy.core.planner.relaxation import changes_to
 from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import CRITERIA, Exposing, Intent, Look
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading
-from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind, Limit, Setup
+from fotonomy.core.spec.setup import FRAMING, SETTINGS, Limit, Setup
 from fotonomy.exchange.changes_json import text_of
 from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
 from tests.properties import examples

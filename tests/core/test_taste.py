@@ -19,8 +19,9 @@ from fotonomy.core.planner.search import Search
 from fotonomy.core.planner.search_space import iso_values, times_the_edit
 from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.intent import Intent
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading
-from fotonomy.core.spec.setup import FRAMING, Kind, Limit, Setup
+from fotonomy.core.spec.setup import FRAMING, Limit, Setup
 from tests.core.examples import BODY, setup
 from tests.core.test_solve import WIDE
 

@@ -21,8 +21,8 @@ from fotonomy.core.plan import plan
 from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import PlaceLight, cloud_stops
 from fotonomy.core.sky.track import Stretch
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import Schedule, Wanted
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.weather.air import beaufort, beaufort_words, dew_point_c, humidity_percent
 from fotonomy.core.weather.report import MOST_HOURS, Report, Source, Spell, Weather
 from fotonomy.simulators.weather_service import SimulatedWeather

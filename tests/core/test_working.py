@@ -20,8 +20,9 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.intent import Exposing, Handheld, Intent
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Surface
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining
 from fotonomy.core.traced_numbers import MARKED, Named, NamedCount, Names, plain
 from fotonomy.core.working.catalog import COMMON, OF_KIND, quantity_of, value_in

@@ -19,8 +19,9 @@ from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec.intent import Intent
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.long_exposure import LongExposure

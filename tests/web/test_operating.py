@@ -20,6 +20,7 @@ from fotonomy.demo.loader import DEMO_USER
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.site.file_permissions import keep_private
+from tools.kept_demo import fill
 
 HERE = Path(__file__).parents[2]
 
@@ -48,8 +49,7 @@ def place(tmp_path_factory: pytest.TempPathFactory) -> Path:
     if os.environ.get("FOTONOMY_DATABASE_URL"):
         pytest.skip("PostgreSQL has backups of its own")
     folder = tmp_path_factory.mktemp("place")
-    assert manage(folder, "migrate", "--verbosity", "0").returncode == 0
-    assert manage(folder, "load_demo").returncode == 0
+    fill(folder)
     made = manage(folder, "backup", str(folder / "season.zip"))
     assert made.returncode == 0, made.stderr
     assert "checksum" in made.stdout
@@ -65,8 +65,7 @@ def test_a_backup_comes_back_object_for_object(place: Path, tmp_path: Path) -> N
 
 
 def test_what_is_there_is_replaced_only_when_asked(place: Path, tmp_path: Path) -> None:
-    manage(tmp_path, "migrate", "--verbosity", "0")
-    manage(tmp_path, "load_demo")
+    fill(tmp_path)
     before = dump_of(tmp_path)
     refused = manage(tmp_path, "restore", str(place / "season.zip"))
     assert refused.returncode != 0

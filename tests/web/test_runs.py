@@ -13,7 +13,7 @@ from lxml import html
 from fotonomy.core.gear.accessories import Card
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.exchange.changes_json import changes_of, press_of
 from fotonomy.exchange.setup_json import read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Accessory

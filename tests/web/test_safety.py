@@ -13,7 +13,7 @@ from django.urls import reverse
 
 from fotonomy.core.findings.safety import DANGERS, safety_of
 from fotonomy.core.gear.support import Support
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.models import SafetyTold, Setup, Shoot
 from fotonomy.shoots.services.safety import told, untold

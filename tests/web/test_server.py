@@ -3,8 +3,6 @@
 import os
 import signal
 import socket
-import subprocess
-import sys
 import urllib.request
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -27,6 +25,7 @@ from fotonomy.site import serve
 from fotonomy.web import long_work
 from soak.person import Person
 from tests.web.test_pictures import photo
+from tools.kept_demo import fill
 
 HERE = Path(__file__).parents[2]
 
@@ -36,14 +35,9 @@ def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The server of ``make demo`` with two processes, on a database of its own."""
     folder = tmp_path_factory.mktemp("served")
     environment = {**environment_in(folder), "FOTONOMY_WORKERS": "2"}
-    for command in (["migrate", "--verbosity", "0"], ["load_demo"],
-                    ["collectstatic", "--noinput", "--verbosity", "0"]):  # fmt: skip
-        subprocess.run(
-            [sys.executable, "manage.py", *command], cwd=HERE, check=True, capture_output=True,
-            env={**os.environ, **environment},
-        )  # fmt: skip
     before = dict(os.environ)
     os.environ |= environment
+    fill(folder)
     try:
         with served() as (found, _):
             yield found
@@ -292,8 +286,7 @@ def test_behind_a_proxy_https_is_believed_and_else_it_is_not(
     }  # fmt: skip
     for name, value in production.items():
         monkeypatch.setenv(name, value)
-    for command in (["migrate", "-v", "0"], ["collectstatic", "--noinput", "-v", "0"]):
-        subprocess.run([sys.executable, "manage.py", *command], cwd=HERE, check=True)
+    fill(tmp_path)
     with served() as (address, _):
         said = talked(
             address,

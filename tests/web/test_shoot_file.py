@@ -19,6 +19,7 @@ from fotonomy.exchange.shoot_json import LARGEST_SHOOT_BYTES, read_shoot
 from fotonomy.kit.models import Body
 from fotonomy.shoots.mapping import SCHOOLS
 from fotonomy.shoots.models import Place, Setup, Shoot
+from tests.properties import LONG
 from tests.web.test_days import page_of, words
 
 MESSAGES = "//*[@id='messages']"
@@ -185,7 +186,7 @@ ODD = (
 )
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(12 if LONG else 2))
 def test_whatever_is_taken_in_bricks_no_page(demo_client: Any, demo: Shoot, seed: int) -> None:
     dice = random.Random(seed)
     data = written(demo_client, demo)

@@ -7,7 +7,7 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import card_of
 from fotonomy.core.gear.body import DriveMode
 from fotonomy.core.motion.camera_movement import lean_deg
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.burst import (
     Buffer,
     Burst,
@@ -41,7 +41,7 @@ def rolls_down(setup: Setup) -> bool:
     """
     if not setup.records_stills:
         return True
-    return setup.kind is Kind.BURST and drive_in_use(setup).electronic
+    return setup.kind.traits.drive and drive_in_use(setup).electronic
 
 
 def readout_s(setup: Setup) -> float | None:

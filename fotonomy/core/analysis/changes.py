@@ -9,7 +9,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.spec.changes import Change, applied
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Follows
 from fotonomy.core.stills.burst import rate_of
 from fotonomy.core.stills.interval import INTERVAL_RANGE_S, SUBJECTS, frames_for
@@ -45,10 +45,10 @@ def _rate_of_kind(before: Setup, setup: Setup) -> Setup:
 
     The exposure stays as long as it was, where a frame of video has room for it.
     """
-    if setup.kind is Kind.INTERVAL and setup.frame_rate > 1:
+    if setup.kind.traits.has_interval and setup.frame_rate > 1:
         kept = Shutter(time_s=before.time_s)
         return replace(setup, frame_rate=1 / first_interval_s(setup), shutter=kept)
-    if before.kind is Kind.INTERVAL and not setup.records_stills and setup.frame_rate <= 1:
+    if before.kind.traits.has_interval and not setup.records_stills and setup.frame_rate <= 1:
         fits = before.time_s * setup.project_fps <= 1
         shutter = setup.shutter if fits else Shutter(angle_deg=setup.intent.look.angle_deg)
         return replace(setup, frame_rate=setup.project_fps, shutter=shutter)
@@ -69,14 +69,14 @@ def with_third(before: Setup, setup: Setup) -> Setup:
     Whoever changes the one that follows means it: then another one follows. Raises
     RuleError naming the clip or the event where it cannot be.
     """
-    if setup.kind is not Kind.INTERVAL:
+    if not setup.kind.traits.has_interval:
         return setup
     moved = {
         Follows.EVENT: before.run.event_s != setup.run.event_s,
         Follows.INTERVAL: before.frame_rate != setup.frame_rate,
         Follows.CLIP: before.wanted_screen_s != setup.wanted_screen_s,
     }
-    fresh = before.kind is not Kind.INTERVAL or before.run.follows is not setup.run.follows
+    fresh = not before.kind.traits.has_interval or before.run.follows is not setup.run.follows
     if not any(moved.values()) and not fresh and before.project_fps == setup.project_fps:
         return setup
     follows = setup.run.follows

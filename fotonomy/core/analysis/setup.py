@@ -37,7 +37,7 @@ from fotonomy.core.motion.camera_movement import (
 from fotonomy.core.motion.flicker import Flicker, flicker
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.optics import depth_of_field as fo
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.clip import Clip, interval_clip, single_frame_clip, still_clip, video_clip
@@ -162,7 +162,7 @@ def clip_of(setup: Setup) -> Clip:
             # What is combined later stays on the card frame by frame.
             frames=setup.run.frames if setup.run.combining is Combining.LATER else 1,
         )  # fmt: skip
-    if setup.kind is Kind.INTERVAL:
+    if setup.kind.traits.has_interval:
         return interval_clip(
             screen_s=setup.wanted_screen_s, handle_s=setup.handle_s,
             interval_s=1 / setup.frame_rate, time_s=setup.time_s,
@@ -320,14 +320,12 @@ def _run(
     setup: Setup, clip: Clip, moved: Motion, landed: Level
 ) -> IntervalRun | Burst | LongExposure | None:
     """What the kind of a setup adds to the rest."""
-    match setup.kind:
-        case Kind.INTERVAL:
-            return interval_run(setup, clip, model_of(setup))
-        case Kind.BURST:
-            return burst_of(setup)
-        case Kind.LONG_EXPOSURE:
-            return long_exposure_of(setup, moved, landed)
-    return None
+    traits = setup.kind.traits
+    if traits.has_interval:
+        return interval_run(setup, clip, model_of(setup))
+    if traits.drive:
+        return burst_of(setup)
+    return long_exposure_of(setup, moved, landed) if traits.long_frame else None
 
 
 def analyse(setup: Setup) -> Analysis:

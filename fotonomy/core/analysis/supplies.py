@@ -6,14 +6,14 @@ from fotonomy.core.analysis.setup import clip_of
 from fotonomy.core.day.blocks import shoot_minutes
 from fotonomy.core.day.supplies import Cell, Supplies
 from fotonomy.core.gear.accessories import Battery, Card
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.clip import Clip
 from fotonomy.core.stills.energy import cold_share, draw_of, supply_of
 
 
 def takes_of(setup: Setup) -> int:
     """How many takes of a setup are reckoned: three (common practice), a run once."""
-    return 1 if setup.kind is Kind.INTERVAL else c.USUAL_TAKES
+    return 1 if setup.kind.traits.has_interval else c.USUAL_TAKES
 
 
 def supplies_of(setup: Setup) -> Supplies:
@@ -48,7 +48,7 @@ def _needs_wh(setup: Setup, clip: Clip, takes: int) -> float | None:
     busy_s = takes * clip.record_s
     minutes = setup.schedule.prepare_min + shoot_minutes(setup.kind, setup.schedule, 0.0)
     on_s = max(60 * minutes, busy_s)
-    if setup.kind is Kind.INTERVAL:
+    if setup.kind.traits.has_interval:
         timed = timing_of(setup, clip)
         on_s, busy_s = timed.lasts_s, timed.busy_s
     supply = supply_of(setup.devices, setup.run.temperature_c)

@@ -6,7 +6,7 @@ from math import log2
 from fotonomy.core.analysis.setup import model_of
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.intent import Exposing
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.placement import Placing, placing
 from fotonomy.core.tone.signal_levels import Level, Tone, level
 
@@ -135,7 +135,7 @@ def _cost(setup: Setup, own: Placing, landed: Level, lost: float, inside: float)
 
 def _advised(setup: Setup, schools: tuple[ExposureStrategy, ...]) -> ExposureStrategy:
     by_name = {s.placing.school: s for s in schools}
-    if setup.kind is Kind.DUSK_FOR_NIGHT:
+    if setup.kind.traits.darkened:
         return by_name[Exposing.DUSK]
     fitting = [
         s for s in schools

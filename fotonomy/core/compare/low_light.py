@@ -18,7 +18,8 @@ from fotonomy.core.photometry.exposure_value import INCIDENT_C_LX_S, ev100_of, i
 from fotonomy.core.photometry.stops import aperture_stops
 from fotonomy.core.sky.light import clear_sky_lx
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import Setup
 
 # The sun's altitude at which one still sees a lit sky, to darken later: common practice.
 DUSK_ALTITUDE_DEG = -4.0

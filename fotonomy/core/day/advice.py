@@ -9,8 +9,9 @@ from enum import StrEnum
 from fotonomy.core.gear.accessories import Heater
 from fotonomy.core.gear.support import Support
 from fotonomy.core.notation import writing as n
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import Wanted
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.energy import cold_share
 from fotonomy.core.weather.air import beaufort, beaufort_words
 from fotonomy.core.weather.report import Spell
@@ -31,8 +32,6 @@ COLDER_SHARE = 0.02
 _SUN_WANTED = frozenset({Wanted.GOLDEN, Wanted.SUN_FRONT, Wanted.SUN_BESIDE, Wanted.SUN_BEHIND})
 _NIGHT_SKY = frozenset({Wanted.MOONLESS, Wanted.MILKY_WAY})
 # What stands so long, or in such air, that dew gets at its glass.
-_STANDS_LONG = frozenset({Kind.INTERVAL, Kind.LONG_EXPOSURE, Kind.NIGHT})
-_SHAKES = frozenset({Kind.INTERVAL, Kind.LONG_EXPOSURE})
 
 
 class Verdict(StrEnum):
@@ -101,9 +100,9 @@ class Exposed:
             kind=setup.kind, wants=setup.schedule.wants,
             stars=stars or setup.schedule.wants in _NIGHT_SKY,
             alone=setup.schedule.unattended, tripod=setup.support is Support.TRIPOD,
-            flies=setup.kind is Kind.AERIAL or setup.support is Support.DRONE,
+            flies=setup.kind.traits.flies or setup.support is Support.DRONE,
             warmed=any(isinstance(device, Heater) for device in setup.devices),
-            planned_c=setup.run.temperature_c if setup.kind is Kind.INTERVAL else None,
+            planned_c=setup.run.temperature_c if setup.kind.traits.has_interval else None,
         )  # fmt: skip
 
 
@@ -160,7 +159,7 @@ def _cloud(exposed: Exposed, spell: Spell) -> list[Advice]:
             "keep the sky small in the picture",
         )]  # fmt: skip
     if oktas >= HIDDEN_OKTAS and (
-        wants in (Wanted.SHADE, Wanted.OVERCAST) or exposed.kind is Kind.DUSK_FOR_NIGHT
+        wants in (Wanted.SHADE, Wanted.OVERCAST) or exposed.kind.traits.darkened
     ):
         return [Advice(
             Topic.SOFT, Verdict.KEEP, "The sky is one soft source",
@@ -194,7 +193,7 @@ def _rain(exposed: Exposed, spell: Spell) -> list[Advice]:
     if chance < RAIN_LIKELY_PERCENT:
         return []
     why = "wet ground reflects and steam shows"
-    if exposed.kind is Kind.ROLLING:
+    if exposed.kind.traits.rolls:
         why += "; the road is slippery, drive slower"
     return [Advice(
         Topic.RAIN, Verdict.KEEP, "Rain is likely, and welcome", f"{said}: {why}", chance, "%",
@@ -215,7 +214,7 @@ def _wind(exposed: Exposed, spell: Spell) -> list[Advice]:
             f"{_wind_words(strongest)}; its manual names its limit", strongest, "m/s",
             "come back when it is calm",
         )]  # fmt: skip
-    if exposed.tripod and wind >= RUN_LOST_M_S and (exposed.stars or exposed.kind in _SHAKES):
+    if exposed.tripod and wind >= RUN_LOST_M_S and (exposed.stars or exposed.kind.traits.windy):
         return [Advice(
             Topic.WIND_RUN, Verdict.COME_BACK, "The wind shakes every frame",
             _wind_words(wind), wind, "m/s", "come back when it is calm, or find a lee",
@@ -225,7 +224,7 @@ def _wind(exposed: Exposed, spell: Spell) -> list[Advice]:
             Topic.WIND, Verdict.MIND, "The wind moves a light tripod", _wind_words(wind), wind,
             "m/s", "hang weight on the tripod, legs short",
         )]  # fmt: skip
-    if exposed.kind is Kind.MACRO and wind >= MACRO_M_S:
+    if exposed.kind.traits.close_up and wind >= MACRO_M_S:
         return [Advice(
             Topic.WIND_MACRO, Verdict.MIND, "The wind moves what is small",
             f"{_wind_words(wind)}: leaves move by more than the sharp depth", wind, "m/s",
@@ -241,7 +240,7 @@ def _wind_words(wind_m_s: float) -> str:
 
 def _dew(exposed: Exposed, spell: Spell) -> list[Advice]:
     spread = spell.dew_spread_c
-    long = exposed.stars or exposed.alone or exposed.kind in _STANDS_LONG
+    long = exposed.stars or exposed.alone or exposed.kind.traits.stands
     if spread is None or spread > DEW_WITHIN_C or not long or exposed.warmed:
         return []
     return [Advice(

@@ -9,15 +9,9 @@ from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.direction import FieldOfView
 from fotonomy.core.day.supplies import Supplies
 from fotonomy.core.sky.track import Stretch
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import Schedule
-from fotonomy.core.spec.setup import Kind
 
-# How long the takes of a kind last where nobody said: three to five test frames, a few takes.
-# Minutes; common practice, no source.
-USUAL_MIN: dict[Kind, float] = {
-    Kind.REAL_TIME: 20, Kind.SLOW_MOTION: 20, Kind.ROLLING: 30, Kind.MACRO: 30, Kind.NIGHT: 30,
-    Kind.DUSK_FOR_NIGHT: 20, Kind.AERIAL: 20, Kind.BURST: 20, Kind.LONG_EXPOSURE: 20,
-}  # fmt: skip
 # An unattended run keeps its people for so many minutes after it starts, and an interval run has
 # test frames before it: common practice, no source.
 STAYS_MIN = 5.0
@@ -27,9 +21,9 @@ def shoot_minutes(kind: Kind, schedule: Schedule, event_s: float) -> float:
     """Minutes from the first take to the last: as said, as long as a run, or as is usual."""
     if schedule.shoot_min is not None:
         return schedule.shoot_min
-    if kind is Kind.INTERVAL:
+    if kind.traits.has_interval:
         return float(max(1, ceil(event_s / 60)))
-    return USUAL_MIN[kind]
+    return kind.traits.usual_min
 
 
 def moment_of(day_starts: datetime, clock: time, call: time, wrap: time) -> datetime:

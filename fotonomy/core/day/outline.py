@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from io import StringIO
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import ShotSize
-from fotonomy.core.spec.setup import Kind
 
 MOST_SHOTS, MOST_CHARACTERS = 200, 20_000
 LONGEST_TITLE, LONGEST_STORY = 80, 400

@@ -8,7 +8,7 @@ from fotonomy.core.drill.exercise import LEVELS, Asked, Exercise
 from fotonomy.core.drill.exercise_kind import ExerciseKind, Setups
 from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.table import by_name
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.takes.actual import Actual
 
 MOST_SEED = 999_999
@@ -34,7 +34,7 @@ def kinds_of(setup: Setup) -> tuple[ExerciseKind, ...]:
     fitting = {Setups.ANY}
     if not setup.records_stills:
         fitting.add(Setups.VIDEO)
-    elif setup.kind is Kind.INTERVAL:
+    elif setup.kind.traits.has_interval:
         fitting.add(Setups.RUNS)
         if setup.run.declination_deg is not None:
             fitting.add(Setups.SKY)

@@ -18,7 +18,7 @@ from fotonomy.core.photometry.stops import (
     marked_iso,
     marked_times_s,
 )
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.burst import rate_of
 
 # Intervals in seconds that a plan starts from; any other can be typed. Common practice, no source.
@@ -86,7 +86,7 @@ def _offer(
 
 
 def _frame_rates(setup: Setup) -> list[float]:
-    if setup.kind is Kind.INTERVAL:
+    if setup.kind.traits.has_interval:
         return [1 / s for s in INTERVALS_S]
     if setup.records_stills and setup.body.drive_modes:
         focusing = setup.run.continuous_focus

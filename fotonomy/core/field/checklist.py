@@ -8,11 +8,9 @@ from fotonomy.core.gear.accessories import Battery, Heater, Remote
 from fotonomy.core.gear.support import STEADY_SUPPORTS
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.intent import Switch
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 
 # Kinds for which a camera's own focus wanders.
-_BY_HAND = frozenset({Kind.MACRO, Kind.INTERVAL, Kind.LONG_EXPOSURE})
-_TEST_FRAMES = frozenset({Kind.NIGHT, Kind.INTERVAL, Kind.LONG_EXPOSURE, Kind.BURST})
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,10 +29,10 @@ def checklist(analysis: Analysis) -> tuple[Check, ...]:
     if setup.intent.auto_iso:
         found.append(Check("iso", "ISO left to the camera, as meant"))
     found += [Check("white", white), *_drive(setup), *_zebras(analysis)]
-    if setup.kind in _BY_HAND:
+    if setup.kind.traits.by_hand:
         found.append(Check("focus", "focus by hand, checked large"))
     found += _alone(setup)
-    if setup.kind in _TEST_FRAMES:
+    if setup.kind.traits.test_frames:
         found.append(Check("test", "test frame looked at: level, sharp, smear, noise"))
     return tuple(found)
 
@@ -56,13 +54,13 @@ def _glass(analysis: Analysis) -> list[Check]:
 
 
 def _drive(setup: Setup) -> list[Check]:
-    match setup.kind:
-        case Kind.BURST:
-            return [Check("drive", f"drive at {n.format_number(setup.frame_rate)} a second")]
-        case Kind.INTERVAL:
-            return [Check("drive", "drive on single, review and beeps off")]
-        case Kind.LONG_EXPOSURE:
-            return [Check("drive", "drive on single, self-timer or remote")]
+    traits = setup.kind.traits
+    if traits.drive:
+        return [Check("drive", f"drive at {n.format_number(setup.frame_rate)} a second")]
+    if traits.has_interval:
+        return [Check("drive", "drive on single, review and beeps off")]
+    if traits.long_frame:
+        return [Check("drive", "drive on single, self-timer or remote")]
     return [Check("rate", f"{n.format_frame_rate(setup.frame_rate)} fps, {setup.format.name}")]
 
 
@@ -79,7 +77,7 @@ def _alone(setup: Setup) -> list[Check]:
     if setup.records_stills and setup.time_s >= NOISE_FRAME_FROM_S * 0.999:
         switch = "on" if setup.run.noise_frames else "off"
         found.append(Check("noise", f"long-exposure noise reduction {switch}"))
-    if setup.kind is not Kind.INTERVAL:
+    if not setup.kind.traits.has_interval:
         return found
     remotes = [one.name for one in setup.devices if isinstance(one, Remote)]
     found.append(Check("remote", f"{remotes[0] if remotes else 'timer'} set and counted"))

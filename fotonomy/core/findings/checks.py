@@ -24,7 +24,6 @@ from fotonomy.core.findings import (
     white_balance,
 )
 from fotonomy.core.findings.finding import Finding, Fix, Harm, Severity
-from fotonomy.core.spec.setup import Kind
 
 Check = Callable[[Analysis], Iterator[Finding]]
 
@@ -49,7 +48,7 @@ LONG_EXPOSURE: tuple[Check, ...] = (*COMMON, *long_exposure.CHECKS)
 def all_findings(analysis: Analysis, checks: tuple[Check, ...]) -> tuple[Finding, ...]:
     """Every finding of these checks, those that ruin the take first."""
     found = [finding for check in checks for finding in check(analysis)]
-    if analysis.setup.kind is Kind.INTERVAL:
+    if analysis.setup.kind.traits.has_interval:
         found = [interval.with_possible_fixes(analysis.setup, finding) for finding in found]
     return tuple(sorted(found, key=urgency))
 

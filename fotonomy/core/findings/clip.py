@@ -12,7 +12,8 @@ from fotonomy.core.gear.accessories import Card
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import EVENT_RANGE_S, Follows
 from fotonomy.core.stills.clip import Clip
 from fotonomy.core.tiles import Tile
@@ -23,7 +24,6 @@ SLOWED = Family("clip.slowed", Harm.MOVES_WRONGLY, Tile.CLIP, Tile.RUN)
 CARD_FULL = Family("clip.card_full", Harm.NOTHING_RECORDED, Tile.CLIP, Tile.RUN)
 
 # Kinds that are slowed on purpose, or calmed by it. Common practice, no source.
-SLOWED_ON_PURPOSE = frozenset({Kind.SLOW_MOTION, Kind.MACRO})
 
 
 def speed(analysis: Analysis) -> Iterator[Finding]:
@@ -32,7 +32,7 @@ def speed(analysis: Analysis) -> Iterator[Finding]:
     rates = analysis.offers["frame_rate"].options
     if setup.records_stills:
         return
-    slow = setup.kind is Kind.SLOW_MOTION
+    slow = setup.kind.traits.slows
     if clip.speed_percent <= (99.9 if slow else 100.1):
         return
     wanted = [o for o in rates if (o.value > setup.project_fps * 1.001 if slow
@@ -54,7 +54,8 @@ def speed(analysis: Analysis) -> Iterator[Finding]:
 def slowed(analysis: Analysis) -> Iterator[Finding]:
     """Real time that plays slower than life in this edit."""
     setup, percent = analysis.setup, analysis.clip.speed_percent
-    if setup.records_stills or setup.kind in SLOWED_ON_PURPOSE or percent >= 99.8:
+    on_purpose = setup.kind.traits.slows or setup.kind.traits.calms
+    if setup.records_stills or on_purpose or percent >= 99.8:
         return
     own = [o for o in analysis.offers["frame_rate"].options
            if abs(rate_fps(o.value) / rate_fps(setup.project_fps) - 1) < 5e-4]  # fmt: skip
@@ -102,7 +103,7 @@ def _as_interval(setup: Setup) -> list[Fix]:
 def card(analysis: Analysis) -> Iterator[Finding]:
     """A take that does not fit on one card."""
     clip = analysis.clip
-    if clip.takes_per_card > 0 or analysis.setup.kind is Kind.INTERVAL:
+    if clip.takes_per_card > 0 or analysis.setup.kind.traits.has_interval:
         return
     yield Finding(
         CARD_FULL, Severity.STOP, "One take does not fit on a card",

@@ -14,7 +14,7 @@ from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.limits import format_limit
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.setup import LIMITABLE, SETTINGS, Kind, Setup
+from fotonomy.core.spec.setup import LIMITABLE, SETTINGS, Setup
 from fotonomy.core.spec.stills import Follows
 from fotonomy.core.tiles import Tile
 
@@ -82,9 +82,9 @@ def _cannot(setup: Setup, name: str, owner: str) -> str:
     """What is wrong with a value that is on no scale, as a sentence about what to do or have."""
     if name == "nd_density":
         return "None of your filters gives this strength"
-    if name == "frame_rate" and setup.kind is Kind.INTERVAL:
+    if name == "frame_rate" and setup.kind.traits.has_interval:
         return "Choose an interval: 1 s or longer"
-    if name == "frame_rate" and setup.kind is Kind.BURST:
+    if name == "frame_rate" and setup.kind.traits.drive:
         return f"{owner} has no drive this fast"
     return f"{owner} has no such {_word(name)}"
 
@@ -106,7 +106,7 @@ def _other_formats(setup: Setup, name: str) -> tuple[Fix, ...]:
 def _to_mark(analysis: Analysis, name: str, option: Option) -> Fix:
     """A mark beside a value that is on no scale; what follows an interval may not keep up."""
     fix, setup = fx.fix_to(analysis, name, option), analysis.setup
-    if name == "frame_rate" and setup.kind is Kind.INTERVAL:
+    if name == "frame_rate" and setup.kind.traits.has_interval:
         try:
             worked_out(replace(setup, frame_rate=option.value))
         except RuleError:
@@ -206,7 +206,7 @@ def _passes_anyway(analysis: Analysis, name: str) -> bool:
             widest = setup.lens.widest_at(setup.focal_mm)
             return widest * 0.999 <= setup.iris <= setup.lens.smallest_f * 1.001
         case "frame_rate":
-            return setup.single_frame or (setup.kind is Kind.INTERVAL and setup.frame_rate <= 1)
+            return setup.single_frame or (setup.kind.traits.has_interval and setup.frame_rate <= 1)
         case "shutter":
             return is_bulb(setup) or any(f for f in shutter_and_frame(analysis))
     return False

@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.support import Support
 from fotonomy.core.sky.light import CIVIL_DEG
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import Setup
 
 # Eyes: from here on neutral density tempts people to look at the sun. Common practice, no source.
 SUN_CAUTION_ND_STOPS = 9.0
@@ -57,7 +58,7 @@ def safety_of(setup: Setup) -> tuple[SafetyCaution, ...]:
         SafetyCaution(kind.value, _BY_KIND[kind])
         for kind in dict.fromkeys(kinds) if kind in _BY_KIND
     ]  # fmt: skip
-    if setup.kind is not Kind.NIGHT and _in_the_dark(setup):
+    if not setup.kind.traits.dark and _in_the_dark(setup):
         found.append(SafetyCaution("dark", _DARK))
     if setup.lamp_hz is not None and setup.lamp_hz <= SEEN_FLASHING_HZ:
         found.append(SafetyCaution("flashes", _FLASHES))

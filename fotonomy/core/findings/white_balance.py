@@ -9,7 +9,6 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import WhiteSchool
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.white_balance import kelvin, mired
 
@@ -88,7 +87,7 @@ def left_on_auto(analysis: Analysis) -> Iterator[Finding]:
     setup, intent = analysis.setup, analysis.setup.intent
     if intent.white_school is not WhiteSchool.AUTO:
         return
-    run = setup.kind is Kind.INTERVAL
+    run = setup.kind.traits.has_interval
     others = [abs(source.apart_mired) for source in analysis.white.others]
     moves = setup.movement.camera is not Camera.LOCKED
     apart = max(others, default=0.0)

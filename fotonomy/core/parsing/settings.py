@@ -20,7 +20,7 @@ from fotonomy.core.notation.reading import (
     parse_shutter,
 )
 from fotonomy.core.notation.spoken import iris_text
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.units import unit_typed
 
 
@@ -28,7 +28,7 @@ def parse_setting(setup: Setup, name: str, text: str) -> Any:
     """The value a typed text stands for. Raises RuleError beside the setting."""
     match name:
         case "frame_rate":
-            return parse_frame_rate(text, plain_is_interval=setup.kind is Kind.INTERVAL)
+            return parse_frame_rate(text, plain_is_interval=setup.kind.traits.has_interval)
         case "shutter":
             return parse_shutter(text, ask_bare=True)
         case "iris":
@@ -87,7 +87,7 @@ def _refuse_unreachable(setup: Setup, name: str, text: str) -> None:
             widest, smallest = map(n.format_iris, (open_f, lens.smallest_f))
             raise RuleError("iris", f"{lens.name} goes from {widest} to {smallest}", text)
         return
-    if name == "frame_rate" and setup.kind is Kind.INTERVAL:
+    if name == "frame_rate" and setup.kind.traits.has_interval:
         if setup.frame_rate > 1:
             raise RuleError("frame_rate", "an interval is 1 s or longer: every 1 s", text)
         return
@@ -116,7 +116,7 @@ def _refuse_shutter(setup: Setup, text: str) -> None:
     if not body.fastest_s * 0.999 <= setup.time_s <= slowest * 1.001:
         span = f"{n.format_time(body.slowest_s)} to {n.format_time(body.fastest_s)}"
         held = ""
-        if setup.kind is Kind.INTERVAL and slowest > body.slowest_s:
+        if setup.kind.traits.has_interval and slowest > body.slowest_s:
             held = f"; a remote holds it longer, up to the interval of {n.format_time(slowest)}"
         raise RuleError("shutter", f"{body.name} goes from {span}{held}", text)
     offer = shutter_offer(setup)

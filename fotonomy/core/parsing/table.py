@@ -30,7 +30,8 @@ from fotonomy.core.ranges import Within
 from fotonomy.core.spec import intent as wanted
 from fotonomy.core.spec import schedule, stills
 from fotonomy.core.spec.changes import value_of
-from fotonomy.core.spec.setup import HOLDABLE, Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import HOLDABLE, Setup
 
 
 class Control(Enum):
@@ -146,7 +147,7 @@ def _subject(text: str) -> str:
 
 
 def _event(setup: Setup) -> float:
-    return three_of(setup).event_s if setup.kind is Kind.INTERVAL else setup.run.event_s
+    return three_of(setup).event_s if setup.kind.traits.has_interval else setup.run.event_s
 
 
 def _screen_time(setup: Setup, text: str) -> float:

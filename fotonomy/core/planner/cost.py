@@ -29,7 +29,7 @@ from fotonomy.core.optics import depth_of_field as fo
 from fotonomy.core.optics.star_trails import longest_s
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.spec.intent import Look
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 
 Numbers = npt.NDArray[Any]
 Shortfalls = dict[str, Numbers]
@@ -73,7 +73,7 @@ class Yardstick:
         present = self.present
         if present.records_stills:
             return present.frame_rate
-        if present.kind is Kind.SLOW_MOTION:
+        if present.kind.traits.slows:
             return present.project_fps * present.intent.slow_factor
         return present.project_fps
 

@@ -12,7 +12,7 @@ from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.spoken import iris_text
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 
 # Light that moves less than this counts as constant. Common practice, no source.
 CONSTANT_WITHIN_STOPS = 0.3
@@ -46,7 +46,9 @@ class Advice:
 
 def light_moves_stops(setup: Setup) -> float:
     """How far the light moves: what was said, or over an interval run's own points if more."""
-    points = [point.ev100 for point in setup.run.light_curve] if setup.kind is Kind.INTERVAL else []
+    points = (
+        [point.ev100 for point in setup.run.light_curve] if setup.kind.traits.has_interval else []
+    )
     return max([setup.light_change_stops, *([max(points) - min(points)] if points else [])])
 
 
@@ -125,7 +127,7 @@ def mode_advice(analysis: Analysis) -> Advice:
     named = {way.setting: way for way in ways}
     able = [named[name] for name in order if named[name].covers]
     said = n.format_stops(change)
-    if able and setup.kind is not Kind.AERIAL:
+    if able and not setup.kind.traits.flies:
         reason = _reason(able[0].setting, moves)
         return Advice(
             able[0].label,

@@ -18,7 +18,8 @@ from fotonomy.core.planner.plans import Because, Solution, because_of, outcome
 from fotonomy.core.planner.search import Search
 from fotonomy.core.planner.search_space import rates_for_edit, times_the_edit
 from fotonomy.core.spec.intent import Look
-from fotonomy.core.spec.setup import FRAMING, SETTINGS, STILL_KINDS, Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import FRAMING, SETTINGS, Setup
 
 STARTING_INTERVAL_S = 6.0
 BURST_FPS, BURST_TIME_S, BURST_FREEZE_PX = 12.0, 1 / 1000, 12.0
@@ -79,30 +80,30 @@ def _settings_of(setup: Setup) -> dict[str, Any]:
 
 
 def _look(kind: Kind, present: Look) -> Look:
-    return Look.OPEN if kind is Kind.NIGHT else present
+    return Look.OPEN if kind.traits.dark else present
 
 
 def _movement(setup: Setup, kind: Kind) -> Any:
     moves = setup.movement
-    if kind is Kind.ROLLING and moves.camera is not Camera.TRAVEL:
+    if kind.traits.rolls and moves.camera is not Camera.TRAVEL:
         speed = moves.travel_m_s or setup.subject_speed_m_s
         return replace(moves, camera=Camera.TRAVEL, travel_m_s=speed)
     return moves
 
 
 def _support(setup: Setup, kind: Kind) -> Support:
-    if kind is Kind.AERIAL:
+    if kind.traits.flies:
         return Support.DRONE
-    if kind in (Kind.INTERVAL, Kind.LONG_EXPOSURE, Kind.MACRO):
+    if kind.traits.tripod:
         return Support.TRIPOD
     return setup.support
 
 
 def _intent_changes(setup: Setup, kind: Kind) -> dict[str, Any]:
     intent = setup.intent
-    if kind is Kind.MACRO and intent.depth_m is None:
+    if kind.traits.close_up and intent.depth_m is None:
         return {"intent": replace(intent, depth_m=setup.subject_depth_m)}
-    if kind is Kind.BURST and intent.freeze_px is None:
+    if kind.traits.drive and intent.freeze_px is None:
         return {"intent": replace(intent, freeze_px=BURST_FREEZE_PX)}
     return {}
 
@@ -114,34 +115,32 @@ def _usual(setup: Setup, kind: Kind, moving: bool) -> Iterator[tuple[str, Any, s
         yield "frame_rate", rate, why
         setup = replace(setup, frame_rate=rate)
     shutter = _shutter(setup, kind)
-    if shutter is not None and (moving or kind in STILL_KINDS):
+    if shutter is not None and (moving or kind.traits.stills):
         yield "shutter", *shutter
     iris = _iris(setup, kind, moving)
     if iris is not None:
         f_number, why = iris
         widest, closed = setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f
         yield "iris", min(closed, max(widest, f_number)), why
-    if kind in (Kind.INTERVAL, Kind.LONG_EXPOSURE):
+    if kind.traits.windy:
         low = max(setup.body.iso_lowest, STILLS_BASE_ISO)
         yield "iso", low, "one value for the whole run, at the base"
 
 
 def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
     offer = frame_rate_offer(setup)
-    match kind:
-        case Kind.INTERVAL:
-            return 1 / STARTING_INTERVAL_S, "by day about six seconds; an event decides"
-        case Kind.BURST:
-            return _near(offer, BURST_FPS), "twelve a second is enough for most things"
-        case Kind.SLOW_MOTION:
-            wanted = setup.project_fps * setup.intent.slow_factor
-            whole = rates_for_edit(setup, [float(option.value) for option in offer.options])
-            times = n.format_number(setup.intent.slow_factor)
-            return _nearest(whole, wanted), f"{times} times slower than life, as near as it goes"
-        case Kind.MACRO:
-            twice = _times(setup, offer, CALMER_TIMES)
-            if twice is not None:
-                return twice, "twice the edit's calms jitter"
+    if kind.traits.has_interval:
+        return 1 / STARTING_INTERVAL_S, "by day about six seconds; an event decides"
+    if kind.traits.drive:
+        return _near(offer, BURST_FPS), "twelve a second is enough for most things"
+    if kind.traits.slows:
+        wanted = setup.project_fps * setup.intent.slow_factor
+        whole = rates_for_edit(setup, [float(option.value) for option in offer.options])
+        times = n.format_number(setup.intent.slow_factor)
+        return _nearest(whole, wanted), f"{times} times slower than life, as near as it goes"
+    twice = _times(setup, offer, CALMER_TIMES) if kind.traits.calms else None
+    if twice is not None:
+        return twice, "twice the edit's calms jitter"
     own = _times(setup, offer, 1)
     if own is not None:
         return own, "the edit's own"
@@ -165,16 +164,15 @@ def _nearest(rates: list[float], wanted: float) -> float:
 
 def _shutter(setup: Setup, kind: Kind) -> tuple[Shutter, str] | None:
     rate = rate_fps(setup.frame_rate)
-    match kind:
-        case Kind.LONG_EXPOSURE:
-            return _at_time(setup, LONG_EXPOSURE_S), "long enough for trails and smooth water"
-        case Kind.INTERVAL:
-            return None
-        case Kind.BURST:
-            return _at_time(setup, BURST_TIME_S), "freezes fast subjects"
-        case Kind.ROLLING if setup.movement.travel_m_s > 0:
-            time_s = min(1 / rate, rolling_rule_time_s(setup.movement.travel_m_s))
-            return _at_time(setup, time_s), "one over the speed in miles an hour"
+    if kind.traits.long_frame:
+        return _at_time(setup, LONG_EXPOSURE_S), "long enough for trails and smooth water"
+    if kind.traits.has_interval:
+        return None
+    if kind.traits.drive:
+        return _at_time(setup, BURST_TIME_S), "freezes fast subjects"
+    if kind.traits.rolls and setup.movement.travel_m_s > 0:
+        time_s = min(1 / rate, rolling_rule_time_s(setup.movement.travel_m_s))
+        return _at_time(setup, time_s), "one over the speed in miles an hour"
     look = setup.intent.look
     return _at_time(setup, look.angle_deg / 360 / rate), look.label
 
@@ -190,15 +188,14 @@ def _at_time(setup: Setup, time_s: float) -> Shutter:
 
 
 def _iris(setup: Setup, kind: Kind, moving: bool) -> tuple[float, str] | None:
-    match kind:
-        case Kind.MACRO:
-            return MACRO_F, "some millimetres of depth before diffraction"
-        case Kind.LONG_EXPOSURE:
-            return LONG_EXPOSURE_F, "sharp through the depth, and it takes light away"
-        case Kind.NIGHT:
-            return setup.lens.widest_at(setup.focal_mm), "wide open: the light is what is short"
-        case Kind.AERIAL:
-            return None
-        case Kind.INTERVAL:
-            return STILL_F, "fixed for the run, so that frames do not jump"
+    if kind.traits.close_up:
+        return MACRO_F, "some millimetres of depth before diffraction"
+    if kind.traits.long_frame:
+        return LONG_EXPOSURE_F, "sharp through the depth, and it takes light away"
+    if kind.traits.dark:
+        return setup.lens.widest_at(setup.focal_mm), "wide open: the light is what is short"
+    if kind.traits.flies:
+        return None
+    if kind.traits.has_interval:
+        return STILL_F, "fixed for the run, so that frames do not jump"
     return None if moving else (STILL_F, "nothing moves: the depth of field is held")

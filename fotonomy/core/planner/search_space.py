@@ -19,7 +19,7 @@ from fotonomy.core.gear.imaging import focus_ring, reach
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import Stack
 from fotonomy.core.motion.shutter import Shutter, rate_fps
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.setup import Setup
 
 # Focal lengths a zoom is tried at, its ends and the present one besides. Common practice.
 FOCAL_MARKS_MM = (
@@ -79,8 +79,8 @@ def rates_for_edit(setup: Setup, rates: list[float]) -> list[float]:
     """
     if setup.records_stills:
         return rates
-    least = 2 if setup.kind is Kind.SLOW_MOTION and setup.intent.slow_factor > 1 else 1
-    most = float("inf") if setup.kind is Kind.SLOW_MOTION else 1
+    least = 2 if setup.kind.traits.slows and setup.intent.slow_factor > 1 else 1
+    most = float("inf") if setup.kind.traits.slows else 1
     times = {rate: times_the_edit(setup, rate) for rate in rates}
     for low in range(least, 0, -1):
         fit = [rate for rate, whole in times.items() if whole and low <= whole <= most]
@@ -91,13 +91,13 @@ def rates_for_edit(setup: Setup, rates: list[float]) -> list[float]:
 
 def _fits_cycle(setup: Setup, time_s: float) -> bool:
     """True where an interval run's cycle has room for an exposure; always for anything else."""
-    if setup.kind is not Kind.INTERVAL:
+    if not setup.kind.traits.has_interval:
         return True
     return time_s <= exposure_room_s(setup, write_s_of(setup)) + 1e-9
 
 
 def _rate_reachable(setup: Setup) -> bool:
-    if setup.single_frame or (setup.kind is Kind.INTERVAL and setup.frame_rate <= 1):
+    if setup.single_frame or (setup.kind.traits.has_interval and setup.frame_rate <= 1):
         return True
     return frame_rate_offer(setup).index is not None
 

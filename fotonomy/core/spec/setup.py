@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, field
 from datetime import datetime
-from enum import StrEnum
 from math import cos, isfinite, log2, radians
 from typing import Annotated
 
@@ -21,35 +20,13 @@ from fotonomy.core.photometry.exposure_value import SceneLight, ev100_of
 from fotonomy.core.ranges import NAME, WORDS, OneOf, Sized, Within, check_bounds
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.intent import Intent, Switch
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import MOST_READINGS, USUAL, Reading
 from fotonomy.core.spec.readings import check as check_readings
 from fotonomy.core.spec.schedule import Schedule, ShotSize
 from fotonomy.core.spec.stills import Files, Run
 from fotonomy.core.weather.report import Weather
 
-
-class Kind(StrEnum):
-    """What sort of shot it is; it decides which rules apply."""
-
-    REAL_TIME = "real_time"
-    SLOW_MOTION = "slow_motion"
-    ROLLING = "rolling"
-    MACRO = "macro"
-    NIGHT = "night"
-    DUSK_FOR_NIGHT = "dusk_for_night"
-    AERIAL = "aerial"
-    INTERVAL = "interval"
-    BURST = "burst"
-    LONG_EXPOSURE = "long_exposure"
-
-    @property
-    def label(self) -> str:
-        """The kind in words."""
-        return self.value.replace("_", " ")
-
-
-# Kinds that record single pictures rather than video.
-STILL_KINDS = frozenset({Kind.INTERVAL, Kind.BURST, Kind.LONG_EXPOSURE})
 # What is set on the camera, and what decides where it stands and what it looks through.
 SETTINGS = ("frame_rate", "shutter", "iris", "iso", "nd_density")
 FRAMING = ("focal_mm", "subject_distance_m", "lens")
@@ -195,12 +172,12 @@ class Setup:
     @property
     def records_stills(self) -> bool:
         """True where single pictures are taken rather than video."""
-        return self.kind in STILL_KINDS
+        return self.kind.traits.stills
 
     @property
     def single_frame(self) -> bool:
         """True for one long exposure, which has no next frame."""
-        return self.kind is Kind.LONG_EXPOSURE
+        return self.kind.traits.long_frame
 
     @property
     def format(self) -> RecordingFormat:

@@ -5,7 +5,7 @@ from typing import Any
 
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.parsing.table import by_name
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.working.quantities.focus import FOCUS
 from fotonomy.core.working.quantities.light import LIGHT
 from fotonomy.core.working.quantities.motion import MOTION

@@ -5,7 +5,7 @@ import inspect
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.working.catalog import COMMON, OF_KIND
 from fotonomy.core.working.explain import Working
 from fotonomy.core.working.expressions import (

@@ -9,8 +9,8 @@ from django.shortcuts import redirect, render
 
 from fotonomy.core.day.outline import OutlineScene, Shot, read_outline
 from fotonomy.core.errors import RuleError
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import ShotSize
-from fotonomy.core.spec.setup import Kind
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.services.setups import NothingToShootWithError, make_outline

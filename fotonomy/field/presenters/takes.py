@@ -21,8 +21,8 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.plan import Plan
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import ShotSize, Wanted
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.days.planning import PlannedDay
 from fotonomy.field.models import Take
@@ -134,7 +134,7 @@ def pictures_of(shoot: Shoot, take: Take) -> dict[str, Any]:
             for row in rows[: 0 if is_run else MOST_PICTURES]
         ],
         "frames": rows.count() if is_run else 0,
-        "is_burst": kind == Kind.BURST.value,
+        "is_burst": kind is not None and Kind(kind).traits.drive,
     }
 
 

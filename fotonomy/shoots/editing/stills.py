@@ -6,7 +6,6 @@ from datetime import UTC
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.daylight import light_to_come
 from fotonomy.core.photometry.exposure_value import ev100_of
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.stills.interval import SUBJECTS
 from fotonomy.shoots.models import Setup
@@ -19,7 +18,7 @@ SAMPLES = 240
 def sent_subject(spec: Spec, subject: str) -> Spec:
     """The usual interval of a subject, where one was chosen."""
     chosen = SUBJECTS.get(subject)
-    if chosen is None or spec.kind is not Kind.INTERVAL:
+    if chosen is None or not spec.kind.traits.has_interval:
         return spec
     return replace(spec, frame_rate=1 / chosen[0])
 

@@ -7,8 +7,8 @@ from django.urls import reverse
 from django.utils.functional import cached_property
 
 from fotonomy.core.gear.support import Support
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import ShotSize
-from fotonomy.core.spec.setup import Kind
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.models.day import Day, Place, Scene
 from fotonomy.shoots.models.shoot import Shoot

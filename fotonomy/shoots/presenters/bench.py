@@ -19,7 +19,7 @@ from fotonomy.core.parsing.table import by_name, said
 from fotonomy.core.photometry.exposure_value import illuminance_lx, luminance_cd_m2
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.sky.light import sky_light
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.tiles import Tile
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.clip import clip_notes
@@ -141,7 +141,8 @@ class BenchView:
     @property
     def plays(self) -> bool:
         """True if there is a cadence or a run to play."""
-        return self.row.kind == Kind.INTERVAL or not self.plan.analysis.setup.records_stills
+        traits = self.plan.analysis.setup.kind.traits
+        return traits.has_interval or not traits.stills
 
     @property
     def staged(self) -> list[FindingView]:

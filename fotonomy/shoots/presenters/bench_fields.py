@@ -15,7 +15,7 @@ from fotonomy.core.parsing.limits import LIMIT_EXAMPLES, format_limit
 from fotonomy.core.parsing.table import SETTINGS, Control, Setting, by_name, label_for, said
 from fotonomy.core.spec.changes import value_of
 from fotonomy.core.spec.intent import CRITERIA
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 from fotonomy.shoots.editing.apply import LIMIT_FIELDS, Edit

@@ -11,7 +11,6 @@ from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import readout_of
 from fotonomy.core.planner.plans import compare
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.traced_numbers import plain
 from fotonomy.figures.animation.cadence import Playing, playing_figure
 from fotonomy.figures.animation.interval import dots_figure
@@ -104,7 +103,7 @@ def playing_view(row: Setup, against: str, width: float) -> dict[str, Any]:
     """This setup's cadence over a second setting's: a variant's name, or another setup's id."""
     packed = packed_kit(row.shoot)
     spec = spec_of(row, packed)
-    if spec.kind is Kind.INTERVAL:
+    if spec.kind.traits.has_interval:
         figure = dots_figure(analyse(spec), width)
         return {"playing": figure, "markup": mark_safe(figure.markup), "choices": []}
     others = list(whole_rows(row.shoot).exclude(pk=row.pk))

@@ -13,7 +13,8 @@ from fotonomy.core.planner.plans import Solution, solve
 from fotonomy.core.planner.presets import Preset, preset_for
 from fotonomy.core.planner.relaxation import Relaxation, said_out
 from fotonomy.core.spec.intent import CRITERIA
-from fotonomy.core.spec.setup import HOLDABLE, Kind
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import HOLDABLE
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.light_budget import balance_words
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of

@@ -12,7 +12,7 @@ from fotonomy.core.exposure.ramp import RampStep
 from fotonomy.core.findings.fixes import half_period
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.interval import SUBJECTS, usual_for
@@ -179,7 +179,7 @@ def intervalometer_entries(analysis: Analysis, run: IntervalRun) -> tuple[Entry,
 
 def schedule_entries(analysis: Analysis, schedule: TriggerSchedule) -> tuple[Entry, ...]:
     """What is rehearsed: a remote's program, an hour of bursts, or one picture's exposures."""
-    if analysis.setup.kind is Kind.INTERVAL:
+    if analysis.setup.kind.traits.has_interval:
         return intervalometer_entries(analysis, run_of(analysis, IntervalRun))
     if isinstance(schedule.by, Presses):
         presses = schedule.by

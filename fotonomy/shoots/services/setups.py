@@ -12,8 +12,9 @@ from django.db.models import Max
 from fotonomy.core.day.outline import OutlineScene
 from fotonomy.core.errors import RuleError
 from fotonomy.core.planner.presets import preset_for
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import USUAL
-from fotonomy.core.spec.setup import FRAMING, SETTINGS, Kind
+from fotonomy.core.spec.setup import FRAMING, SETTINGS
 from fotonomy.exchange.converter import to_data
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from fotonomy.core.findings.safety import SafetyCaution, safety_of
 from fotonomy.core.kinds import KINDS
 from fotonomy.core.notation.reading import whole_number
-from fotonomy.core.spec.setup import Kind
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.tiles import Tile
 from fotonomy.kit.current_user import current_user
 from fotonomy.shoots import history

@@ -9,7 +9,6 @@ from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import run_of
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import plan
-from fotonomy.core.spec.setup import Kind
 from fotonomy.shoots.mapping import packed_kit, spec_of
 from fotonomy.shoots.presenters.stills_lanes import (
     clock_words,
@@ -27,7 +26,7 @@ def program_to_carry(request: HttpRequest, shoot_id: int, setup_id: int) -> Http
     """The program on one small page: the remote's fields, the settings, every change on the way."""
     row = setup_for(request, shoot_id, setup_id)
     planned = plan(spec_of(row, packed_kit(row.shoot)))
-    if planned.analysis.setup.kind is not Kind.INTERVAL:
+    if not planned.analysis.setup.kind.traits.has_interval:
         return back_to_bench(request, row, NO_INTERVALOMETER)
     run = run_of(planned.analysis, IntervalRun)
     first = run.intervalometer.first_s

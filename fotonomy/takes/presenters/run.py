@@ -11,7 +11,6 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.optics.star_trails import trail_mm
 from fotonomy.core.pictures.points import points_of, trails_of
 from fotonomy.core.pictures.run import Cause, Event, RunReport, Sort, report
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import pixels_of
@@ -113,7 +112,7 @@ def _lines(spec: Spec, found: RunReport) -> list[str]:
     if found.interval_s:
         planned = 1 / spec.frame_rate
         kept = f"A frame every {n.format_number(found.interval_s, 2)} s"
-        if spec.kind is Kind.INTERVAL and abs(found.interval_s - planned) > 0.05 * planned:
+        if spec.kind.traits.has_interval and abs(found.interval_s - planned) > 0.05 * planned:
             kept += f", planned {n.format_number(planned, 2)} s"
         lines.append(f"{kept}; {found.lost} lost" if found.lost else f"{kept}; none lost")
     else:

@@ -16,7 +16,8 @@ from fotonomy.core.kinds import rules_of
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100
-from fotonomy.core.spec.setup import Kind, Setup
+from fotonomy.core.spec.kind import Kind
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Follows, Run
 from fotonomy.core.stills.interval import third
 from fotonomy.core.tiles import Tile

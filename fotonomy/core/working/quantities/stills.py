@@ -7,7 +7,6 @@ from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.motion.cadence import pixels_of
 from fotonomy.core.optics import star_trails as sr
-from fotonomy.core.spec.setup import Kind
 from fotonomy.core.stills import burst as bu
 from fotonomy.core.stills import clip as cl
 from fotonomy.core.stills import energy as en
@@ -26,9 +25,9 @@ def _by_kind(
 
     def chosen(analysis: Analysis, _: str) -> Function | None:
         kind = analysis.setup.kind
-        if kind is Kind.INTERVAL:
+        if kind.traits.has_interval:
             return run
-        return single if kind is Kind.LONG_EXPOSURE else video
+        return single if kind.traits.long_frame else video
 
     forms = dict.fromkeys(one for one in (video, run, single) if one is not None)
     return {"choose": chosen, "forms": tuple(forms)}
