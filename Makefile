@@ -3,6 +3,7 @@
 # make test-long   the same with more examples, over a night
 # make test-postgres   the tests of the web on PostgreSQL, with a server of their own
 # make bench  measure speed and write docs/performance.md
+# make mutants break the core and see which test notices
 # make soak   try to lose edits, kill the server, send nonsense; write docs/reliability.md
 VENV := .venv
 DEV := .venv-dev
@@ -62,6 +63,9 @@ bench: dev-environment
 
 soak: dev-environment
 	@$(DEV)/bin/python -m soak
+
+mutants: dev-environment
+	@$(DEV)/bin/python -m tools.mutants
 
 screenshots: dev-environment
 	@$(DEV)/bin/python tools/screenshots.py

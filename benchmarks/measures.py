@@ -19,7 +19,11 @@ from benchmarks import scale
 from tools.kept_demo import fill
 
 CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium-headless-shell")
-ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-background-networking",
+    # Letters as wide as in a window.
+    "--font-render-hinting=none",
+]  # fmt: skip
 
 
 def times_ms(action: Callable[[int], Any], rounds: int, warm: int = 10) -> list[float]:

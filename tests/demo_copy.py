@@ -3,9 +3,11 @@
 import os
 import sqlite3
 from pathlib import Path
+from threading import current_thread, get_ident, main_thread
 from time import monotonic, sleep
 
 from django.contrib.auth import get_user_model
+from django.core.signals import request_finished, request_started
 from django.db import connection
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
@@ -13,6 +15,21 @@ from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.shoots.models import CrewLink
 
 _copies: list[sqlite3.Connection] = []
+# Requests that a server of the tests, in a thread beside them, has not answered yet.
+_under_way: set[int] = set()
+
+
+def _begun(**_: object) -> None:
+    if current_thread() is not main_thread():
+        _under_way.add(get_ident())
+
+
+def _answered(**_: object) -> None:
+    _under_way.discard(get_ident())
+
+
+request_started.connect(_begun)
+request_finished.connect(_answered)
 
 
 def keep_copy(path: Path) -> None:
@@ -45,8 +62,11 @@ def put_back() -> bool:
     if not _copies or connection.in_atomic_block:
         return False
     connection.ensure_connection()
-    # A server of the test's own may still be at the end of an answer.
+    # What a closed page had sent would be written into the copy of the next test.
     waited = monotonic() + 20
+    while _under_way and monotonic() < waited:
+        sleep(0.02)
+    _under_way.clear()
     while True:
         try:
             _copies[-1].backup(connection.connection)

@@ -11,7 +11,11 @@ from playwright.sync_api import sync_playwright
 ROOT = Path(__file__).resolve().parent.parent
 FONTS = ROOT / "fotonomy/web/static/vendor"
 TARGET = ROOT / "fotonomy/figures/glyph_widths.py"
-ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-background-networking",
+    # Letters as wide as in a window.
+    "--font-render-hinting=none",
+]  # fmt: skip
 # What labels are written with: printable Latin, and the marks and signs of the trade.
 LETTERS = "".join(map(chr, range(32, 127))) + "".join(map(chr, range(0xA0, 0x180))) + (
     "−–—·×→←↑↓▲■✕◆●…°±µ²³⅓⅔½¼≈≤≥\u202f\u2009'ʹ″′€"

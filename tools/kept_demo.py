@@ -54,8 +54,9 @@ def one_at_a_time() -> Iterator[None]:
 def _static_key() -> str:
     digest = blake2b(digest_size=12)
     own = ROOT / "fotonomy" / "web"
-    for path in [*sorted(one for one in (own / "static").rglob("*") if one.is_file()),
-                 own / "bundles.py", own / "screen_widths.py", ROOT / "requirements-dev.txt"]:  # fmt: skip
+    files = sorted(one for one in (own / "static").rglob("*") if one.is_file())
+    made_by = [own / "bundles.py", own / "screen_widths.py", ROOT / "requirements-dev.txt"]
+    for path in [*files, *made_by]:
         digest.update(f"{path.relative_to(ROOT)}\n".encode())
         digest.update(path.read_bytes())
     return digest.hexdigest()

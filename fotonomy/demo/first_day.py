@@ -42,7 +42,7 @@ def first_day() -> dict[str, Any]:
 def shoot_first_day(shoot: Shoot, second: User | None) -> None:
     """Log what was shot and read; what ``second`` did is theirs, else the owner's."""
     data = first_day()
-    planned = shoot.setups.select_related("body", "lens", "profile", "place", "day")
+    planned = shoot.setups.planned()
     rows = {row.code: row for row in planned}
     for row in rows.values():
         row.shoot = shoot

@@ -10,6 +10,8 @@ from datetime import datetime
 from math import isfinite
 from typing import Any
 
+from fotonomy.core.notation.decimals import decimal
+
 MOST_NUMBER = 1e7
 # Every note there is, by name: numbers first, then text.
 NUMBERS = ("exposure_s", "f_number", "iso", "focal_mm", "length_s", "fps")
@@ -27,8 +29,8 @@ def number_note(value: Any) -> float | None:
         )  # fmt: skip
         if found is None:
             return None
-        under = float((found[2] or "1").replace(",", "."))
-        value = float(found[1].replace(",", ".")) / under if under else None
+        under = decimal(found[2] or "1")
+        value = decimal(found[1]) / under if under else None
     try:
         number = float(value)
     except (TypeError, ValueError, ZeroDivisionError, OverflowError):

@@ -10,6 +10,7 @@ from fotonomy.core.curves.sampled import ROW_RANGE, from_pairs
 from fotonomy.core.curves.transfer_functions import GREY, Tabulated, Values, encode, linear_of
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.profile import Profile
+from fotonomy.core.notation.decimals import with_point
 from fotonomy.core.tone.monitor_lut import Correction
 from fotonomy.core.tone.night_grade import NightGrade
 from fotonomy.core.tone.signal_levels import code_value, headroom_stops
@@ -139,7 +140,7 @@ def _csv(text: str, file_name: str) -> tuple[Values, Values]:
         if len(cells) <= max(light_at, signal_at):
             raise ExchangeError(place, "needs two numbers")
         pair = [cells[light_at], cells[signal_at]]
-        found.append([_number([c if mark == "," else c.replace(",", ".")], place) for c in pair])
+        found.append([_number([c if mark == "," else with_point(c)], place) for c in pair])
     table = np.asarray(found, dtype=np.float64).reshape(-1, 2)
     with np.errstate(over="ignore"):
         return np.asarray(_LIGHT[light](table[:, 0])), table[:, 1] * _SIGNAL[signal]

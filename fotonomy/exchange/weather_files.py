@@ -12,6 +12,7 @@ from io import StringIO
 from typing import Any
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.decimals import decimal
 from fotonomy.core.units import SPEED_UNITS
 from fotonomy.core.weather.air import humidity_percent
 from fotonomy.core.weather.report import VALUES, Report, Source
@@ -178,7 +179,7 @@ def _row(
             found["at"] = _local(text, zone, at)
             continue
         try:
-            number = float(text.rstrip("%").replace(",", "."))
+            number = decimal(text.rstrip("%"))
         except ValueError:
             raise ExchangeError(at, f"“{text[:20]}” is no number") from None
         found[column.value] = number * column.factor + column.offset

@@ -173,7 +173,7 @@ def put_light(
     row.save()
     after: history.Snapshots = {str(row.pk): snapshot(row)}
     rows = Setup.objects.select_for_update(of=("self",)).filter(shoot=shoot, pk__in=others)
-    for other in rows.exclude(pk=row.pk).select_related("place", "day", "body", "lens", "profile"):
+    for other in rows.exclude(pk=row.pk).planned():
         other.shoot = shoot
         before[str(other.pk)] = snapshot(other)
         own = spec_of(other, packed)

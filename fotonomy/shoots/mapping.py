@@ -130,7 +130,7 @@ def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
 
 def whole_rows(shoot: Shoot) -> QuerySet[Setup]:
     """A shoot's setups with all they need to be planned; the number of queries is constant."""
-    return shoot.setups.select_related("body", "lens", "profile", "place", "day").prefetch_related(
+    return shoot.setups.planned().prefetch_related(
         "filters", "things", "body__profiles", "place__light_readings", "day__weathers__place"
     )
 
@@ -142,7 +142,7 @@ def fresh_row(row: Setup) -> Setup:
     Who acts stays who acted.
     """
     rows = Setup.objects.select_for_update(of=("self", "shoot"))
-    rows = rows.select_related("shoot", "body", "lens", "profile", "place", "day")
+    rows = rows.select_related("shoot").planned()
     found = rows.get(pk=row.pk, shoot_id=row.shoot_id, shoot__owner_id=row.shoot.owner_id)
     found.shoot.actor, found.shoot.owner = row.shoot.actor, row.shoot.owner
     return found

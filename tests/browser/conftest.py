@@ -2,7 +2,7 @@
 
 import os
 from collections.abc import Iterator
-from time import monotonic
+from time import monotonic, time
 from typing import Any
 
 import pytest
@@ -20,7 +20,11 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium-headless-shell")
 # Where the tests' own server is.
 _served: list[str] = []
-ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-background-networking",
+    # Letters as wide as in a window.
+    "--font-render-hinting=none",
+]  # fmt: skip
 
 
 @pytest.fixture(scope="session")
@@ -110,9 +114,12 @@ def enter_demo(page: Page, setup: str = "4B Adze chips", scripts: bool = True) -
     client = Client()
     client.force_login(get_user_model().objects.get(username=DEMO_USER))
     session = client.cookies[settings.SESSION_COOKIE_NAME].value
-    page.context.add_cookies(
-        [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": _served[-1]}]
-    )
+    # As Django's own it outlives the browser.
+    lasts = time() + settings.SESSION_COOKIE_AGE
+    page.context.add_cookies([
+        {"name": settings.SESSION_COOKIE_NAME, "value": session, "url": _served[-1],
+         "expires": lasts},
+    ])  # fmt: skip
     code, _, _ = setup.partition(" ")
     row = Setup.objects.get(code=code, shoot__owner__username=DEMO_USER)
     page.goto(row.get_absolute_url())

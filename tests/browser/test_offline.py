@@ -201,10 +201,10 @@ def test_a_picture_goes_with_a_take_through_the_form(phone: Page) -> None:
     assert len(raw) > 3_000_000
     frame = {"name": "frame.jpg", "mimeType": "image/jpeg", "buffer": raw}
     phone.get_by_label("Picture").set_input_files(frame)
-    phone.get_by_role("button", name="Keep").click()
-    expect(phone.locator("#messages")).to_contain_text("take 1 kept", timeout=30_000)
-    # What waited for the answer is sent once more, and found to be there.
-    phone.wait_for_timeout(4000)
+    # What waited for the answer of the form is sent once more, and found to be there.
+    with phone.expect_response("**/field/send/", timeout=30_000):
+        phone.get_by_role("button", name="Keep").click()
+        expect(phone.locator("#messages")).to_contain_text("take 1 kept", timeout=30_000)
     phone.goto(day_of(phone))
     expect(phone.locator("[data-waiting]")).to_be_hidden()
     assert (Take.objects.count(), TakePicture.objects.count()) == (1, 1)

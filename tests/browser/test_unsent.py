@@ -199,15 +199,21 @@ def test_undo_takes_back_what_its_button_says(demo_page: Page, new_page: Any) ->
 
 def test_a_field_half_typed_is_not_taken_away(demo_page: Page, new_page: Any) -> None:
     one, two = demo_page, second_window(new_page)
+    one.clock.install()
+    one.reload()
+    at_bench(one, "4B Adze chips")
     one.locator("#f-iso").focus()
     one.keyboard.press("Control+a")
     one.keyboard.type("12")
     change(two, "iris", "f/8")
     settled(two)
-    one.wait_for_timeout(6000)
+    # Twice over the time after which a page asks for news: now it would have come in.
+    one.clock.run_for(11_000)
+    one.wait_for_load_state("networkidle")
     expect(one.locator("#f-iso")).to_have_value("12")
     one.keyboard.type("50")
     one.keyboard.press("Enter")
+    one.clock.run_for(2000)
     settled(one)
     assert (saved().iso, saved().iris) == (1250, 8.0)
 

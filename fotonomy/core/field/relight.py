@@ -12,6 +12,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.decimals import decimal
 from fotonomy.core.notation.reading import parse_light
 from fotonomy.core.notation.spoken import said_distance
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
@@ -276,7 +277,7 @@ def _off_stops(said: str) -> float:
     )  # fmt: skip
     if found is None or not (found[1] or found[2]):
         raise RuleError("light", rule, said)
-    whole = float((found[1] or "0").replace(",", "."))
+    whole = decimal(found[1] or "0")
     part = int(found[2]) / int(found[3]) if found[2] else 0.0
     if whole + part > 20:
         raise RuleError("light", rule, said)
@@ -294,7 +295,7 @@ def _off_level(setup: Setup, name: str, percent: str) -> float:
     if tone is None:
         raise RuleError("light", f"one of the readings: {', '.join(tones)}", name)
     profile = setup.recorded_profile
-    read = float(percent.replace(",", "."))
+    read = decimal(percent)
     top = percent_at(profile, level.headroom_stops)
     bottom = percent_at(profile, -12.0)
     if not bottom < read < top:

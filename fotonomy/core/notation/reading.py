@@ -11,6 +11,7 @@ from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.neutral_density import factor_to_density, stops_to_density
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.notation.decimals import decimal, with_point
 from fotonomy.core.photometry.exposure_value import (
     Ev100,
     Luminance,
@@ -54,7 +55,7 @@ def _clean(field: str, text: str, rule: str) -> str:
 
 
 def _to_float(field: str, digits: str, rule: str) -> float:
-    compact = re.sub(r"[ \u00a0\u202f]", "", digits).replace("−", "-").replace(",", ".")
+    compact = with_point(re.sub(r"[ \u00a0\u202f]", "", digits).replace("−", "-"))
     try:
         value = float(compact)
     except ValueError:
@@ -317,5 +318,5 @@ def read_length(text: str) -> float | None:
     if found is None or (found[3] is not None and int(found[3]) > 59):
         raise RuleError("length", "a length such as 0:14, 1:02:10 or 14 s", text)
     if found[4] is not None:
-        return float(found[4].replace(",", ".")) * (60 if found[5] == "min" else 1)
+        return decimal(found[4]) * (60 if found[5] == "min" else 1)
     return 3600.0 * int(found[1] or 0) + 60.0 * int(found[2]) + int(found[3])

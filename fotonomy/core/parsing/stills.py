@@ -6,6 +6,7 @@ from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Body
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.decimals import decimal
 from fotonomy.core.notation.reading import parse_quantity
 from fotonomy.core.parsing.intent import NOTHING
 from fotonomy.core.ranges import range_of
@@ -35,7 +36,7 @@ def parse_span(field: str, text: str, limits: tuple[float, float], rule: str) ->
             factor = _UNITS_S.get(_WORDS.get(unit, unit))
             if factor is None or (unit == "" and len(parts) > 1):
                 raise RuleError(field, rule, text)
-            seconds += float(number.replace(",", ".")) * factor
+            seconds += decimal(number) * factor
     if not limits[0] <= seconds <= limits[1]:
         raise RuleError(field, rule, text)
     return seconds
@@ -123,8 +124,8 @@ def parse_moment(text: str) -> float:
     """Seconds the moment lasts; "1/20" and "50 ms" too."""
     rule = "how long the moment lasts, such as 0.1 s, 1/20 or 50 ms"
     share = re.fullmatch(r"\s*1\s*/\s*(\d+(?:[.,]\d+)?)\s*(?:s|sec)?\s*", text)
-    if share and float(share[1].replace(",", ".")) > 0:
-        value = 1 / float(share[1].replace(",", "."))
+    if share and decimal(share[1]) > 0:
+        value = 1 / decimal(share[1])
         if not 0.0001 <= value <= 60:
             raise RuleError("moment_s", rule, text)
         return value

@@ -11,6 +11,7 @@ from fractions import Fraction
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.motion.shutter import exact_rate
+from fotonomy.core.notation.decimals import with_point
 
 BPM_RANGE = (20.0, 400.0)
 MOST_CUTS = 2000
@@ -76,7 +77,7 @@ def read_beats(text: str) -> tuple[Fraction, ...]:
     """
     rule = "seconds in order such as 0 1.92 3.84, or minutes and seconds such as 1:02.5"
     found: list[Fraction] = []
-    for word in re.split(r"[\s;]+", text.strip().replace(",", ".")):
+    for word in re.split(r"[\s;]+", with_point(text.strip())):
         parts = re.fullmatch(r"(?:(\d{1,3}):)?(\d{1,5}(?:\.\d{1,4})?)", word)
         if parts is None:
             raise RuleError("beats", rule, word)

@@ -116,9 +116,9 @@ def day_view(planned: PlannedDay, screen: Screen, chosen: int | None, now: datet
     place = planned.shoot.places_by_id[in_hand.place] if in_hand else planned.shoot.main_place
     light = planned.lights[place.pk]
     phone = screen.phone
-    width = screen.width - 2 * 14 if phone else screen.width - 2 * EDGE - ASIDE - GAP
+    width = screen.within() if phone else screen.within(EDGE) - ASIDE - GAP
     if screen.medium:
-        width = screen.width - 2 * 18
+        width = screen.within(18)
     height = 0 if phone or screen.medium else max(0, screen.height - ABOVE - BELOW)
     size = Size(width, height, PHONE_PX if phone else 12)
     first, last = _span(planned)

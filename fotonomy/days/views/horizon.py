@@ -102,7 +102,7 @@ def _shown(
     status: int = 200,
 ) -> HttpResponse:  # fmt: skip
     screen = window_of(request)
-    width = min(screen.width - 2 * (14 if screen.phone else 20), WIDEST_PX)
+    width = min(screen.within(), WIDEST_PX)
     day = shoot.first_day
     span = day_of(day.midnight(place.zone).astimezone(UTC))
     view = HorizonView(

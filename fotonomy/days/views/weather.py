@@ -99,7 +99,7 @@ def _shown(
     own = known.between(span.starts, span.ends)
     typed = {key: str(value) for key, value in request.POST.items()} if errors else {}
     screen = window_of(request)
-    width = min(screen.width - 2 * (14 if screen.phone else 20), WIDEST_PX)
+    width = min(screen.within(), WIDEST_PX)
     lent = None if own.reports else weather_row(place, day)
     view = WeatherView(*_drawn(day_weather.offered_hours(place, day, own)), place.zone, own)
     context: dict[str, Any] = {

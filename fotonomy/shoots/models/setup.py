@@ -19,6 +19,18 @@ def setup_name(code: str, title: str) -> str:
     return f"{code} {title}".strip() or "Untitled setup"
 
 
+class SetupRows(models.QuerySet["Setup"]):
+    """Setups, and what is read along with them."""
+
+    def with_gear(self) -> "SetupRows":
+        """With what each is shot with: body, lens, profile."""
+        return self.select_related("body", "lens", "profile")
+
+    def planned(self) -> "SetupRows":
+        """With all that planning them asks for: gear, place and day."""
+        return self.with_gear().select_related("place", "day")
+
+
 class Setup(models.Model):
     """One planned shot. Units stand in the names; light is the exchange format's form."""
 
@@ -91,6 +103,8 @@ class Setup(models.Model):
                 name="shutter_is_angle_or_time",
             )
         ]
+
+    objects = SetupRows.as_manager()
 
     def __str__(self) -> str:
         return setup_name(self.code, self.title)

@@ -10,7 +10,7 @@ from math import ceil
 
 from fotonomy.core.tiles import Tile
 from fotonomy.figures.svg import PHONE_PX, Size
-from fotonomy.web.screen_widths import MEDIUM_TO, PHONE_TO
+from fotonomy.web.screen_widths import MEDIUM_TO, PAGE_EDGE, PHONE_EDGE, PHONE_TO
 
 USUAL = (1280, 800)
 LEAST, MOST = (300, 400), (3000, 2400)
@@ -46,7 +46,11 @@ class Screen:
     def content(self) -> int:
         """How wide what stands beside the running order is, in px."""
         side = 0 if self.phone or self.medium else SIDE
-        return self.width - side - 2 * (14 if self.phone else EDGE)
+        return self.within(EDGE) - side
+
+    def within(self, edge: int = PAGE_EDGE) -> int:
+        """How wide what stands between a page's margins is, in px; a phone has its own."""
+        return self.width - 2 * (PHONE_EDGE if self.phone else edge)
 
 
 def screen_of(text: str) -> Screen:

@@ -129,7 +129,7 @@ def make_outline(shoot: Shoot, scenes: Iterable[OutlineScene]) -> int:
     """
     before: history.Snapshots = {}
     after: history.Snapshots = {}
-    like = shoot.setups.select_related("body", "lens", "profile", "place", "day").last()
+    like = shoot.setups.planned().last()
     known = {scene.code: scene for scene in shoot.scenes.all()}
     codes = set(shoot.setups.values_list("code", flat=True))
     count = 0
@@ -173,7 +173,7 @@ def _last_gear(shoot: Shoot) -> Gear | None:
     if not shoot.actor.owns:
         # The crew sees nothing of other shoots.
         rows = rows.filter(shoot=shoot)
-    last = rows.select_related("body", "lens", "profile").first() if shoot.packs_all else None
+    last = rows.with_gear().first() if shoot.packs_all else None
     return None if last is None else (last.body, last.lens, last.profile)
 
 

@@ -66,9 +66,7 @@ def setup_in(shoot: Shoot, key: str) -> Setup | None:
     """A setup of a shoot by an id that was typed or sent; None if there is none."""
     if (pk := whole_number(key)) is None:
         return None
-    row = (
-        shoot.setups.select_related("body", "lens", "profile", "place", "day").filter(pk=pk).first()
-    )
+    row = shoot.setups.planned().filter(pk=pk).first()
     if row is not None:
         row.shoot = shoot
     return row

@@ -67,7 +67,7 @@ def play(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 def compare(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Two setups of a shoot beside each other."""
     shoot = shoot_for(request, shoot_id)
-    rows = list(shoot.setups.select_related("body", "lens", "profile"))
+    rows = list(shoot.setups.with_gear())
     for row in rows:
         row.shoot = shoot
     packed = packed_kit(shoot)

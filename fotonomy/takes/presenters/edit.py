@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from fotonomy.core.errors import RuleError
 from fotonomy.core.motion.timecode import timecode
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.decimals import decimal
 from fotonomy.core.notation.reading import read_length
 from fotonomy.core.takes.cut_list import cut_to, even_beats, read_beats, slots
 from fotonomy.core.tone.night_grade import NightGrade
@@ -50,9 +51,7 @@ def night_grade_of(sent: Mapping[str, str]) -> NightGrade | None:
     if "darker" not in sent and "cooler" not in sent:
         return None
     try:
-        darker, cooler = (
-            float(str(sent.get(name, "0")).replace(",", ".")) for name in ("darker", "cooler")
-        )
+        darker, cooler = (decimal(str(sent.get(name, "0"))) for name in ("darker", "cooler"))
     except ValueError as error:
         raise RuleError("grade", "stops darker and mired cooler, as numbers", None) from error
     return NightGrade(darker, cooler)
@@ -131,7 +130,7 @@ def cuts_of(music: Music, clips: Sequence[EditClip], fps: float) -> CutView:
 
 def _bpm(text: str) -> float:
     try:
-        return float(text.replace(",", "."))
+        return decimal(text)
     except ValueError as error:
         raise RuleError("bpm", "beats a minute, such as 92", text) from error
 

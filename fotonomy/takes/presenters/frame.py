@@ -12,6 +12,7 @@ from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import relit
 from fotonomy.core.notation import writing as n
+from fotonomy.core.notation.decimals import decimal
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.pictures.frame_levels import (
     Area,
@@ -227,7 +228,7 @@ def read_marks(spec: Setup, sent: Any) -> tuple[dict[str, Any], dict[str, str]]:
 
 
 def _number(text: Any) -> float:
-    number = float(str(text)[:20].replace(",", "."))
+    number = decimal(str(text)[:20])
     if not isfinite(number):
         raise ValueError(text)
     return number

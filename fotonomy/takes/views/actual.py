@@ -19,8 +19,8 @@ def size_of(request: HttpRequest) -> Size:
     """How large a drawing of this room is in the window that asks."""
     screen = window_of(request)
     if screen.phone:
-        return Size(screen.width - 28, 0, PHONE_PX)
-    return Size(min(WIDEST, screen.width - 60.0))
+        return Size(screen.within(), 0, PHONE_PX)
+    return Size(min(WIDEST, float(screen.within(30))))
 
 
 @login_required
