@@ -1,3 +1,3 @@
 """Plans location footage: the light, the motion, the level and the clip of every setup."""
 
-__version__ = "0.2.0"
+__version__ = "0.3.0"

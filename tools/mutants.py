@@ -68,9 +68,9 @@ def mutants_in(module: Path) -> list[Mutant]:
     return found
 
 
-def chosen(count: int, seed: int) -> list[Mutant]:
-    """So many mutants of the whole core."""
-    modules = sorted((ROOT / "fotonomy" / "core").rglob("*.py"))
+def chosen(count: int, seed: int, within: str = "") -> list[Mutant]:
+    """So many mutants of the whole core, or of one package of it."""
+    modules = sorted((ROOT / "fotonomy" / "core" / within).rglob("*.py"))
     every = [mutant for module in modules for mutant in mutants_in(module)]
     return random.Random(seed).sample(every, count)
 
@@ -91,11 +91,13 @@ def broken(mutant: Mutant) -> tuple[str, int, str]:
 def nearest_tests(mutant: Mutant) -> list[str]:
     """The core's tests that name the module, those that name it most first."""
     name = ".".join(mutant.module.with_suffix("").parts)
+    # In a small look one file is enough.
+    most = 1 if "--small" in sys.argv else None
     tests = [path.relative_to(ROOT) for path in sorted((ROOT / "tests" / "core").glob("test_*.py"))]
     named = {test: (ROOT / test).read_text("utf-8").count(mutant.module.stem) for test in tests}
     near = [test for test in tests if name in (ROOT / test).read_text("utf-8")]
     near.sort(key=lambda test: -named[test])
-    return [str(test) for test in near]
+    return [str(test) for test in near[:most]]
 
 
 def noticed(mutant: Mutant, place: Path, all_tests: bool) -> bool:
@@ -155,11 +157,11 @@ def main() -> int:
     """Try them, a line each that lives, and say how many died; 1 if fewer than nine of ten."""
     small = "--small" in sys.argv
     numbers = [int(word) for word in sys.argv[1:] if word.isdigit()]
-    count, seed = (numbers + [COUNT, SEED][len(numbers) :])[:2] if not small else (2, 1)
+    count, seed = (2, 1) if small else (numbers + [COUNT, SEED][len(numbers) :])[:2]
     start, dead, lived = time.monotonic(), 0, []
     with tempfile.TemporaryDirectory() as folder:
         for number, (mutant, was_noticed) in enumerate(
-            tried(chosen(count, seed), Path(folder), not small), 1
+            tried(chosen(count, seed, "curves" if small else ""), Path(folder), not small), 1
         ):
             dead += was_noticed
             if not was_noticed:
