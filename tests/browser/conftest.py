@@ -9,7 +9,7 @@ import pytest
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.test import Client
-from playwright.sync_api import Browser, FloatRect, Page, sync_playwright
+from playwright.sync_api import Browser, FloatRect, Page, expect, sync_playwright
 
 from fotonomy.demo.loader import DEMO_USER
 from fotonomy.shoots.models import Setup
@@ -18,6 +18,9 @@ from tests.demo_copy import demo_again
 # Playwright runs an event loop of its own beside Django's tests.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 CHROMIUM = os.environ.get("FOTONOMY_CHROMIUM", "/usr/bin/chromium-headless-shell")
+# How long is waited for what must come: on a machine that has much to do it comes late, not never.
+PATIENCE_MS = 30_000
+expect.set_options(timeout=PATIENCE_MS)
 # Where the tests' own server is.
 _served: list[str] = []
 ARGUMENTS = [
@@ -57,7 +60,7 @@ def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
         context = chromium.new_context(
             viewport={"width": width, "height": height}, base_url=live_server.url, **options
         )
-        context.set_default_timeout(8000)
+        context.set_default_timeout(PATIENCE_MS)
         contexts.append(context)
         page = context.new_page()
         page.on("pageerror", lambda error: troubles.append(str(error)))
@@ -89,7 +92,7 @@ def demo_page(new_page: Any, transactional_db: None) -> Page:
 
 def resting(page: Page, selector: str) -> FloatRect:
     """Where something stands once it stands still: a drawing that is being swapped is nowhere."""
-    waited = monotonic() + 8
+    waited = monotonic() + PATIENCE_MS / 1000
     last = None
     while monotonic() < waited:
         box = page.locator(selector).bounding_box()
