@@ -2,6 +2,7 @@
 
 import os
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 from threading import current_thread, get_ident, main_thread
 from time import monotonic, sleep
@@ -76,6 +77,16 @@ def put_back() -> bool:
             sleep(0.02)
         else:
             return True
+
+
+def emptied() -> bool:
+    """The test database without a table; False on PostgreSQL. The copy is put back after the test."""
+    if connection.vendor != "sqlite":
+        return False
+    connection.ensure_connection()
+    with closing(sqlite3.connect(":memory:")) as empty:
+        empty.backup(connection.connection)
+    return True
 
 
 def demo_again() -> None:
