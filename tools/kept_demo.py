@@ -11,6 +11,7 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import UTC, datetime
 from functools import cache
 from hashlib import blake2b
 from pathlib import Path
@@ -22,8 +23,8 @@ _SHOWS = {"figures", "presenters", "static", "templates", "templatetags", "views
 
 
 def demo_key(root: Path = ROOT) -> str:
-    """A hash of whatever the demo is made of under ``root``."""
-    digest = blake2b(digest_size=12)
+    """A hash of whatever the demo under ``root`` is made of, and of the day: it has ages."""
+    digest = blake2b(datetime.now(UTC).date().isoformat().encode(), digest_size=12)
     package = root / "fotonomy"
     made_of = [
         path for path in sorted(package.rglob("*"))
