@@ -13,6 +13,11 @@ from typing import Annotated, Any, cast, get_args, get_origin, get_type_hints
 from fotonomy.core.errors import RuleError
 
 
+def _plain(number: float) -> str:
+    """A bound as people write it: 1 000 000, not 1e+06."""
+    return f"{number:,.7f}".rstrip("0").rstrip(".").replace(",", "\u202f")
+
+
 @dataclass(frozen=True, slots=True)
 class Within:
     """A number from ``low`` to ``high``, both ends included.
@@ -28,7 +33,7 @@ class Within:
     def check(self, field: str, value: Any) -> None:
         """Raise RuleError naming the field where a number is out of range or none at all."""
         if not (isfinite(value) and self.low <= value <= self.high):
-            said = f"{self.low:g} and {self.high:g} {self.unit}".strip()
+            said = f"{_plain(self.low)} and {_plain(self.high)} {self.unit}".strip()
             raise RuleError(field, f"has to lie between {said}", value)
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
 from functools import cached_property
 from math import ceil
+from typing import Protocol
 
 from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.direction import FieldOfView
@@ -58,6 +59,23 @@ def _settled(local: datetime) -> datetime:
 
 def _minutes(clock: time) -> float:
     return clock.hour * 60 + clock.minute + clock.second / 60
+
+
+class OnTheDay(Protocol):
+    """A setup by what keeps it from others: its place, its body, whether it may run beside one."""
+
+    @property
+    def place(self) -> int: ...
+    @property
+    def body(self) -> str: ...
+    @property
+    def alongside(self) -> bool: ...
+
+
+def may_run_beside(one: OnTheDay, other: OnTheDay) -> bool:
+    """True where both may run at once: one is marked so, on different bodies, at one place."""
+    marked = one.alongside or other.alongside
+    return marked and one.body != other.body and one.place == other.place
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -119,7 +137,7 @@ class Block:
         alone = self.schedule.unattended
         return timedelta(minutes=min(self.shoot_min, STAYS_MIN) if alone else self.shoot_min)
 
-    def may_run_beside(self, other: "Block") -> bool:
-        """True where both may run at once: marked so, and on different bodies."""
-        marked = self.schedule.alongside or other.schedule.alongside
-        return marked and self.body != other.body
+    @property
+    def alongside(self) -> bool:
+        """True where it may run beside another setup."""
+        return self.schedule.alongside

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from fotonomy.core.day.blocks import Block
+from fotonomy.core.day.blocks import Block, may_run_beside
 from fotonomy.core.day.day_plan import (
     Conflict,
     DayPlan,
@@ -126,7 +126,7 @@ def _overlap(block: Block, other: Block) -> tuple[float, float]:
     body = crew = 0.0
     if block.body == other.body:
         body = _shared(block.occupies, other.occupies)
-    elif not (block.may_run_beside(other) and block.place == other.place):
+    elif not may_run_beside(block, other):
         crew = _shared(block.keeps_crew, other.keeps_crew)
     return crew, body
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from itertools import combinations
 from typing import Any
 
+from fotonomy.core.day.blocks import may_run_beside
 from fotonomy.core.day.tasks import LENS_CHANGE_MIN, Task, Way, charge_min, gap_min, reach
 
 
@@ -37,7 +38,7 @@ class Model:
         self._one_body_each()
 
     def _keep_apart(self, one: Task, other: Task) -> None:
-        if one.may_run_beside(other) or (one.fixed is not None and other.fixed is not None):
+        if may_run_beside(one, other) or (one.fixed is not None and other.fixed is not None):
             return
         both = [self.there[one.key], self.there[other.key]]
         before = self.model.new_bool_var("")

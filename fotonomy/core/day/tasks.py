@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from itertools import combinations, pairwise
 from math import ceil
 
+from fotonomy.core.day.blocks import may_run_beside
 from fotonomy.core.day.supplies import CHARGE_MIN
 
 # What one setup of each priority weighs: one of the first outweighs two of the second.
@@ -48,11 +49,6 @@ class Task:
         """What it counts for."""
         return WEIGHTS[self.priority]
 
-    def may_run_beside(self, other: "Task") -> bool:
-        """True where both may run at once: marked so, on different bodies, at one place."""
-        marked = self.alongside or other.alongside
-        return marked and self.body != other.body and self.place == other.place
-
 
 def crew_of(task: Task, starts: dict[int, int]) -> tuple[int, int]:
     """From when to when a placed setup keeps the crew."""
@@ -88,7 +84,7 @@ def apart(one: Task, other: Task, starts: dict[int, int], way: Way, spare_min: i
     same = one.body == other.body or charge > 0
     if same and begins < _ends_body(first, starts[first.key]) + charge:
         return False
-    if one.may_run_beside(other):
+    if may_run_beside(one, other):
         return True
     return begins >= leaves + gap_min(first, second, way, spare_min)
 

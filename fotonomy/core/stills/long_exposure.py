@@ -61,6 +61,11 @@ class LongExposure:
     over_limit: bool
     lamps: tuple[LampPass, ...]
 
+    @property
+    def shows_hot_pixels(self) -> bool:
+        """True where each exposure is long enough for hot pixels to be seen."""
+        return self.time_s >= HOT_PIXELS_FROM_S
+
 
 def passing_of(open_s: float, passes_s: float) -> float:
     """How many pass on average while the shutter is open."""

@@ -9,7 +9,7 @@ from fotonomy.core.gear.accessories import Remote
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.stills.burst import Burst, DriveChoice
-from fotonomy.core.stills.long_exposure import HOT_PIXELS_FROM_S, LongExposure
+from fotonomy.core.stills.long_exposure import LongExposure
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.lanes.long_exposure import long_exposure_words, passing_words
 
@@ -102,7 +102,7 @@ def long_exposure_parts(analysis: Analysis, long_exposure: LongExposure) -> dict
         words.append("the camera forgets this after each use: set it again for the next picture")
     if spec.run.noise_frames:
         words.append("noise reduction on: every exposure is followed by a dark one as long")
-    elif long_exposure.time_s >= HOT_PIXELS_FROM_S:
+    elif long_exposure.shows_hot_pixels:
         words.append("long exposures show hot pixels, not reciprocity: take one dark frame "
                      "with the cap on, or noise reduction at double the time")  # fmt: skip
     lamps = tuple(
