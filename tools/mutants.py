@@ -1,8 +1,9 @@
 """``make mutants``: break the core some two hundred times, and say what no test noticed.
 
-Mutations are cosmic-ray's, chosen by a fixed seed: ``tools/mutants.py [COUNT] [SEED]``. Each is
-tried in a copy of the program: first the tests that name the broken module, nearest first, then
-the rest of the core's. What lives is listed with its line; docs/mutants.md has the last two runs.
+Mutations are cosmic-ray's, chosen by a fixed seed: ``python -m tools.mutants [COUNT] [SEED]``.
+coverage.py records once which tests of the core run which line; a mutant is tried in a copy of the
+program with the tests that run its line, the narrowest first. What lives is listed with its line;
+docs/mutants.md has the last two runs.
 """
 
 import os
@@ -12,17 +13,22 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 from queue import SimpleQueue
 from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
 COUNT, SEED, AT_ONCE = 200, 1, 2
-# A mutant that makes a test go on without end is dead as well.
-LIMIT_S = 240
+# A mutant that makes tests go on without end is dead as well: so long for the start, and so many
+# times what they usually take.
+START_S, SLOWER = 60.0, 8.0
+PYTEST = ("pytest", "-x", "-q", "-p", "no:cacheprovider")
+SMALL = "tests/core/test_curves_and_levels.py"
 # What a slip of the hand makes: a sign, a side, an edge, a number, a condition.
 OPERATORS = (
     "ReplaceBinaryOperator_Add_Sub", "ReplaceBinaryOperator_Sub_Add",
@@ -72,7 +78,13 @@ def chosen(count: int, seed: int, within: str = "") -> list[Mutant]:
     """So many mutants of the whole core, or of one package of it."""
     modules = sorted((ROOT / "fotonomy" / "core" / within).rglob("*.py"))
     every = [mutant for module in modules for mutant in mutants_in(module)]
-    return random.Random(seed).sample(every, count)
+    random.Random(seed).shuffle(every)
+    return list(islice((one for one in every if not _only_size(one)), count))
+
+
+def _only_size(mutant: Mutant) -> bool:
+    """True for the size of a cache: no answer depends on it."""
+    return "maxsize=" in broken(mutant)[2]
 
 
 def broken(mutant: Mutant) -> tuple[str, int, str]:
@@ -88,51 +100,110 @@ def broken(mutant: Mutant) -> tuple[str, int, str]:
     return found, line, words
 
 
-def nearest_tests(mutant: Mutant) -> list[str]:
-    """The core's tests that name the module, those that name it most first."""
-    name = ".".join(mutant.module.with_suffix("").parts)
-    # In a small look one file is enough.
-    most = 1 if "--small" in sys.argv else None
-    tests = [path.relative_to(ROOT) for path in sorted((ROOT / "tests" / "core").glob("test_*.py"))]
-    named = {test: (ROOT / test).read_text("utf-8").count(mutant.module.stem) for test in tests}
-    near = [test for test in tests if name in (ROOT / test).read_text("utf-8")]
-    near.sort(key=lambda test: -named[test])
-    return [str(test) for test in near[:most]]
+@dataclass(frozen=True, slots=True)
+class Record:
+    """Which tests ran which line of the core, and how long each takes, as they pass unbroken.
+
+    A test is named as pytest takes it, ``tests/core/test_day.py::test_ways``, with all its values.
+    """
+
+    ran: dict[Path, dict[int, frozenset[str]]]
+    lines: dict[str, int]
+    seconds: dict[str, float]
+
+    def tests_of(self, mutant: Mutant, line: int) -> list[str]:
+        """The tests that ran a line, those that run least else first.
+
+        A line that runs at import has those of its module, and of the modules that import it.
+        """
+        tests = self.ran.get(mutant.module, {}).get(line, frozenset()) or self._around(mutant)
+        return sorted(tests, key=lambda test: (self.lines[test], test))
+
+    def _around(self, mutant: Mutant) -> frozenset[str]:
+        name = ".".join(mutant.module.with_suffix("").parts)
+        of = f"from {mutant.module.parent.as_posix().replace('/', '.')} import "
+        near = set(self._of(mutant.module))
+        for module in self.ran:
+            text = (ROOT / module).read_text("utf-8")
+            if f"from {name} import" in text or f"{of}{mutant.module.stem}" in text:
+                near |= self._of(module)
+        return frozenset(near) or frozenset(self.lines)
+
+    def _of(self, module: Path) -> frozenset[str]:
+        return frozenset().union(*self.ran.get(module, {}).values())
 
 
-def noticed(mutant: Mutant, place: Path, all_tests: bool) -> bool:
+def recorded(place: Path, tests: list[str]) -> Record:
+    """Run tests once as they are, and see which line each of them runs."""
+    (place / ".coveragerc").write_text("[run]\ndynamic_context = test_function\n", "utf-8")
+    command = ["-m", "coverage", "run", "--source=fotonomy/core", "-m", *PYTEST]
+    done = _started(place, [*command, "--junitxml=times.xml", *tests])
+    if done:
+        raise RuntimeError("The tests have to pass before anything is broken")
+    from coverage import CoverageData
+
+    data = CoverageData(str(place / ".coverage"))
+    data.read()
+    ran: dict[Path, dict[int, frozenset[str]]] = {}
+    lines: Counter[str] = Counter()
+    for file in data.measured_files():
+        module = Path(file).relative_to(place.resolve())
+        by_line = data.contexts_by_lineno(file)
+        ran[module] = {
+            line: frozenset(test for one in contexts if (test := _test_of(one)))
+            for line, contexts in by_line.items()
+        }
+        lines.update(test for tests in ran[module].values() for test in tests)
+    return Record(ran, dict(lines), _seconds(place / "times.xml"))
+
+
+def _test_of(context: str) -> str:
+    """``tests.core.test_day.test_ways`` as pytest takes it; nothing for what is no test."""
+    module, _, name = context.rpartition(".")
+    return f"{module.replace('.', '/')}.py::{name}" if module.startswith("tests.") else ""
+
+
+def _seconds(times: Path) -> dict[str, float]:
+    from lxml.etree import parse
+
+    found: dict[str, float] = {}
+    for case in parse(times).iter("testcase"):
+        test = _test_of(f"{case.get('classname')}.{case.get('name').partition('[')[0]}")
+        found[test] = found.get(test, 0.0) + float(case.get("time"))
+    return found
+
+
+def noticed(mutant: Mutant, place: Path, record: Record) -> bool:
     """True where a test fails, or does not come to an end, with the mutant in ``place``."""
-    text, _, _ = broken(mutant)
+    text, line, _ = broken(mutant)
+    tests = record.tests_of(mutant, line)
     file = place / mutant.module
     kept = file.read_text("utf-8")
     file.write_text(text, "utf-8")
-    near = nearest_tests(mutant)
-    rounds = [near] if near else []
-    if all_tests or not near:
-        rounds.append(["tests/core", *(f"--ignore={test}" for test in near)])
+    usual = sum(record.seconds.get(test, 1.0) for test in tests)
     try:
-        return any(_fails(place, tests) for tests in rounds)
+        return bool(_started(place, ["-m", *PYTEST, *tests], START_S + SLOWER * usual))
     finally:
         file.write_text(kept, "utf-8")
 
 
-def _fails(place: Path, tests: list[str]) -> bool:
-    command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests]
+def _started(place: Path, command: list[str], limit_s: float | None = None) -> bool:
+    """True where a command fails, or goes on for longer than its limit."""
     environment = {**os.environ, "DJANGO_SETTINGS_MODULE": "fotonomy.site.settings.testing",
                    "PYTHONDONTWRITEBYTECODE": "1"}  # fmt: skip
     try:
         done = subprocess.run(
-            command, cwd=place, env=environment, capture_output=True, timeout=LIMIT_S, check=False
-        )
+            [sys.executable, *command], cwd=place, env=environment, capture_output=True,
+            timeout=limit_s, check=False,
+        )  # fmt: skip
     except subprocess.TimeoutExpired:
         return True
-    # No test at all in the files left is no failure.
-    return done.returncode not in (0, 5)
+    return done.returncode != 0
 
 
-def tried(mutants: list[Mutant], folder: Path, all_tests: bool) -> Iterator[tuple[Mutant, bool]]:
-    """Each mutant with whether it was noticed, as they come."""
-    places: SimpleQueue[Path] = SimpleQueue()
+def copies(folder: Path) -> list[Path]:
+    """Copies of the program to break, one for each that is tried at once."""
+    places = []
     for k in range(AT_ONCE):
         place = folder / str(k)
         for name in ("fotonomy", "tests", "soak", "benchmarks", "tools"):
@@ -140,16 +211,26 @@ def tried(mutants: list[Mutant], folder: Path, all_tests: bool) -> Iterator[tupl
         for name in ("pyproject.toml", "manage.py", "requirements-dev.txt"):
             shutil.copy(ROOT / name, place / name)
         shutil.copytree(ROOT / "docs", place / "docs", ignore=shutil.ignore_patterns("*.png"))
-        places.put(place)
+        places.append(place)
+    return places
+
+
+def tried(
+    mutants: list[Mutant], places: list[Path], record: Record
+) -> Iterator[tuple[Mutant, bool]]:
+    """Each mutant with whether it was noticed, as they come."""
+    free: SimpleQueue[Path] = SimpleQueue()
+    for place in places:
+        free.put(place)
 
     def one(mutant: Mutant) -> bool:
-        place = places.get()
+        place = free.get()
         try:
-            return noticed(mutant, place, all_tests)
+            return noticed(mutant, place, record)
         finally:
-            places.put(place)
+            free.put(place)
 
-    with ThreadPoolExecutor(AT_ONCE) as pool:
+    with ThreadPoolExecutor(len(places)) as pool:
         yield from zip(mutants, pool.map(one, mutants), strict=True)
 
 
@@ -158,16 +239,17 @@ def main() -> int:
     small = "--small" in sys.argv
     numbers = [int(word) for word in sys.argv[1:] if word.isdigit()]
     count, seed = (2, 1) if small else (numbers + [COUNT, SEED][len(numbers) :])[:2]
-    start, dead, lived = time.monotonic(), 0, []
+    start, dead = time.monotonic(), 0
     with tempfile.TemporaryDirectory() as folder:
-        for number, (mutant, was_noticed) in enumerate(
-            tried(chosen(count, seed, "curves" if small else ""), Path(folder), not small), 1
-        ):
+        places = copies(Path(folder))
+        record = recorded(places[0], [SMALL] if small else ["tests/core"])
+        print(f"{time.monotonic() - start:6.0f} s  {len(record.lines)} tests recorded", flush=True)
+        mutants = chosen(count, seed, "curves" if small else "")
+        for number, (mutant, was_noticed) in enumerate(tried(mutants, places, record), 1):
             dead += was_noticed
             if not was_noticed:
                 _, line, words = broken(mutant)
-                lived.append(f"{mutant.module}:{line} {mutant.operator}: {words}")
-                print(f"lives: {lived[-1]}", flush=True)
+                print(f"lives: {mutant.module}:{line} {mutant.operator}: {words}", flush=True)
             if not number % 10:
                 print(f"{time.monotonic() - start:6.0f} s  {number} tried, {dead} dead", flush=True)
     print(f"{dead} of {count} dead ({dead / count:.0%}), seed {seed}")
