@@ -31,8 +31,9 @@ def measure() -> Practised:
     from fotonomy.core.drill.generate import exercise
     from fotonomy.core.plan import plan
     from fotonomy.core.working.explain import all_workings
-    from fotonomy.shoots.mapping import packed_kit, spec_of
+    from fotonomy.shoots.mapping import spec_of
     from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.packed_kit import packed_kit
 
     rows = list(Setup.objects.filter(shoot__name="Keel to Tide").select_related("shoot"))
     client = Client(HTTP_HOST="127.0.0.1")

@@ -63,8 +63,9 @@ def _published(curve: Callable[[Any], Any], values: Any, _: int) -> None:
 
 def monitor_ms() -> list[float]:
     """One picture of 960 by 540 with its scopes, from the setup to the JPEGs, nothing kept."""
-    from fotonomy.shoots.mapping import packed_kit, spec_of
+    from fotonomy.shoots.mapping import spec_of
     from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.packed_kit import packed_kit
 
     row = Setup.objects.select_related("shoot__owner").get(code="7A")
     packed, wheel, views = packed_kit(row.shoot), count(), list(View)

@@ -52,8 +52,9 @@ def core_plan_ms() -> tuple[list[float], list[float], float]:
     from fotonomy.core.plan import plan
     from fotonomy.exchange.schemas import write_json
     from fotonomy.exchange.setup_json import read_setup, setup_to_data
-    from fotonomy.shoots.mapping import file_of, packed_kit
+    from fotonomy.shoots.mapping import file_of
     from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.packed_kit import packed_kit
 
     rows = list(Setup.objects.select_related("shoot__owner"))
     files = [file_of(row, packed_kit(row.shoot)) for row in rows]

@@ -25,8 +25,9 @@ def _long_run(interval_s: float, frames: int) -> Any:
     from fotonomy.core.analysis.setup import analyse
     from fotonomy.core.gear.accessories import Battery, Card
     from fotonomy.core.spec.stills import LightPoint, Ramp
-    from fotonomy.shoots.mapping import packed_kit, spec_of
+    from fotonomy.shoots.mapping import spec_of
     from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.packed_kit import packed_kit
 
     row = Setup.objects.select_related("shoot__owner").get(code="8A")
     spec = spec_of(row, packed_kit(row.shoot))

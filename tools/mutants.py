@@ -6,6 +6,7 @@ program with the tests that run its line, the narrowest first. What lives is lis
 docs/mutants.md has the last two runs.
 """
 
+import ast
 import os
 import random
 import shutil
@@ -17,6 +18,7 @@ from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import cache
 from itertools import islice
 from pathlib import Path
 from queue import SimpleQueue
@@ -28,6 +30,8 @@ COUNT, SEED, AT_ONCE = 200, 1, 2
 # times what they usually take.
 START_S, SLOWER = 60.0, 8.0
 PYTEST = ("pytest", "-x", "-q", "-p", "no:cacheprovider")
+# So many numbers in one statement are a table.
+TABLE_FROM = 4
 SMALL = "tests/core/test_curves_and_levels.py"
 # What a slip of the hand makes: a sign, a side, an edge, a number, a condition.
 OPERATORS = (
@@ -79,12 +83,36 @@ def chosen(count: int, seed: int, within: str = "") -> list[Mutant]:
     modules = sorted((ROOT / "fotonomy" / "core" / within).rglob("*.py"))
     every = [mutant for module in modules for mutant in mutants_in(module)]
     random.Random(seed).shuffle(every)
-    return list(islice((one for one in every if not _only_size(one)), count))
+    return list(islice((one for one in every if not is_no_rule(one)), count))
 
 
-def _only_size(mutant: Mutant) -> bool:
-    """True for the size of a cache: no answer depends on it."""
-    return "maxsize=" in broken(mutant)[2]
+def is_no_rule(mutant: Mutant) -> bool:
+    """True for what is no rule that a test could hold.
+
+    The size of a cache and the slots of a class change no answer. The numbers of a table are data:
+    a test of them would be the table again. What an exercise draws by chance may be another.
+    """
+    _, line, words = broken(mutant)
+    if "maxsize=" in words or "slots=" in words:
+        return True
+    number = mutant.operator in ("NumberReplacer", "ReplaceUnaryOperator_Delete_USub")
+    return number and ("random." in words or line in tables_of(ROOT / mutant.module))
+
+
+@cache
+def tables_of(module: Path) -> frozenset[int]:
+    """The lines of a module's tables: what stands outside functions with four numbers or more."""
+    tree = ast.parse(module.read_text("utf-8"))
+    outside = [*tree.body, *(one for node in tree.body if isinstance(node, ast.ClassDef)
+                             for one in node.body)]  # fmt: skip
+    lines: set[int] = set()
+    for node in outside:
+        if isinstance(node, (ast.Assign, ast.AnnAssign)) and node.end_lineno:
+            numbers = [one for one in ast.walk(node) if isinstance(one, ast.Constant)
+                       and isinstance(one.value, (int, float))]  # fmt: skip
+            if len(numbers) >= TABLE_FROM:
+                lines.update(range(node.lineno, node.end_lineno + 1))
+    return frozenset(lines)
 
 
 def broken(mutant: Mutant) -> tuple[str, int, str]:

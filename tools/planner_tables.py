@@ -36,8 +36,9 @@ def settings(setup: Any) -> str:
 
 def spec(code: str) -> Any:
     """A setup of the demo as the core plans it."""
-    from fotonomy.shoots.mapping import packed_kit, spec_of
+    from fotonomy.shoots.mapping import spec_of
     from fotonomy.shoots.models import Setup
+    from fotonomy.shoots.packed_kit import packed_kit
 
     row = Setup.objects.select_related("shoot__owner").get(code=code, shoot__owner__username="demo")
     return spec_of(row, packed_kit(row.shoot))

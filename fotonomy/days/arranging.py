@@ -111,7 +111,7 @@ def _on(day: PlannedDay, own: PlannedDay, block: Block) -> Block:
     kept = row.day
     row.day = day.day
     try:
-        return block_of(row, spec, day.lights[row.place_id])
+        return block_of(row, spec, day.light(row.place_id))
     finally:
         row.day = kept
 

@@ -77,7 +77,7 @@ def find_dates(
             left_out.append((block.name, "where the place is"))
             continue
         near = next(known for known in skies if _near(known, site))
-        known = planned.lights[row.place_id]
+        known = planned.light(row.place_id)
         light = PlaceLight(skies[near], row.place.own_ev100, None, known.readings if known else ())
         one = Sought(
             key=block.key, name=block.name, wish=wish_of(row, spec), needs_min=block.shoot_min,
@@ -135,7 +135,7 @@ def next_light(planned: PlannedDay, key: int) -> Stretch | None:
     Raises NoSkyError or CannotSayError where nobody can say.
     """
     row, spec = planned.rows[key], planned.specs[key]
-    site, light = row.place.site, planned.lights[row.place_id]
+    site, light = row.place.site, planned.light(row.place_id)
     if site is None or light is None:
         raise CannotSayError("where the place is")
     starts = planned.midnight.astimezone(UTC) + timedelta(days=1, hours=12)

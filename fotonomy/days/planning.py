@@ -3,10 +3,11 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
+from functools import cached_property
 from math import atan, degrees
 from zoneinfo import ZoneInfo
 
-from django.db.models import prefetch_related_objects
+from django.db.models import Prefetch, prefetch_related_objects
 
 from fotonomy.core.analysis.supplies import supplies_of
 from fotonomy.core.day.advice import Exposed
@@ -25,26 +26,27 @@ from fotonomy.core.spec.schedule import Wanted
 from fotonomy.shoots.mapping import (
     PlaceAndDay,
     UnplannableError,
-    packed_kit,
     spec_of,
+    starts_of,
+    weathers_with_places,
 )
 from fotonomy.shoots.models import Day, Place, Setup, Shoot
+from fotonomy.shoots.models.setup import SetupRows
+from fotonomy.shoots.packed_kit import PackedKit, packed_kit
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class PlannedDay:
-    """A day with its rows, their specs, the light of its places, and the core's plan of it.
+    """A day with its rows; specs, light and the core's plan of it are made as they are asked for.
 
-    ``broken`` are setups that cannot be planned, with the reason.
+    A page of one setup makes the spec of that one, not of the whole day.
     """
 
     shoot: Shoot
     day: Day
     rows: dict[int, Setup]
-    specs: dict[int, core.Setup]
-    lights: dict[int, PlaceLight | None]
-    plan: DayPlan
-    broken: dict[int, str]
+    kit: PackedKit
+    places: dict[int, Place]
 
     @property
     def zone(self) -> ZoneInfo:
@@ -56,6 +58,105 @@ class PlannedDay:
         """The day's first moment."""
         return self.day.midnight(self.zone)
 
+    @cached_property
+    def _there(self) -> dict[int, PlaceAndDay]:
+        return {}
+
+    def there(self, place: int) -> PlaceAndDay:
+        """The light and the weather of a place on the day."""
+        if place not in self._there:
+            self._there[place] = PlaceAndDay.of(self.places[place], self.day)
+        return self._there[place]
+
+    def light(self, place: int) -> PlaceLight | None:
+        """The light of a place on the day; None where nobody said where it is."""
+        return self.there(place).daylight
+
+    @cached_property
+    def _specs(self) -> dict[int, core.Setup | UnplannableError]:
+        return {}
+
+    def spec(self, key: int) -> core.Setup:
+        """A setup as the core plans it. Raises UnplannableError, and KeyError for another day's."""
+        if key not in self._specs:
+            row = self.rows[key]
+            try:
+                self._specs[key] = spec_of(row, self.kit, self.there(row.place_id))
+            except UnplannableError as error:
+                self._specs[key] = error
+        found = self._specs[key]
+        if isinstance(found, UnplannableError):
+            raise found
+        return found
+
+    def why_broken(self, key: int) -> str:
+        """Why a setup cannot be planned; empty where it can."""
+        try:
+            self.spec(key)
+        except UnplannableError as error:
+            return f"{error.field} {error.rule}"
+        return ""
+
+    @cached_property
+    def broken(self) -> dict[int, str]:
+        """Setups that cannot be planned, with the reason."""
+        return {key: why for key in self.rows if (why := self.why_broken(key))}
+
+    @cached_property
+    def specs(self) -> dict[int, core.Setup]:
+        """Every setup that can be planned."""
+        return {key: self.spec(key) for key in self.rows if key not in self.broken}
+
+    @cached_property
+    def _blocks(self) -> dict[int, Block]:
+        return {}
+
+    def block(self, key: int) -> Block:
+        """A setup as a block of the day. Raises as ``spec``."""
+        if key not in self._blocks:
+            row, spec = self.rows[key], self.spec(key)
+            self._blocks[key] = block_of(row, spec, self.light(row.place_id))
+        return self._blocks[key]
+
+    @cached_property
+    def agenda(self) -> list[Setup]:
+        """The rows of the day by their hours, those without one last."""
+
+        def hour(row: Setup) -> tuple[bool, datetime | None, int]:
+            starts = starts_of(row)
+            return starts is None, starts, row.pk if starts else row.position
+
+        return sorted(self.rows.values(), key=hour)
+
+    def clock(self, when: datetime) -> str:
+        """A moment on the clock of the day."""
+        return f"{when.astimezone(self.zone):%H:%M}"
+
+    @cached_property
+    def way_min(self) -> Callable[[int, int], float]:
+        """Minutes from one place to another: as typed, else estimated."""
+        typed = {frozenset((w.start_id, w.end_id)): w.minutes for w in self.shoot.ways.all()}
+
+        def minutes(start: int, end: int) -> float:
+            if start == end:
+                return 0.0
+            known = typed.get(frozenset((start, end)))
+            if known is not None:
+                return known
+            return way_minutes(self.places[start].site, self.places[end].site)
+
+        return minutes
+
+    @cached_property
+    def plan(self) -> DayPlan:
+        """The core's plan of the whole day."""
+        day = self.day
+        return DayPlan(
+            tuple(self.block(key) for key in self.specs),
+            {key: _spot(place, day, self.there(key)) for key, place in self.places.items()},
+            self.way_min, working_hours(self.midnight, day.call, day.wrap), self.clock,
+        )  # fmt: skip
+
 
 def zone_of(shoot: Shoot) -> ZoneInfo:
     """The clock a shoot goes by: that of its first place."""
@@ -65,46 +166,30 @@ def zone_of(shoot: Shoot) -> ZoneInfo:
 
 def planned_day(shoot: Shoot, day: Day) -> PlannedDay:
     """A day as it stands. The number of queries does not grow with its setups."""
-    # Gear that many setups share is fetched and read once.
-    found = shoot.setups.filter(day=day).prefetch_related(
-        "body", "lens", "profile", "filters", "things"
-    )
-    rows = {row.pk: row for row in found}
-    packed = packed_kit(shoot)
-    places = {place.pk: place for place in shoot.places.prefetch_related("light_readings")}
-    day.__dict__.pop("_prefetched_objects_cache", None)
-    prefetch_related_objects([day], "weathers__place")
-    there = {key: PlaceAndDay.of(place, day) for key, place in places.items()}
-    lights = {key: one.daylight for key, one in there.items()}
-    specs, broken = {}, {}
-    for key, row in rows.items():
+    return _planned(shoot, day, shoot.setups.filter(day=day))
+
+
+def planned_day_of(shoot: Shoot, setup_id: int) -> PlannedDay:
+    """The day that a setup stands on. Raises Setup.DoesNotExist."""
+    own = shoot.setups.filter(pk=setup_id).values("day")
+    rows = shoot.setups.filter(day__in=own)
+    first = rows.first()
+    if first is None:
+        raise Setup.DoesNotExist
+    return _planned(shoot, shoot.days_by_id[first.day_id], rows)
+
+
+def _planned(shoot: Shoot, day: Day, found: SetupRows) -> PlannedDay:
+    rows = {row.pk: row for row in found.with_ids()}
+    places = shoot.places_by_id
+    # Read anew: somebody may have metered or typed the weather since the shoot was read.
+    for part in (day, *places.values()):
+        part.__dict__.pop("_prefetched_objects_cache", None)
+    prefetch_related_objects(list(places.values()), "light_readings")
+    prefetch_related_objects([day], Prefetch("weathers", weathers_with_places()))
+    for row in rows.values():
         row.shoot, row.place, row.day = shoot, places[row.place_id], day
-        try:
-            specs[key] = spec_of(row, packed, there[row.place_id])
-        except UnplannableError as error:
-            broken[key] = f"{error.field} {error.rule}"
-    blocks = tuple(
-        block_of(rows[key], spec, lights[rows[key].place_id]) for key, spec in specs.items()
-    )
-    spots = {key: _spot(place, day, there[key]) for key, place in places.items()}
-    zone = zone_of(shoot)
-    plan = DayPlan(
-        blocks, spots, _ways(shoot, places), working_hours(day.midnight(zone), day.call, day.wrap),
-        lambda when: f"{when.astimezone(zone):%H:%M}",
-    )  # fmt: skip
-    return PlannedDay(shoot, day, rows, specs, lights, plan, broken)
-
-
-def _ways(shoot: Shoot, places: dict[int, Place]) -> Callable[[int, int], float]:
-    typed = {frozenset((way.start_id, way.end_id)): way.minutes for way in shoot.ways.all()}
-
-    def minutes(start: int, end: int) -> float:
-        if start == end:
-            return 0.0
-        known = typed.get(frozenset((start, end)))
-        return way_minutes(places[start].site, places[end].site) if known is None else known
-
-    return minutes
+    return PlannedDay(shoot=shoot, day=day, rows=rows, kit=packed_kit(shoot), places=places)
 
 
 def _spot(place: Place, day: Day, there: PlaceAndDay) -> Spot:

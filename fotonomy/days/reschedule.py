@@ -22,13 +22,13 @@ from fotonomy.shoots.editing.stills import sky_for
 from fotonomy.shoots.mapping import (
     PlaceAndDay,
     fresh_row,
-    packed_kit,
     snapshot,
     spec_of,
     whole_rows,
     write_spec,
 )
 from fotonomy.shoots.models import Day, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.write_lock import in_turn
 
 # Less than this is no other light; a plan that misses by less needs no change.

@@ -10,8 +10,9 @@ from datetime import timedelta
 from pathlib import Path
 
 from fotonomy.demo.first_day import faults_of, first_day
-from fotonomy.shoots.mapping import packed_kit, spec_of, starts_of
+from fotonomy.shoots.mapping import spec_of, starts_of
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.simulators.films import NoFilmsError, film
 from fotonomy.simulators.run_frames import (
     StillFile,

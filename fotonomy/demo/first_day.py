@@ -19,9 +19,10 @@ from fotonomy.field.models import Take
 from fotonomy.field.pictures import keep_picture, look_at
 from fotonomy.field.presenters.takes import planned_texts
 from fotonomy.field.services import TakeEntry, log_take, put_light
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Actor, CrewLink, Member, Role, Shoot
 from fotonomy.shoots.models import Setup as SetupRow
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.crew import new_guest
 from fotonomy.simulators.run_frames import Faults, run_of_stills
 from fotonomy.simulators.stills import still

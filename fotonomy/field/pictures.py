@@ -8,7 +8,8 @@ from typing import Any
 import numpy as np
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import Sum
+from django.db.models import Count, Max, Q
+from django.db.models.expressions import Combinable
 from django.db.models.functions import Length
 from django.utils import timezone
 from numpy.typing import NDArray
@@ -18,7 +19,7 @@ from fotonomy.core.pictures.patches import Tiles, packed, tiles_of, unpacked
 from fotonomy.core.pictures.points import Point, points_of
 from fotonomy.exchange.pictures import Preview, read_luma, read_pixels, read_png16, write_png
 from fotonomy.field.models import PictureData, Take, TakePicture
-from fotonomy.kit.quotas import room_for_bytes
+from fotonomy.kit.quotas import room_for_bytes, summed
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import key_of, part_snapshot
 from fotonomy.shoots.models import Shoot
@@ -60,10 +61,9 @@ def points_kept(row: TakePicture) -> tuple[Point, ...]:
     return tuple(Point(*numbers) for numbers in data.points) if data is not None else ()
 
 
-def picture_bytes(owner: User) -> int:
-    """The bytes of the previews in a person's shoots."""
-    rows = PictureData.objects.filter(shoot__owner=owner)
-    return int(rows.aggregate(total=Sum(Length("jpeg")))["total"] or 0)
+def picture_bytes(owner: User) -> Combinable:
+    """The bytes of the previews in a person's shoots, as part of a query."""
+    return summed(PictureData, owner, Length("jpeg"), of="shoot__owner")
 
 
 @in_turn()
@@ -78,19 +78,21 @@ def keep_picture(
     Raises RuleError for too many, QuotaError for too much.
     """
     shoot = take.shoot
-    Shoot.objects.select_for_update().get(pk=shoot.pk)
+    history.lock(shoot)
     if not 1 <= len(uid) <= 36:
         raise RuleError("uid", "names this picture", uid)
-    known = TakePicture.objects.filter(shoot=shoot, uid=uid).first()
-    if known is not None:
-        return known
-    if shoot.pictures.filter(take_uid=take.uid).count() >= MOST_A_TAKE:
+    there = shoot.pictures.aggregate(
+        known=Max("pk", filter=Q(uid=uid)), count=Count("pk", filter=Q(take_uid=take.uid)),
+    )  # fmt: skip
+    if there["known"] is not None:
+        return TakePicture.objects.get(pk=there["known"])
+    if there["count"] >= MOST_A_TAKE:
         raise RuleError("picture", f"a take has {MOST_A_TAKE} pictures at most", None)
     digest = sha256(found.jpeg).hexdigest()
     seen = {} if looked is None else {"tiles": looked.tiles, "points": looked.points}
-    PictureData.objects.get_or_create(
-        shoot=shoot, sha256=digest, defaults={"jpeg": found.jpeg, **seen}
-    )  # fmt: skip
+    data = PictureData(shoot=shoot, sha256=digest, jpeg=found.jpeg, **seen)
+    # The same preview again is kept once.
+    PictureData.objects.bulk_create([data], ignore_conflicts=True)
     room_for_bytes(shoot.owner)
     row = TakePicture.objects.create(
         shoot=shoot, uid=uid, take_uid=take.uid, sha256=digest, name=name[:80],

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Count, Max, Q
 from django.utils import timezone
 
 from fotonomy.core.constants import EV_RANGE
@@ -17,8 +17,9 @@ from fotonomy.core.spec.changes import Change, applied
 from fotonomy.field.models import VERDICTS, Take
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import key_of, part_snapshot
-from fotonomy.shoots.mapping import fresh_row, packed_kit, snapshot, spec_of, write_spec
+from fotonomy.shoots.mapping import fresh_row, snapshot, spec_of, write_spec
 from fotonomy.shoots.models import LightReading, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.write_lock import in_turn
 
 MOST_TAKES = 5000
@@ -79,20 +80,23 @@ def log_take(shoot: Shoot, setup_key: int, setup_name: str, entry: TakeEntry) ->
     A phone's clock that is off is put right by what it said when it sent. Raises RuleError.
     """
     # Two people who log at once each get a number of their own.
-    Shoot.objects.select_for_update().get(pk=shoot.pk)
-    known = Take.objects.filter(shoot=shoot, uid=entry.uid).first()
-    if known is not None:
-        return known
-    if shoot.takes.count() >= MOST_TAKES:
+    history.lock(shoot)
+    there = shoot.takes.aggregate(
+        known=Max("pk", filter=Q(uid=entry.uid)), count=Count("pk"),
+        number=Max("number", filter=Q(setup_key=setup_key)),
+    )  # fmt: skip
+    if there["known"] is not None:
+        return Take.objects.get(pk=there["known"])
+    if there["count"] >= MOST_TAKES:
         raise RuleError("take", f"a shoot takes {MOST_TAKES} takes at most", None)
     now = timezone.now()
     off = clock_off_s(entry.sent_at, now)
-    number = shoot.takes.filter(setup_key=setup_key).aggregate(at=Max("number"))["at"] or 0
     author = shoot.actor.author
     take = Take.objects.create(
         shoot=shoot, uid=entry.uid, setup_key=setup_key, setup_name=setup_name[:100],
-        number=number + 1, verdict=entry.verdict, at=entry.at - timedelta(seconds=off),
-        kept_at=now, clock_off_s=off, by=author, by_name=_name_of(author),
+        number=(there["number"] or 0) + 1,
+        verdict=entry.verdict, at=entry.at - timedelta(seconds=off), kept_at=now,
+        clock_off_s=off, by=author, by_name=_name_of(author),
         planned=dict(entry.planned), differed=dict(entry.differed), why=list(entry.why),
         clip=entry.clip, card=entry.card, length_s=entry.length_s, note=entry.note,
     )  # fmt: skip

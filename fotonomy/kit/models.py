@@ -1,10 +1,12 @@
 """What a person owns. Each model turns itself into a spec of the core."""
 
+from collections.abc import Iterable
 from typing import Any, ClassVar, Self
 
 from cattrs import BaseValidationError
 from django.conf import settings
 from django.db import models
+from django.dispatch import Signal
 from django.utils.functional import cached_property
 
 from fotonomy.core.curves.transfer_functions import STANDARDS, Curve, ParametricLog, Tabulated
@@ -22,13 +24,34 @@ def _names(enum: type[Any]) -> list[tuple[str, str]]:
     return [(item.value, item.value.replace("_", " ")) for item in enum]
 
 
+# Sent where rows of gear were written past ``save``: ``owners`` are the ids of whose they are.
+gear_written = Signal()
+
+
+class GearRows(models.QuerySet[Any]):
+    """Things of a kit; whoever writes many at once tells it, as ``save`` tells of one."""
+
+    def update(self, **values: Any) -> int:
+        """As Django's, and those who keep something of these kits are told."""
+        owners = set(self.order_by().values_list("owner_id", flat=True))
+        done = super().update(**values)
+        gear_written.send(self.model, owners=owners)
+        return done
+
+    def bulk_create(self, objs: Iterable[Any], *arguments: Any, **more: Any) -> list[Any]:
+        """As Django's, and those who keep something of these kits are told."""
+        made = super().bulk_create(objs, *arguments, **more)
+        gear_written.send(self.model, owners={row.owner_id for row in made})
+        return made
+
+
 class Gear(models.Model):
     """What all gear shares: an owner, and a name unique among the owner's things of its sort."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     name = models.CharField(max_length=80)
 
-    objects: ClassVar[models.Manager[Self]] = models.Manager()
+    objects = GearRows.as_manager()
 
     class Meta:
         abstract = True

@@ -5,9 +5,11 @@ The limits are the same for everybody until the staff changes somebody's.
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from django.contrib.auth.models import User
-from django.db.models import F, Model, QuerySet, Sum, TextField, Value
+from django.db.models import F, Model, Subquery, Sum, TextField, Value
+from django.db.models.expressions import Combinable
 from django.db.models.functions import Cast, Coalesce, Length
 
 from fotonomy.kit.models import Accessory, Allowance, Body, Filter, Gear, KitChange, Lens, Profile
@@ -16,8 +18,8 @@ from fotonomy.kit.models import Accessory, Allowance, Body, Filter, Gear, KitCha
 SAID_FROM = 0.9
 # What a row takes beside its long columns, about.
 ROW_BYTES = 400
-# What measures the bytes of a person; each app adds its own.
-MEASURES: list[Callable[[User], int]] = []
+# What measures the bytes of a person, as part of one query; each app adds its own.
+MEASURES: list[Callable[[User], Combinable]] = []
 
 
 class QuotaError(ValueError):
@@ -48,29 +50,40 @@ def allowance_of(owner: User) -> Allowance:
     return Allowance.objects.filter(owner=owner).first() or Allowance(owner=owner)
 
 
-def bytes_in(rows: QuerySet[Model], *columns: str) -> int:
-    """About the bytes that rows take: their long columns as text, and a little for the rest."""
-    total = sum((Coalesce(Length(Cast(F(name), TextField())), 0) for name in columns),
-                Value(ROW_BYTES))  # fmt: skip
-    return int(rows.order_by().aggregate(total=Sum(total))["total"] or 0)
+def bytes_in(model: type[Model], owner: User, *columns: str, of: str = "owner") -> Combinable:
+    """About the bytes that a person's rows take, as part of a query.
+
+    Their long columns as text, and a little for the rest. ``of`` leads from a row to its owner.
+    """
+    each = sum((Coalesce(Length(Cast(F(name), TextField())), 0) for name in columns),
+               Value(ROW_BYTES))  # fmt: skip
+    return summed(model, owner, each, of)
 
 
-def _kit_bytes(owner: User) -> int:
-    return (
-        bytes_in(Profile.objects.filter(owner=owner), "table", "base_iso")
-        + bytes_in(Body.objects.filter(owner=owner), "formats", "drive_modes")
-        + bytes_in(KitChange.objects.filter(owner=owner), "fields")
-        + sum(bytes_in(model.objects.filter(owner=owner)) for model in (Lens, Filter, Accessory))
-    )
+def summed(model: type[Model], owner: User, each: Any, of: str) -> Combinable:
+    """The sum of something over a person's rows, as part of a query; 0 where there is none."""
+    rows = model._default_manager.filter(**{of: owner}).order_by().values(of)
+    return Coalesce(Subquery(rows.annotate(total=Sum(each)).values("total")), 0)
+
+
+def _kit_bytes(owner: User) -> Combinable:
+    long: dict[type[Model], tuple[str, ...]] = {
+        Profile: ("table", "base_iso"), Body: ("formats", "drive_modes"), KitChange: ("fields",),
+        Lens: (), Filter: (), Accessory: (),
+    }  # fmt: skip
+    each = (bytes_in(model, owner, *columns) for model, columns in long.items())
+    return sum(each, Value(0))
 
 
 MEASURES.append(_kit_bytes)
 
 
 def stored(owner: User) -> Use:
-    """Megabytes that a person keeps."""
-    held = sum(measure(owner) for measure in MEASURES) / 1e6
-    return Use("megabytes", held, allowance_of(owner).megabytes)
+    """Megabytes that a person keeps, in one query."""
+    held = sum((measure(owner) for measure in MEASURES), Value(0))
+    row = User.objects.annotate(held=held).values_list("held", "allowance__megabytes")
+    count, most = row.get(pk=owner.pk)
+    return Use("megabytes", count / 1e6, Allowance().megabytes if most is None else most)
 
 
 def room_for_bytes(owner: User) -> None:

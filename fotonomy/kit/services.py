@@ -126,7 +126,9 @@ def take_in(
         row = model.objects.filter(owner=owner, name=name).first()
         if row is None:
             room_for(model, owner)
-            return model.objects.create(owner=owner, name=name, **columns), True
+            row = model(owner=owner, name=name, **columns)
+            row.save(force_insert=True)
+            return row, True
         if all(_same(getattr(row, key), value) for key, value in columns.items()):
             return row, False
         name = f"{wanted[:70]} ({number})"

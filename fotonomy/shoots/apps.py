@@ -11,8 +11,9 @@ class ShootsConfig(AppConfig):
     def ready(self) -> None:
         """Listen for changes of gear and shoots."""
         from fotonomy.kit.quotas import MEASURES
+        from fotonomy.shoots import packed_kit, summaries
         from fotonomy.shoots.services.quotas import shoot_bytes
-        from fotonomy.shoots.summaries import listen
 
-        listen()
+        packed_kit.listen()
+        summaries.listen()
         MEASURES.append(shoot_bytes)

@@ -10,15 +10,16 @@ from datetime import time
 from typing import Any
 
 from django.db import transaction
-from django.db.models import RestrictedError
+from django.db.models import Q, RestrictedError
 from django.db.models.functions import Coalesce
 
 from fotonomy.core.errors import RuleError
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.field_paths import WHOLE, Snapshot, moved, value_at, with_values
 from fotonomy.shoots.history_rows import drop_part, is_part, part_row, part_snapshot, put_part
-from fotonomy.shoots.mapping import PACKED, PLAIN_COLUMNS, packed_kit, snapshot, spec_of, whole_rows
+from fotonomy.shoots.mapping import PLAIN_COLUMNS, snapshot, spec_of, whole_rows
 from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.shoots.packed_kit import PACKED, packed_kit
 from fotonomy.shoots.write_lock import in_turn
 
 # Steps kept for each shoot, give or take those since the last pruning.
@@ -47,6 +48,12 @@ class Taken:
     step: Change
     act: Change
     kept: tuple[FieldChange, ...]
+
+
+def lock(shoot: Shoot) -> None:
+    """Keep others from writing to a shoot until this transaction ends."""
+    rows = Shoot.objects.select_for_update(of=("self",)).annotate(any_undone=Change.undone_of("pk"))
+    shoot.has_undone = rows.values_list("any_undone", flat=True).get(pk=shoot.pk)
 
 
 def record(
@@ -97,7 +104,10 @@ def _forget_undone(shoot: Shoot, fields: list[FieldChange]) -> Change | None:
 
     The step that is left to be done again next.
     """
-    touched, undone = _touched(fields), list(undone_steps(shoot))
+    undone = [] if shoot.has_undone is False else list(undone_steps(shoot))
+    # It holds for this one step: what comes next may have been undone meanwhile.
+    shoot.has_undone = None
+    touched = _touched(fields)
     gone = [
         step for step in undone
         if step.undone_by == shoot.actor.client or not touched.isdisjoint(_touched(step.fields))
@@ -350,6 +360,21 @@ def latest(shoot: Shoot) -> int:
     """The newest row of the log, 0 if there is none."""
     newest: int | None = shoot.changes.order_by("-pk").values_list("pk", flat=True).first()
     return newest or 0
+
+
+def state(shoot: Shoot) -> tuple[Change | None, Change | None, int]:
+    """The steps that undo and redo would take, and the newest row of the log; in one query."""
+    ends = (
+        steps(shoot).reverse(), undone_steps(shoot).reverse(), shoot.changes.order_by("-pk"),
+    )  # fmt: skip
+    wanted = Q()
+    for rows in ends:
+        wanted |= Q(pk__in=rows.values("pk")[:1])
+    found = list(shoot.changes.filter(wanted).order_by("pk"))
+    own = [row for row in found if row.of_id is None]
+    last = next((row for row in reversed(own) if not row.undone), None)
+    following = next((row for row in reversed(own) if row.undone and not row.forgotten), None)
+    return last, following, found[-1].pk if found else 0
 
 
 def as_at(present: Snapshot, key: int, later: Iterable[Change]) -> Snapshot:

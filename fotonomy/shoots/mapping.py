@@ -1,20 +1,17 @@
 """From rows to the core's specs and back, and to snapshots for the history."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, fields
 from datetime import UTC, datetime
-from functools import cached_property
-from typing import Any
+from types import NoneType
+from typing import Annotated, Any, get_args, get_origin
 
 from cattrs import BaseValidationError
-from django.db.models import QuerySet
+from django.db.models import Prefetch, QuerySet
 
 from fotonomy.core.day.blocks import moment_of
 from fotonomy.core.day.travel_time import distance_m
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.accessories import Device
-from fotonomy.core.gear.filters import Glass, Holder
-from fotonomy.core.gear.lens import Lens as LensSpec
-from fotonomy.core.gear.lens import Tube
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.ranges import hints_of
 from fotonomy.core.sky.light import LightReading, PlaceLight
@@ -24,11 +21,11 @@ from fotonomy.core.spec.intent import Intent
 from fotonomy.core.weather.report import Weather
 from fotonomy.exchange.converter import from_data, to_data
 from fotonomy.exchange.errors import ExchangeError
-from fotonomy.exchange.kit_json import OwnSupport
 from fotonomy.exchange.setup_json import FilePlace, SetupFile
 from fotonomy.exchange.weather_files import report_from_data, report_to_data
-from fotonomy.kit.models import Accessory, Body, Filter, Lens
-from fotonomy.shoots.models import Day, DayWeather, Place, Setup, Shoot
+from fotonomy.kit.models import Body, Lens, Profile
+from fotonomy.shoots.models import Change, Day, DayWeather, Place, Setup, Shoot
+from fotonomy.shoots.packed_kit import PackedKit, packed_kit
 from fotonomy.sky.ephemeris import NoSkyError, sky_of_day
 
 _HINTS = hints_of(core.Setup)
@@ -38,6 +35,19 @@ COLUMNS = tuple(
     column.name for column in Setup._meta.concrete_fields
     if column.name in {field.name for field in fields(core.Setup)} and not column.is_relation
 )  # fmt: skip
+
+
+def _plain(hint: Any) -> Any:
+    """The type of a column that holds a plain number, word or truth; None for any other."""
+    bare = get_args(hint)[0] if get_origin(hint) is Annotated else hint
+    kinds = set(get_args(bare) or (bare,)) - {NoneType}
+    return kinds.pop() if len(kinds) == 1 and kinds <= {str, int, float, bool} else None
+
+
+# Columns that hold a plain value, and those that are kept as JSON or as a word of a list, which
+# the converter reads. The intent has the schools of its shoot in it (intent_of).
+PLAIN = {name: kind for name in COLUMNS if (kind := _plain(_HINTS[name]))}
+DECODED = tuple(name for name in COLUMNS if name not in PLAIN and name != "intent")
 # What else stands in a snapshot as it is.
 PLAIN_COLUMNS = (
     *COLUMNS, "position", "body_id", "lens_id", "profile_id", "shutter_angle_deg",
@@ -47,92 +57,16 @@ PLAIN_COLUMNS = (
 SCHOOLS = ("look", "handheld", "circle", "exposing", "white_school")
 
 
-@dataclass(frozen=True)
-class PackedKit:
-    """What a shoot takes along, by row id, as the core knows it.
-
-    ``nd`` is what a planner may stack, ``others`` the rest of the glass by row id;
-    ``lenses`` is looked up when it is first asked for.
-    """
-
-    shoot: Shoot
-    nd: tuple[Glass, ...]
-    others: dict[int, Glass]
-    holders: tuple[Holder, ...]
-    tubes: dict[int, Tube]
-    supports: tuple[OwnSupport, ...]
-    devices: dict[int, Device]
-
-    @cached_property
-    def _specs(self) -> dict[tuple[type[Any], int], Any]:
-        return {}
-
-    def spec(self, row: Any) -> Any:
-        """A body, lens or profile as the core knows it, made once for all setups that use it."""
-        key = (type(row), row.pk)
-        if key not in self._specs:
-            self._specs[key] = row.to_spec()
-        return self._specs[key]
-
-    @cached_property
-    def lenses(self) -> tuple[LensSpec, ...]:
-        """The lenses taken along."""
-        rows = packed(self.shoot, Lens, "lenses")
-        usable = [row for row in rows if row.usable]
-        return tuple(row.to_spec() for row in sorted(usable, key=lambda row: row.name))
-
-
-# What a shoot takes along, by its columns.
-PACKED: dict[str, Any] = {
-    "bodies": Body, "lenses": Lens, "filters": Filter, "accessories": Accessory,
-}  # fmt: skip
-
-
-def packed(shoot: Shoot, model: type[Any], names: str, whole: bool = False) -> Any:
-    """Rows of one sort a shoot takes along: all of the kit, or those selected."""
-    if whole or shoot.packs_all:
-        return model.objects.filter(owner=shoot.owner).order_by()
-    return getattr(shoot, names).order_by()
-
-
-def offered(shoot: Shoot, model: type[Any], names: str) -> Any:
-    """Rows of one sort that somebody may put into a setup: what is taken along.
-
-    The crew of a shoot that takes the whole kit sees of it what its setups use, no more.
-    """
-    rows = packed(shoot, model, names)
-    if shoot.actor.owns or not shoot.packs_all:
-        return rows
-    used = rows.filter(setups__shoot=shoot).distinct()
-    return used if used.exists() else rows
-
-
-def packed_kit(shoot: Shoot, whole: bool = False) -> PackedKit:
-    """What a shoot takes along, in two queries (lenses in a third, when asked for).
-
-    ``whole`` is the kit with nothing left at home, whatever the shoot packs.
-    """
-    pieces = sorted(packed(shoot, Filter, "filters", whole), key=lambda row: row.name)
-    things = sorted(packed(shoot, Accessory, "accessories", whole), key=lambda row: row.name)
-    pieces, things = ([row for row in rows if row.usable] for rows in (pieces, things))
-    return PackedKit(
-        shoot=shoot,
-        nd=tuple(p.to_spec() for p in pieces if p.kind in Filter.KNOB_KINDS),
-        others={p.pk: p.to_spec() for p in pieces if p.kind not in Filter.KNOB_KINDS},
-        holders=tuple(t.to_spec() for t in things if t.sort in Accessory.HOLDERS),
-        tubes={t.pk: t.to_spec() for t in things if t.sort == Accessory.TUBE},
-        supports=tuple(
-            OwnSupport(t.name, t.to_spec()) for t in things if t.sort == Accessory.SUPPORT
-        ),
-        devices={t.pk: t.to_device() for t in things if t.sort in Accessory.DEVICES},
-    )
-
-
 def whole_rows(shoot: Shoot) -> QuerySet[Setup]:
     """A shoot's setups with all they need to be planned; the number of queries is constant."""
     return shoot.setups.planned().prefetch_related(
-        "filters", "things", "body__profiles", "place__light_readings", "day__weathers__place"
+        "place__light_readings", Prefetch("day__weathers", weathers_with_places())
     )
+
+
+def weathers_with_places() -> QuerySet[DayWeather]:
+    """The weathers of days, each with the place it was seen from."""
+    return DayWeather.objects.select_related("place")
 
 
 def fresh_row(row: Setup) -> Setup:
@@ -142,9 +76,10 @@ def fresh_row(row: Setup) -> Setup:
     Who acts stays who acted.
     """
     rows = Setup.objects.select_for_update(of=("self", "shoot"))
-    rows = rows.select_related("shoot").planned()
+    rows = rows.select_related("shoot").planned().annotate(has_undone=Change.undone_of("shoot"))
     found = rows.get(pk=row.pk, shoot_id=row.shoot_id, shoot__owner_id=row.shoot.owner_id)
     found.shoot.actor, found.shoot.owner = row.shoot.actor, row.shoot.owner
+    found.shoot.has_undone = found.__dict__["has_undone"]
     return found
 
 
@@ -171,6 +106,10 @@ class PlaceAndDay:
         weather = weather_of(place, day)
         light = daylight_of(place, day, weather)
         return cls(light, None if place.roofed else weather)
+
+
+# For what does not depend on the light or the weather: the settings as text, say.
+NO_LIGHT = PlaceAndDay(None, None)
 
 
 def spec_of(row: Setup, packed: PackedKit, there: PlaceAndDay | None = None) -> core.Setup:
@@ -211,15 +150,17 @@ def is_plannable(row: Setup, packed: PackedKit) -> bool:
 
 
 def _spec_of(row: Setup, packed: PackedKit, there: PlaceAndDay) -> core.Setup:
-    given = {
-        name: from_data(getattr(row, name), _HINTS[name]) for name in COLUMNS if name != "intent"
-    }
+    packed.put_gear(row)
+    given = {name: from_data(getattr(row, name), _HINTS[name]) for name in DECODED}
+    for name, kind in PLAIN.items():
+        value = getattr(row, name)
+        given[name] = None if value is None else kind(value)
     return core.Setup(
         project_fps=row.shoot.project_fps,
         mains_hz=row.place.mains_hz,
         intent=intent_of(row),
-        body=packed.spec(row.body),
-        lens=packed.spec(row.lens),
+        body=packed.spec(Body, row.body_id),
+        lens=packed.spec(Lens, row.lens_id),
         tubes=tuple(packed.tubes[pk] for pk in row.thing_ids if pk in packed.tubes),
         devices=tuple(packed.devices[pk] for pk in row.thing_ids if pk in packed.devices),
         packed_devices=tuple(d for pk, d in packed.devices.items() if pk not in row.thing_ids),
@@ -228,7 +169,7 @@ def _spec_of(row: Setup, packed: PackedKit, there: PlaceAndDay) -> core.Setup:
         daylight=there.daylight,
         weather=there.weather,
         packed_lenses=() if "lens" in row.held else packed.lenses,
-        profile=packed.spec(row.profile),
+        profile=packed.spec(Profile, row.profile_id),
         glass=packed.nd,
         holders=packed.holders,
         filters=tuple(packed.others[pk] for pk in row.filter_ids if pk in packed.others),
@@ -289,7 +230,7 @@ WEATHER_REACH_M = 30_000.0
 
 def weather_row(place: Place, day: Day) -> DayWeather | None:
     """What was said of a day's weather at a place; else that of the nearest place within reach."""
-    rows = [row for row in day.weathers.all() if row.hours]
+    rows = [row for row in _weathers(day) if row.hours]
     own = next((row for row in rows if row.place_id == place.pk), None)
     if own is not None or place.site is None:
         return own
@@ -297,6 +238,12 @@ def weather_row(place: Place, day: Day) -> DayWeather | None:
     apart = {row.pk: distance_m(here, row.place.site) for row in rows if row.place.site}
     near = [row for row in rows if apart.get(row.pk, WEATHER_REACH_M + 1) <= WEATHER_REACH_M]
     return min(near, key=lambda row: apart[row.pk], default=None)
+
+
+def _weathers(day: Day) -> Iterable[DayWeather]:
+    if "weathers" in getattr(day, "_prefetched_objects_cache", {}):
+        return day.weathers.all()
+    return day.weathers.select_related("place")
 
 
 def weather_of(place: Place, day: Day) -> Weather | None:

@@ -8,19 +8,18 @@ import logging
 from collections.abc import Iterable
 from typing import Any
 
-from django.contrib.auth.models import User
 from django.db.models.signals import m2m_changed, post_delete, post_save
 
 from fotonomy import __version__
 from fotonomy.core.findings.finding import Severity
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.traced_numbers import plain
-from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
-from fotonomy.shoots.mapping import PackedKit, UnplannableError, packed_kit, spec_of, whole_rows
+from fotonomy.kit.models import Body, gear_written
+from fotonomy.shoots.mapping import UnplannableError, spec_of, whole_rows
 from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Setup, Shoot
+from fotonomy.shoots.packed_kit import GEAR, PackedKit, packed_kit
 
 logger = logging.getLogger(__name__)
-GEAR = (Body, Lens, Filter, Accessory, Profile)
 
 
 def summary_of(planned: Plan) -> dict[str, Any]:
@@ -64,13 +63,18 @@ def _planned(row: Setup, packed: PackedKit) -> dict[str, Any]:
     return {"stops": 1, "cautions": 0, "first": words, "by": __version__}
 
 
-def forget(owner: User) -> None:
-    """Every setup of a person has to be looked at again."""
-    Setup.objects.filter(shoot__owner=owner, summary__isnull=False).update(summary=None)
+def forget(owners: Iterable[int]) -> None:
+    """Every setup of these people has to be looked at again."""
+    rows = Setup.objects.filter(shoot__owner__in=owners, summary__isnull=False)
+    rows.update(summary=None)
 
 
 def _gear_changed(sender: Any, instance: Any, **_: Any) -> None:
-    forget(instance.owner)
+    forget([instance.owner_id])
+
+
+def _gear_written(sender: Any, owners: set[int], **_: Any) -> None:
+    forget(owners)
 
 
 def _shoot_changed(sender: Any, instance: Any, **_: Any) -> None:
@@ -97,6 +101,7 @@ def listen() -> None:
         post_save.connect(_gear_changed, sender=model, dispatch_uid=f"saved-{model.__name__}")
         post_delete.connect(_gear_changed, sender=model, dispatch_uid=f"gone-{model.__name__}")
     m2m_changed.connect(_gear_changed, sender=Body.profiles.through, dispatch_uid="body-profiles")
+    gear_written.connect(_gear_written, dispatch_uid="gear-written")
     post_save.connect(_shoot_changed, sender=Shoot, dispatch_uid="saved-shoot")
     for part in (Place, Day):
         post_save.connect(_part_changed, sender=part, dispatch_uid=f"saved-{part.__name__}")

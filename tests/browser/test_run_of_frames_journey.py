@@ -8,8 +8,9 @@ from playwright.sync_api import Page, expect
 
 from fotonomy.field.models import FrameSeen, Take, TakePicture
 from fotonomy.kit.models import Accessory
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.simulators.films import film
 from fotonomy.simulators.run_frames import Faults, run_of_stills
 from tests.browser.conftest import enter_demo

@@ -16,8 +16,9 @@ from fotonomy.exchange.pictures import read_preview
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import keep_picture
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.setups import delete_setup
 from fotonomy.simulators.stills import still
 from tests.web.test_days import page_of

@@ -13,8 +13,9 @@ from fotonomy.core.spec.setup import FRAMING
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.kit.models import Body, Lens
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.shoots import make_shoot
 from fotonomy.shoots.views.get_or_404 import FRAGMENT_HEADER
 

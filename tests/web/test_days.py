@@ -9,8 +9,9 @@ from lxml import html
 
 from fotonomy.days.reschedule import Move, move
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import packed_kit, snapshot, spec_of
+from fotonomy.shoots.mapping import snapshot, spec_of
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.shoots import make_shoot
 
 

@@ -14,8 +14,9 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.exchange.setup_json import SetupFile, read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Body, Filter, Lens
-from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
+from fotonomy.shoots.mapping import file_of, spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.shoots import make_shoot
 from tests.core.examples import setup
 from tests.core.run_examples import interval

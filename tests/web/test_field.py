@@ -17,8 +17,9 @@ from fotonomy.core.plan import plan
 from fotonomy.field.models import Take
 from fotonomy.field.services import TakeEntry, log_take, put_light
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import LightReading, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.shoots import make_shoot
 from tests.web.test_days import page_of, words
 

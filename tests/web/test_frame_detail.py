@@ -17,8 +17,9 @@ from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.pictures import read_luma, read_png16, write_png
 from fotonomy.field.models import PictureData, Take, TakePicture
 from fotonomy.field.pictures import look_at, tiles_kept
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.takes.presenters import frame_detail
 from tests.web.test_field import logged
 from tests.web.test_pictures import photo

@@ -11,8 +11,9 @@ from fotonomy.core.plan import plan
 from fotonomy.core.spec.changes import applied
 from fotonomy.kit.forms.accessory import AccessoryForm
 from fotonomy.kit.models import Accessory, Body
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from tests.core.run_examples import CAM, ids, interval, long_exposure
 from tests.web.test_kit import BODY
 

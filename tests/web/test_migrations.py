@@ -67,8 +67,9 @@ def test_gear_and_setups_from_before_formats() -> None:
         migrate(latest)
     from fotonomy.kit.models import Accessory, Body, Filter
     from fotonomy.shoots.field_paths import WHOLE
-    from fotonomy.shoots.mapping import packed_kit, spec_of
+    from fotonomy.shoots.mapping import spec_of
     from fotonomy.shoots.models import Change, Setup
+    from fotonomy.shoots.packed_kit import packed_kit
 
     old = Body.objects.get(name="Old cam").to_spec()
     assert [(f.name, f.width_px, len(f.rates)) for f in old.formats] == [("Standard", 1920, 2)]

@@ -24,7 +24,8 @@ call_command("migrate", verbosity=0)
 from django.test import Client
 from fotonomy.demo.loader import ensure_demo
 from fotonomy.exchange.setup_json import setup_from_data, setup_schema, setup_to_data
-from fotonomy.shoots.mapping import file_of, packed_kit
+from fotonomy.shoots.mapping import file_of
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.models import Setup
 ensure_demo()
 row = Setup.objects.get(code="{code}")

@@ -17,8 +17,9 @@ from fotonomy.core.spec.changes import applied
 from fotonomy.field.models import Take
 from fotonomy.field.presenters.offline_bundle import step_of
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import LightReading, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.setups import delete_setup
 
 # The log and the crew begin empty here.

@@ -9,8 +9,9 @@ from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.setup import FRAMING
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.views.get_or_404 import FRAGMENT_HEADER
 from tests.web.test_bench import send, text_of
 

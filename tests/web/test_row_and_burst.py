@@ -15,8 +15,9 @@ from fotonomy.core.traced_numbers import plain
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import rate_pictures
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import LightReading, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.simulators.run_frames import burst_of_stills
 from fotonomy.simulators.stills import still
 from fotonomy.takes.metered_vs_estimate import light_read

@@ -18,8 +18,9 @@ from fotonomy.core.traced_numbers import plain
 from fotonomy.field.models import FrameSeen, Take, TakePicture
 from fotonomy.kit import history as kit_history
 from fotonomy.kit.models import Accessory
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.simulators.run_frames import Faults, run_of_stills
 from fotonomy.takes import runs
 from fotonomy.takes.ingest import put_to_takes

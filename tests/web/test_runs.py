@@ -18,8 +18,9 @@ from fotonomy.exchange.changes_json import changes_of, press_of
 from fotonomy.exchange.setup_json import read_setup, setup_from_data, setup_to_data
 from fotonomy.kit.models import Accessory
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
+from fotonomy.shoots.mapping import file_of, spec_of
 from fotonomy.shoots.models import Day, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.shoots import make_shoot
 from tests.web.test_bench import send, text_of
 

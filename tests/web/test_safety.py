@@ -14,8 +14,9 @@ from django.urls import reverse
 from fotonomy.core.findings.safety import DANGERS, safety_of
 from fotonomy.core.gear.support import Support
 from fotonomy.core.spec.kind import Kind
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import SafetyTold, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.safety import told, untold
 from tests.core.examples import setup
 from tests.web.test_crew import entered

@@ -8,8 +8,9 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.units import unit_typed
 from fotonomy.shoots import history
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import packed_kit
 from tests.core.examples import setup
 from tests.web.test_bench import send
 

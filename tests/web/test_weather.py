@@ -17,8 +17,9 @@ from fotonomy.core.weather.report import VALUES, Report, Source
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.shoots import history
 from fotonomy.shoots.archive import archive_of, take_in_archive
-from fotonomy.shoots.mapping import packed_kit, reports_of, spec_of, weather_of, weather_row
+from fotonomy.shoots.mapping import reports_of, spec_of, weather_of, weather_row
 from fotonomy.shoots.models import DayWeather, Place, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.shoots import delete_part, make_shoot
 from fotonomy.shoots.services.weather import change_hours
 from tests.web.test_days import day_address, page_of, words

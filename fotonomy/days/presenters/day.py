@@ -114,7 +114,7 @@ def day_view(planned: PlannedDay, screen: Screen, chosen: int | None, now: datet
         iter(plan.blocks), None
     )  # fmt: skip
     place = planned.shoot.places_by_id[in_hand.place] if in_hand else planned.shoot.main_place
-    light = planned.lights[place.pk]
+    light = planned.light(place.pk)
     phone = screen.phone
     width = screen.within() if phone else screen.within(EDGE) - ASIDE - GAP
     if screen.medium:
@@ -198,7 +198,7 @@ def _hours(
             start = arrives.starts - timedelta(minutes=min(need, gap))
             ways.append(WayMark(start, arrives.starts, one.place, other.place, need > gap + 0.5))
     return HoursView(
-        first, last, planned.midnight, plan.hours, planned.lights[place.pk], place.land,
+        first, last, planned.midnight, plan.hours, planned.light(place.pk), place.land,
         tuple(rows), tuple(ways), now, str(place), weather_of(place, planned.day),
     )  # fmt: skip
 

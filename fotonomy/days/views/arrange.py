@@ -10,7 +10,6 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.core import signing
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
-from django.shortcuts import get_object_or_404
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
@@ -19,7 +18,7 @@ from fotonomy.core.notation.reading import whole_number
 from fotonomy.days.arranging import ToArrange, left_out_words, to_arrange
 from fotonomy.days.reschedule import place_all
 from fotonomy.shoots.models import Day, Shoot
-from fotonomy.shoots.views.get_or_404 import go_to, handle_gone, made_before, shoot_for
+from fotonomy.shoots.views.get_or_404 import day_in, go_to, handle_gone, made_before, shoot_for
 from fotonomy.web.long_work import one_at_a_time
 
 MOST_SPARE_MIN = 120
@@ -47,7 +46,7 @@ def arrange_go(request: HttpRequest, shoot_id: int, day_id: int) -> StreamingHtt
     Nothing is changed: the page sends what it takes to ``day_arrange``.
     """
     shoot = shoot_for(request, shoot_id)
-    day = get_object_or_404(shoot.days, pk=day_id)
+    day = day_in(shoot, day_id)
     given, spare = _asked(request, shoot, day)
     return StreamingHttpResponse(_lines(given, spare), content_type="application/x-ndjson")
 
@@ -99,7 +98,7 @@ def said(found: Arrangement, given: ToArrange) -> list[str]:
 def day_arrange(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """Arrange the day, or take the order that was found on the page; one step to undo."""
     shoot = shoot_for(request, shoot_id)
-    day = get_object_or_404(shoot.days, pk=day_id)
+    day = day_in(shoot, day_id)
     if not made_before(request, shoot):
         given, spare = _asked(request, shoot, day)
         starts = _sent(request, given)

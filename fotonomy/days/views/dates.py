@@ -9,7 +9,7 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils import timezone
 from django.utils.html import escape
@@ -38,7 +38,7 @@ from fotonomy.shoots.editing.places import DayForm
 from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.presenters.working import loose
 from fotonomy.shoots.services.shoots import change_part
-from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for, window_of
+from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for, window_of
 from fotonomy.sky.ephemeris import NoSkyError
 from fotonomy.web.long_work import one_at_a_time
 
@@ -63,7 +63,7 @@ class DateLine:
 def dates(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponseBase:
     """GET looks a year through for one setup or all of the day; POST moves the day to a date."""
     shoot = shoot_for(request, shoot_id)
-    day = get_object_or_404(shoot.days, pk=day_id)
+    day = day_in(shoot, day_id)
     day.shoot = shoot
     if request.method == "POST":
         return _moved(request, shoot, day)

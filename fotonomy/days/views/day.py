@@ -4,7 +4,7 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
@@ -19,12 +19,12 @@ from fotonomy.days.reschedule import Move, clock_minutes, move
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import clock_field
-from fotonomy.shoots.models import Day, Shoot
+from fotonomy.shoots.models import Day, Setup, Shoot
 from fotonomy.shoots.views.get_or_404 import (
+    day_in,
     handle_gone,
     history_state,
     made_before,
-    named_setup,
     shoot_for,
     wants_fragment,
     window_of,
@@ -50,7 +50,7 @@ def days(request: HttpRequest, shoot_id: int) -> HttpResponse:
 def day_page(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """GET shows a day, POST moves a setup on it and shows it again."""
     shoot = shoot_for(request, shoot_id)
-    day = get_object_or_404(shoot.days, pk=day_id)
+    day = day_in(shoot, day_id)
     chosen = whole_number(request.GET.get("setup", ""))
     errors: dict[str, str] = {}
     if request.method == "POST":
@@ -68,12 +68,14 @@ def day_page(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
 def _moved(request: HttpRequest, shoot: Shoot, day: Day, key: int | None) -> dict[str, str]:
     """Move the setup as the form says; what is wrong by its field."""
     sent = request.POST
-    request.session[KEEPS_LIGHT] = sent.get("light") == "keep"
+    keeps = sent.get("light") == "keep"
+    if request.session.get(KEEPS_LIGHT, False) != keeps:
+        request.session[KEEPS_LIGHT] = keeps
     if key is None or made_before(request, shoot):
         return {}
     try:
         asked = _asked(request, day)
-        done = move(named_setup(request, shoot.pk, key), asked)
+        done = move(Setup(pk=key, shoot=shoot), asked)
     except RuleError as error:
         return {error.field: sentence(error.rule)}
     if done.words:

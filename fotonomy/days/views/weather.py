@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.utils.text import slugify
@@ -27,6 +27,7 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import reports_of, weather_row
 from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.views.get_or_404 import (
+    day_in,
     handle_gone,
     history_state,
     made_before,
@@ -41,7 +42,7 @@ WIDEST_PX = 980
 def _asked(request: HttpRequest, shoot_id: int, day_id: int) -> tuple[Shoot, Day, Place]:
     """The day and the place of an address; the first place where none is named."""
     shoot = shoot_for(request, shoot_id)
-    day = get_object_or_404(shoot.days, pk=day_id)
+    day = day_in(shoot, day_id)
     key = whole_number(request.GET.get("place", "") or request.POST.get("place", ""))
     place: Place = shoot.places_by_id.get(key or 0) or shoot.main_place
     place.shoot = day.shoot = shoot

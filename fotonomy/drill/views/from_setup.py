@@ -28,8 +28,9 @@ from fotonomy.drill.views.pages import (
 )
 from fotonomy.field.models import Take
 from fotonomy.kit.current_user import current_user
-from fotonomy.shoots.mapping import packed_kit, planned_setups, spec_of
+from fotonomy.shoots.mapping import planned_setups, spec_of
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.views.get_or_404 import handle_gone, setup_for, shoot_for
 
 # Exercises that go along for the road, and answers that come back at once.

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from itertools import pairwise
 
 from django.urls import reverse
 
@@ -14,6 +13,7 @@ from fotonomy.core.findings.finding import Severity
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.readout import ReadoutItem
 from fotonomy.core.spec.schedule import Wanted
+from fotonomy.core.traced_numbers import Names
 from fotonomy.days.planning import PlannedDay
 from fotonomy.days.reschedule import clock_minutes
 from fotonomy.field.models import Take
@@ -122,18 +122,20 @@ def _address(planned: PlannedDay, key: int) -> str:
 
 
 def card_view(planned: PlannedDay, key: int, takes: list[Take], now: datetime) -> CardView:
-    """The card of a setup of a day. LookupError where it is not among them."""
-    order = order_of(planned)
-    at = next(k for k, block in enumerate(order) if block.key == key)
-    block, row = order[at], planned.rows[key]
-    made = plan(planned.specs[key], names_for(row))
+    """The card of a setup of a day.
+
+    Raises LookupError where it is not among them, UnplannableError where it breaks a rule.
+    """
+    row, block, order = planned.rows[key], planned.block(key), planned.agenda
+    at = order.index(row)
+    made = plan_of(planned, key, names_for(row))
     found = [(f.severity, Told(f.what, f.why, f.fixes[0].label if f.fixes else ""))
              for f in made.findings]  # fmt: skip
     count, good = counted(takes).get(key, (0, 0))
     leave, late = _leave(planned, block, now)
     return CardView(
         key=key, code=row.code, name=str(row), place=str(row.place),
-        hour=planned.plan.clock(block.rolls) if block.rolls else "",
+        hour=planned.clock(block.rolls) if block.rolls else "",
         window=_window(planned, block), leave=leave, late=late,
         values=made.readout[:VALUES],
         zebras=() if made.analysis.setup.records_stills else made.readout[VALUES:],
@@ -169,11 +171,10 @@ def _lasts_s(made: Plan) -> float:
     return round(run.intervalometer.last_s, 1) if isinstance(run, IntervalRun) else 0.0
 
 
-def _neighbour(planned: PlannedDay, order: list[Block], at: int) -> Neighbour | None:
+def _neighbour(planned: PlannedDay, order: list[Setup], at: int) -> Neighbour | None:
     if not 0 <= at < len(order):
         return None
-    row: Setup = planned.rows[order[at].key]
-    return Neighbour(row.code or "other", _address(planned, order[at].key))
+    return Neighbour(order[at].code or "other", _address(planned, order[at].pk))
 
 
 def _window(planned: PlannedDay, block: Block) -> str:
@@ -187,32 +188,39 @@ def _window(planned: PlannedDay, block: Block) -> str:
             (one.starts - takes.starts).total_seconds()
         ),
     )  # fmt: skip
-    clock = planned.plan.clock
+    clock = planned.clock
     return f"{block.wish} {clock(near.starts)} to {clock(near.ends)}"
 
 
 def _leave(planned: PlannedDay, block: Block, now: datetime) -> tuple[str, bool]:
     """When one has to leave for the next setup, and whether that is past."""
-    timed = planned.plan.timed
-    for one, other in pairwise(timed):
-        if one.key != block.key or other.occupies is None:
-            continue
-        way = planned.plan.way_min(one.place, other.place)
-        leaves = other.occupies.starts - timedelta(minutes=way)
-        code = planned.rows[other.key].code or other.name
-        if way < 1:
-            return f"{code} begins here at {planned.plan.clock(leaves)}", now > leaves
-        led = loose(
-            planned.plan.clock(leaves), "field.leave", way_min=way,
-            starts_clock_min=clock_minutes(other.occupies.starts, planned.midnight),
-        )  # fmt: skip
-        return (
-            f"leave for {code} at {led}, {minutes_text(way)} away",
-            now > leaves,
-        )
-    return "", False
+    other = _next_timed(planned, block)
+    if other is None:
+        return "", False
+    spec = planned.spec(other.pk)
+    assert spec.starts is not None
+    begins = spec.starts - timedelta(minutes=spec.schedule.prepare_min)
+    way = planned.way_min(block.place, other.place_id)
+    leaves = begins - timedelta(minutes=way)
+    code = other.code or str(other)
+    if way < 1:
+        return f"{code} begins here at {planned.clock(leaves)}", now > leaves
+    led = loose(
+        planned.clock(leaves), "field.leave", way_min=way,
+        starts_clock_min=clock_minutes(begins, planned.midnight),
+    )  # fmt: skip
+    return f"leave for {code} at {led}, {minutes_text(way)} away", now > leaves
 
 
-def plan_of(planned: PlannedDay, key: int) -> Plan:
+def _next_timed(planned: PlannedDay, block: Block) -> Setup | None:
+    """The next setup that has an hour and can be planned; None after the last."""
+    if block.rolls is None:
+        return None
+    order = planned.agenda
+    later = order[order.index(planned.rows[block.key]) + 1 :]
+    return next((row for row in later if row.planned_time and not planned.why_broken(row.pk)), None)
+
+
+def plan_of(planned: PlannedDay, key: int, names: Names | None = None) -> Plan:
     """The plan of one setup of the day."""
-    return plan(planned.specs[key])
+    return plan(planned.spec(key), names)

@@ -301,8 +301,7 @@ def _left(card_gb: float, gone_gb: float) -> str:
 
 def left_for(planned: PlannedDay, key: int, takes: list[Take]) -> list[str]:
     """What the card and the battery of one setup have left, in minutes at its rate."""
-    spec = planned.specs[key]
-    supplies = next(b.supplies for b in planned.plan.blocks if b.key == key)
+    spec, supplies = planned.spec(key), planned.block(key).supplies
     if supplies is None or spec.records_stills:
         return []
     gone = gone_on_cards(_logged(planned, takes)).get(supplies.card, 0.0)

@@ -2,21 +2,15 @@
 
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.utils import timezone
 
-from fotonomy.days.planning import PlannedDay, planned_day, zone_of
+from fotonomy.days.planning import PlannedDay, planned_day, planned_day_of, zone_of
 from fotonomy.field.presenters.card import card_view, day_lines
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Setup, Shoot
-from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for, unplannable
-
-
-def day_with(shoot: Shoot, setup_id: int) -> PlannedDay:
-    """The planned day that a setup stands on. Raises Setup.DoesNotExist."""
-    row = shoot.setups.get(pk=setup_id)
-    return planned_day(shoot, shoot.days_by_id[row.day_id])
+from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for, unplannable
 
 
 @login_required
@@ -35,7 +29,7 @@ def field(request: HttpRequest, shoot_id: int) -> HttpResponse:
 def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """The setups of a day with what is done."""
     shoot = shoot_for(request, shoot_id)
-    day = get_object_or_404(shoot.days, pk=day_id)
+    day = day_in(shoot, day_id)
     planned = planned_day(shoot, day)
     context = {
         "shoot": shoot, "day": day, "days": list(shoot.days_by_id.values()),
@@ -49,9 +43,9 @@ def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
 def card(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What to set, what to do before pressing, and what time there is."""
     shoot = shoot_for(request, shoot_id)
-    planned = day_with(shoot, setup_id)
-    if setup_id in planned.broken:
-        return _broken(request, shoot, setup_id, planned)
+    planned = planned_day_of(shoot, setup_id)
+    if why := planned.why_broken(setup_id):
+        return _broken(request, shoot, setup_id, why)
     view = card_view(planned, setup_id, list(shoot.takes.all()), timezone.now())
     context = {
         "shoot": shoot, "day": planned.day, "v": view, "seen": history.latest(shoot),
@@ -60,8 +54,8 @@ def card(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     return render(request, "field/big.html" if big else "field/card.html", context)
 
 
-def _broken(request: HttpRequest, shoot: Shoot, setup_id: int, planned: PlannedDay) -> HttpResponse:
-    field_name, _, rule = planned.broken[setup_id].partition(" ")
+def _broken(request: HttpRequest, shoot: Shoot, setup_id: int, why: str) -> HttpResponse:
+    field_name, _, rule = why.partition(" ")
     return unplannable(request, shoot, str(setup_id), UnplannableError(field_name, rule))
 
 

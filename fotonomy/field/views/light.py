@@ -17,13 +17,12 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.photometry.named_light import NAMED_LIGHTS
 from fotonomy.core.sky.light import LightReading
-from fotonomy.days.planning import PlannedDay
-from fotonomy.field.presenters.card import card_view, order_of
+from fotonomy.days.planning import PlannedDay, planned_day_of
+from fotonomy.field.presenters.card import card_view
 from fotonomy.field.services import put_light
-from fotonomy.field.views.card import day_with, setup_of
+from fotonomy.field.views.card import setup_of
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
-from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.views.access import must_plan
 from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, shoot_for
 
@@ -42,15 +41,14 @@ NAMES = tuple(light.name for light in NAMED_LIGHTS)
 def light(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """GET shows the ways for what was read, POST takes one of them."""
     shoot = shoot_for(request, shoot_id)
-    planned = day_with(shoot, setup_id)
-    if setup_id in planned.broken:
-        raise UnplannableError("setup", planned.broken[setup_id])
+    planned = planned_day_of(shoot, setup_id)
+    spec = planned.spec(setup_id)
     sent: Any = request.POST if request.method == "POST" else request.GET
     text = str(sent.get("read", "")).strip()[:80]
     found, error = None, ""
     if text:
         try:
-            found = relit(planned.specs[setup_id], read_light(planned.specs[setup_id], text))
+            found = relit(spec, read_light(spec, text))
         except RuleError as wrong:
             error = sentence(wrong.rule)
     if request.method == "POST" and found is not None:
@@ -76,13 +74,15 @@ def _said(found: Relit) -> str:
 
 def _later_here(planned: PlannedDay, setup_id: int) -> tuple[int, ...]:
     """Setups at the same place after this one, lit by the same sky."""
-    order = [block for block in order_of(planned) if block.rolls is not None]
-    at = next((k for k, block in enumerate(order) if block.key == setup_id), None)
-    if at is None:
+    row = planned.rows[setup_id]
+    if row.planned_time is None:
         return ()
+    order = planned.agenda
+    later = (one for one in order[order.index(row) + 1 :] if one.planned_time)
     return tuple(
-        block.key for block in order[at + 1 :]
-        if block.place == order[at].place and not planned.specs[block.key].lamps
+        one.pk for one in later
+        if one.place_id == row.place_id and not planned.why_broken(one.pk)
+        and not planned.spec(one.pk).lamps
     )  # fmt: skip
 
 
@@ -92,9 +92,9 @@ def _again(planned: PlannedDay, setup_id: int, found: Relit) -> str:
     Nothing on any other day: what is read now says nothing of its light.
     """
     row = planned.rows[setup_id]
-    known = planned.lights[row.place_id]
+    known = planned.light(row.place_id)
     now = timezone.now().astimezone(UTC)
-    if known is None or found.fits or not known.sky.covers(now) or planned.specs[setup_id].lamps:
+    if known is None or found.fits or not known.sky.covers(now) or planned.spec(setup_id).lamps:
         return ""
     reading = LightReading.under(known.sky, now, found.ev100)
     bent = replace(known, readings=(*known.readings, reading))
@@ -102,7 +102,7 @@ def _again(planned: PlannedDay, setup_id: int, found: Relit) -> str:
     window = light_again(bent, found.planned_ev100, now, until)
     if window is None:
         return "Today it does not come back to the planned light within the working hours"
-    clock = planned.plan.clock
+    clock = planned.clock
     return f"Come back {clock(window.starts)} to {clock(window.ends)}: the planned light by then"
 
 
@@ -123,7 +123,7 @@ def _taken(
     _, moved = put_light(
         row, found.ev100, way.changes if way else (), timezone.now(), others
     )  # fmt: skip
-    said = way.words if way else f"EV {n.format_number(ev100_of(planned.specs[setup_id].light), 1)}"
+    said = way.words if way else f"EV {n.format_number(ev100_of(planned.spec(setup_id).light), 1)}"
     told = f"{row.code or row}: {said if way else 'the light is kept, the settings stay'}."
     if moved:
         told += f" The light of {moved} later here moves with it."

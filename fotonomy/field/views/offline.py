@@ -12,7 +12,6 @@ from django.contrib.auth.models import User
 from django.contrib.staticfiles import finders
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
-from django.shortcuts import get_object_or_404
 from django.templatetags.static import static
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
@@ -27,10 +26,11 @@ from fotonomy.field.services import TakeEntry, clock_off_s, is_take, log_take, p
 from fotonomy.field.views.takes import parse_moment
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
-from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of
+from fotonomy.shoots.mapping import UnplannableError, spec_of
 from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.crew import hands, put_in_hand
-from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
+from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for
 from fotonomy.web.long_work import one_at_a_time
 
 # What all field pages share; the fonts among them, so that a kept card looks as it should.
@@ -90,7 +90,7 @@ def manifest(request: HttpRequest) -> JsonResponse:
 def ahead(request: HttpRequest, shoot_id: int, day_id: int) -> Any:
     """A day worked out ahead."""
     shoot = shoot_for(request, shoot_id)
-    day = get_object_or_404(shoot.days, pk=day_id)
+    day = day_in(shoot, day_id)
     planned = planned_day(shoot, day)
     return JsonResponse({**ahead_of(planned, timezone.now()), "keep": addresses_of(planned)})
 

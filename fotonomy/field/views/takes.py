@@ -17,7 +17,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import read_length, whole_number
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.spec.setup import Setup as Spec
-from fotonomy.days.planning import planned_day
+from fotonomy.days.planning import planned_day, planned_day_of
 from fotonomy.field.models import VERDICTS, Take
 from fotonomy.field.presenters.card import card_view, plan_of
 from fotonomy.field.presenters.takes import (
@@ -31,14 +31,21 @@ from fotonomy.field.presenters.takes import (
     take_lines,
 )
 from fotonomy.field.services import TakeEntry, change_take, drop_take, log_take
-from fotonomy.field.views.card import day_with
 from fotonomy.field.views.pictures import keep_upload
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
-from fotonomy.shoots.mapping import UnplannableError
+from fotonomy.shoots.mapping import NO_LIGHT, spec_of
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.views.access import must_plan
-from fotonomy.shoots.views.get_or_404 import handle_gone, history_state, made_before, shoot_for
+from fotonomy.shoots.views.get_or_404 import (
+    day_in,
+    handle_gone,
+    history_state,
+    made_before,
+    setup_in,
+    shoot_for,
+)
 from fotonomy.web.csv_files import csv_answer
 
 _COUNTED = re.compile(r"(.*?)(\d+)(\D*)")
@@ -78,15 +85,13 @@ def _why(sent: Any) -> tuple[str, ...]:
 def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """GET shows what is logged with two presses, POST keeps a take."""
     shoot = shoot_for(request, shoot_id)
-    if request.method == "POST" and not shoot.setups.filter(pk=setup_id).exists():
-        return _kept_without(request, shoot, setup_id)
-    planned = day_with(shoot, setup_id)
-    if setup_id in planned.broken:
-        raise UnplannableError("setup", planned.broken[setup_id])
-    spec, errors = planned.specs[setup_id], dict[str, str]()
-    takes = list(shoot.takes.all())
+    errors = dict[str, str]()
     differed: dict[str, str] = {}
     if request.method == "POST":
+        row = setup_in(shoot, str(setup_id))
+        if row is None:
+            return _kept_without(request, shoot, setup_id)
+        spec = spec_of(row, packed_kit(shoot), NO_LIGHT)
         sent = request.POST
         differed = _differed(spec, sent, errors)
         try:
@@ -97,13 +102,14 @@ def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         if not errors:
             try:
                 entry = _entry(sent, planned_texts(spec), differed, length)
-                made = log_take(shoot, setup_id, str(planned.rows[setup_id]), entry)
+                made = log_take(shoot, setup_id, str(row), entry)
                 messages.success(request, f"{made} kept: {made.get_verdict_display()}.")
                 _with_picture(request, shoot, made)
                 return redirect("field-card", shoot.pk, setup_id)
             except RuleError as error:
                 errors[error.field] = sentence(error.rule)
     sent = request.POST
+    planned, takes = planned_day_of(shoot, setup_id), list(shoot.takes.all())
     own = [one for one in takes if one.setup_key == setup_id]
     made_plan = plan_of(planned, setup_id)
     typed = {name: str(sent[name]) for name in SET if name in sent} if errors else {}
@@ -246,7 +252,7 @@ def take_delete(request: HttpRequest, shoot_id: int, take_id: int) -> HttpRespon
 def remains(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     """What is not done yet of a day, its coverage, supplies, and every take so far."""
     shoot = shoot_for(request, shoot_id)
-    day = get_object_or_404(shoot.days, pk=day_id)
+    day = day_in(shoot, day_id)
     planned = planned_day(shoot, day)
     takes = list(shoot.takes.all())
     context = {

@@ -33,17 +33,10 @@ from fotonomy.shoots.editing.readings import (
 )
 from fotonomy.shoots.editing.stills import sent_subject, sky_for
 from fotonomy.shoots.field_paths import Snapshot, moved, setting_of, with_values
-from fotonomy.shoots.mapping import (
-    SCHOOLS,
-    PackedKit,
-    fresh_row,
-    packed_kit,
-    snapshot,
-    spec_of,
-    write_spec,
-)
+from fotonomy.shoots.mapping import SCHOOLS, fresh_row, snapshot, spec_of, write_spec
 from fotonomy.shoots.models import Change as Step
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import PackedKit, packed_kit
 from fotonomy.shoots.write_lock import in_turn
 
 HELD_FIELDS = {f"held_{name}": name for name in core.HOLDABLE}

@@ -7,8 +7,8 @@ from django import forms
 
 from fotonomy.exchange.setup_json import LONGEST_NOTES
 from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
-from fotonomy.shoots.mapping import PACKED, offered
 from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot
+from fotonomy.shoots.packed_kit import PACKED, offered
 
 # Settings that are rows of the kit, and columns that are no settings of the spec.
 GEAR_NAMES = {"body", "lens", "profile", "filters", "tubes", "devices"}

@@ -40,3 +40,9 @@ class Change(models.Model):
     class Meta:
         ordering = ["pk"]
         indexes = [models.Index(fields=["shoot", "undone"])]
+
+    @classmethod
+    def undone_of(cls, shoot: str) -> models.Exists:
+        """Whether anything of a shoot could be done again, as part of a query that names it so."""
+        rows = cls.objects.filter(shoot=models.OuterRef(shoot), undone=True, forgotten=False)
+        return models.Exists(rows)

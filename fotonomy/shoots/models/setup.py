@@ -1,6 +1,7 @@
 """A setup: one planned shot."""
 
 from collections.abc import Iterable
+from typing import Any
 
 from django.db import models
 from django.urls import reverse
@@ -26,9 +27,38 @@ class SetupRows(models.QuerySet["Setup"]):
         """With what each is shot with: body, lens, profile."""
         return self.select_related("body", "lens", "profile")
 
+    def with_ids(self) -> "SetupRows":
+        """With the ids of its filters and things, so that nobody has to ask for them apart."""
+        return self.annotate(
+            filter_list=_ids(Setup.filters.through, "filter_id"),
+            thing_list=_ids(Setup.things.through, "accessory_id"),
+        )
+
     def planned(self) -> "SetupRows":
-        """With all that planning them asks for: gear, place and day."""
-        return self.with_gear().select_related("place", "day")
+        """With all that planning them asks for beside the kit: place, day, filters, things."""
+        return self.with_ids().select_related("place", "day")
+
+
+class _Joined(models.Aggregate):
+    """Numbers as a text, with commas between them."""
+
+    function = "GROUP_CONCAT"
+    output_field = models.CharField()
+
+    def as_postgresql(self, compiler: Any, connection: Any, **more: Any) -> Any:
+        """The same in the words of PostgreSQL."""
+        return self.as_sql(
+            compiler, connection, template="STRING_AGG(%(expressions)s::text, ',')", **more
+        )
+
+
+def _ids(through: Any, column: str) -> models.Subquery:
+    of_setup = through.objects.filter(setup=models.OuterRef("pk")).order_by().values("setup")
+    return models.Subquery(of_setup.annotate(ids=_Joined(column)).values("ids"))
+
+
+def _numbers(text: str | None) -> tuple[int, ...]:
+    return tuple(sorted(int(one) for one in text.split(","))) if text else ()
 
 
 class Setup(models.Model):
@@ -112,6 +142,8 @@ class Setup(models.Model):
     @cached_property
     def filter_ids(self) -> tuple[int, ...]:
         """Ids of the filters in front of the lens, asked for once a row."""
+        if "filter_list" in self.__dict__:
+            return _numbers(self.__dict__["filter_list"])
         if "filters" in getattr(self, "_prefetched_objects_cache", {}):
             return tuple(sorted(piece.pk for piece in self.filters.all()))
         used = self.filters.through.objects.filter(setup_id=self.pk)
@@ -120,6 +152,8 @@ class Setup(models.Model):
     @cached_property
     def thing_ids(self) -> tuple[int, ...]:
         """Ids of the tubes behind the lens and of what hangs on the camera, once a row."""
+        if "thing_list" in self.__dict__:
+            return _numbers(self.__dict__["thing_list"])
         if "things" in getattr(self, "_prefetched_objects_cache", {}):
             return tuple(sorted(thing.pk for thing in self.things.all()))
         used = self.things.through.objects.filter(setup_id=self.pk)
@@ -128,7 +162,8 @@ class Setup(models.Model):
     def put_things(self, things: Iterable[Accessory]) -> None:
         """Put these tubes and devices on the camera, and no others."""
         self.things.set(things)
-        self.__dict__.pop("thing_ids", None)
+        for kept in ("thing_ids", "thing_list"):
+            self.__dict__.pop(kept, None)
 
     def put_sorts(self, things: Iterable[Accessory], sorts: Iterable[str]) -> None:
         """Put these things of these sorts on the camera; what is of other sorts stays."""
@@ -138,7 +173,8 @@ class Setup(models.Model):
     def put_filters(self, pieces: Iterable[Filter]) -> None:
         """Put these filters in front of the lens, and no others."""
         self.filters.set(pieces)
-        self.__dict__.pop("filter_ids", None)
+        for kept in ("filter_ids", "filter_list"):
+            self.__dict__.pop(kept, None)
 
     def get_absolute_url(self) -> str:
         """The bench with this setup on it."""

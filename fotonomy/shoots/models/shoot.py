@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
+from uuid import uuid4
 
 from django.conf import settings
 from django.contrib.auth.models import User
@@ -61,6 +62,11 @@ class Actor:
         return self.role is Role.OWNS
 
 
+def new_stamp() -> str:
+    """A stamp that nothing had before."""
+    return uuid4().hex
+
+
 class Shoot(models.Model):
     """One production: days at places, with its edit frame rate.
 
@@ -93,6 +99,11 @@ class Shoot(models.Model):
     filters = models.ManyToManyField(Filter, blank=True, related_name="shoots")
     accessories = models.ManyToManyField(Accessory, blank=True, related_name="shoots")
 
+    # Another one whenever its owner's kit or its packing changes (packed_kit.py).
+    kit_stamp = models.CharField(max_length=32, default=new_stamp, editable=False)
+
+    # False where nothing was undone that could be done again; None where nobody looked.
+    has_undone: bool | None = None
     # Who acts on it in this request; the history names them.
     actor = Actor()
 

@@ -19,8 +19,9 @@ from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 from fotonomy.shoots.editing.apply import LIMIT_FIELDS, Edit
-from fotonomy.shoots.mapping import SCHOOLS, offered
+from fotonomy.shoots.mapping import SCHOOLS
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import offered
 
 MARKS_AROUND = 2
 # What no plan moves has no switch that holds it.

@@ -19,8 +19,9 @@ from fotonomy.figures.lanes.focus import focus_words
 from fotonomy.figures.lanes.motion import motion_words
 from fotonomy.figures.planner.small_budget import CARD, small_budget_figure, span_of
 from fotonomy.figures.svg import PHONE_PX, WIDE, Size
-from fotonomy.shoots.mapping import is_plannable, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import is_plannable, spec_of, whole_rows
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.bench_fields import Choice
 from fotonomy.shoots.presenters.layout import Screen
 from fotonomy.shoots.presenters.working import names_for

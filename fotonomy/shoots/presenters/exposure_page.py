@@ -19,8 +19,9 @@ from fotonomy.core.traced_numbers import with_names
 from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.monitor.stops_key import level_strip
 from fotonomy.kit.models import Profile as ProfileRow
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.working import names_for, with_changes
 
 

@@ -8,8 +8,9 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.table import by_name
 from fotonomy.shoots.editing.apply import label_of
 from fotonomy.shoots.field_paths import WHOLE, Snapshot, setting_of, with_values
-from fotonomy.shoots.mapping import PLAIN_COLUMNS, packed_kit, snapshot, spec_of
+from fotonomy.shoots.mapping import PLAIN_COLUMNS, snapshot, spec_of
 from fotonomy.shoots.models import Change, Setup
+from fotonomy.shoots.packed_kit import packed_kit
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 from fotonomy.core.analysis.packing import CameraLoad, camera_loads, glass_needed, holders_needed
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.kit.models import Gear
-from fotonomy.shoots.mapping import PackedKit, is_plannable, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import is_plannable, spec_of, whole_rows
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.packed_kit import PackedKit, packed_kit
 from fotonomy.shoots.services.packing import SORTS
 
 # More codes than this are counted instead.
@@ -56,7 +57,7 @@ class PackingView:
 
 def packing_view(shoot: Shoot) -> PackingView:
     """The kit with what is packed and used, and what the setups record."""
-    rows = list(whole_rows(shoot))
+    rows = list(whole_rows(shoot).prefetch_related("filters", "things"))
     for row in rows:
         row.shoot = shoot
     # What a setup needs does not depend on what was packed: ask the whole kit.

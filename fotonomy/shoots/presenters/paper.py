@@ -10,8 +10,9 @@ from fotonomy.core.notation.spoken import said_distance
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.readout import ReadoutItem
 from fotonomy.figures.lanes.clip import size_words
-from fotonomy.shoots.mapping import UnplannableError, packed_kit, spec_of, whole_rows
+from fotonomy.shoots.mapping import UnplannableError, spec_of, whole_rows
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.packing import MOST_CODES, SectionView, packing_view
 
 # More than this is no day's paper; the rest is said to be left out.

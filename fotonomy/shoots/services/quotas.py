@@ -1,6 +1,7 @@
 """How many shoots and setups one person may keep; said before it is reached."""
 
 from django.contrib.auth.models import User
+from django.db.models.expressions import Combinable
 
 from fotonomy.kit.quotas import QuotaError, Use, allowance_of, bytes_in, kit_uses
 from fotonomy.shoots.models import Change, Setup, Shoot
@@ -41,9 +42,9 @@ def shoot_nearly_full(count: int) -> str:
     return f"{use.words}." if use.nearly_full else ""
 
 
-def shoot_bytes(owner: User) -> int:
-    """About the bytes of a person's setups and their history."""
+def shoot_bytes(owner: User) -> Combinable:
+    """About the bytes of a person's setups and their history, as part of a query."""
     return bytes_in(
-        Setup.objects.filter(shoot__owner=owner), "light", "readings", "movement", "intent", "run",
-        "held", "limits", "notes", "summary",
-    ) + bytes_in(Change.objects.filter(shoot__owner=owner), "fields")  # fmt: skip
+        Setup, owner, "light", "readings", "movement", "intent", "run", "held", "limits", "notes",
+        "summary", of="shoot__owner",
+    ) + bytes_in(Change, owner, "fields", of="shoot__owner")  # fmt: skip

@@ -22,15 +22,9 @@ from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.kit.services import take_in_gear
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import key_of, part_snapshot
-from fotonomy.shoots.mapping import (
-    fresh_row,
-    offered,
-    packed_kit,
-    snapshot,
-    spec_of,
-    write_spec,
-)
+from fotonomy.shoots.mapping import fresh_row, snapshot, spec_of, write_spec
 from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot
+from fotonomy.shoots.packed_kit import offered, packed_kit
 from fotonomy.shoots.services.quotas import MOST_SCENES, room_for_setup
 from fotonomy.shoots.write_lock import in_turn
 

@@ -32,8 +32,9 @@ from fotonomy.exchange.changes_json import press_of
 from fotonomy.figures.dry_run import dry_run_figure, verdict_words
 from fotonomy.figures.svg import CUTS
 from fotonomy.shoots.editing.apply import edit_setup
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.stills_lanes import (
     clock_after,
     clock_words,

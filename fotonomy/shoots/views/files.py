@@ -18,7 +18,8 @@ from fotonomy.exchange.shoot_json import LARGEST_SHOOT_BYTES, read_shoot, shoot_
 from fotonomy.kit.current_user import current_user
 from fotonomy.kit.history import recorded
 from fotonomy.kit.quotas import QuotaError, room_for_bytes
-from fotonomy.shoots.mapping import file_of, packed_kit, spec_of
+from fotonomy.shoots.mapping import file_of, spec_of
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.shoot_data import shoot_from_data, shoot_to_data
 from fotonomy.shoots.views.get_or_404 import (

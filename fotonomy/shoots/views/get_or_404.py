@@ -6,7 +6,7 @@ from functools import wraps
 from typing import Any, TypeVar, cast
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 
@@ -19,7 +19,7 @@ from fotonomy.figures.svg import CUTS, NARROW, WIDE
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
-from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.shoots.models import Change, Day, Setup, Shoot
 from fotonomy.shoots.presenters.layout import Screen, screen_of
 from fotonomy.shoots.views.access import check_access
 
@@ -39,17 +39,22 @@ def shoot_for(request: HttpRequest, shoot_id: int) -> Shoot:
 
     Raises RefusedError where the role of the person is not enough for the address.
     """
-    rows = Shoot.objects.select_related("owner").prefetch_related("places", "days")
-    shoot = get_object_or_404(rows, pk=shoot_id)
+    shoot = get_object_or_404(Shoot.objects.select_related("owner"), pk=shoot_id)
     check_access(request, shoot)
     return shoot
 
 
+def day_in(shoot: Shoot, day_id: int) -> Day:
+    """A day of a shoot; 404 where it has none of this id."""
+    if day_id not in shoot.days_by_id:
+        raise Http404
+    day: Day = shoot.days_by_id[day_id]
+    return day
+
+
 def setup_for(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
     """A setup of a shoot, as ``shoot_for``."""
-    rows = Setup.objects.select_related(
-        "shoot", "shoot__owner", "body", "lens", "profile", "place", "day"
-    )
+    rows = Setup.objects.select_related("shoot__owner").planned()
     row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id)
     check_access(request, row.shoot)
     return row
@@ -176,11 +181,8 @@ def history_state(shoot: Shoot, step: Change | None = None) -> dict[str, object]
     if step is not None:
         # Just made: it knows the rest itself.
         return {"last_step": step, "next_step": step.next_step, "seen": step.pk}
-    return {
-        "last_step": history.steps(shoot).last(),
-        "next_step": history.undone_steps(shoot).last(),
-        "seen": history.latest(shoot),
-    }
+    last, following, seen = history.state(shoot)
+    return {"last_step": last, "next_step": following, "seen": seen}
 
 
 def back_to(request: HttpRequest, shoot: Shoot) -> Setup | Shoot:

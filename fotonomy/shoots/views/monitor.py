@@ -11,7 +11,8 @@ from fotonomy.exchange.pictures import reduced, write_jpeg, write_webp
 from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.monitor.stops_key import stop_key
 from fotonomy.figures.svg import DESK_PX, PHONE_PX, Size
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.exposure_page import level_page
 from fotonomy.shoots.presenters.level_lane import monitor_view
 from fotonomy.shoots.views.get_or_404 import handle_gone, setup_for, wants_fragment, window_of

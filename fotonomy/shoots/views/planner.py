@@ -8,8 +8,9 @@ from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.core.errors import RuleError
 from fotonomy.shoots.editing.apply import Edit
-from fotonomy.shoots.mapping import is_plannable, packed_kit
+from fotonomy.shoots.mapping import is_plannable
 from fotonomy.shoots.models import Setup
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.compare import compare_view, playing_view
 from fotonomy.shoots.presenters.plans import plans_view
 from fotonomy.shoots.services import setups as services

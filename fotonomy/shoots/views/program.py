@@ -9,7 +9,8 @@ from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import run_of
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import plan
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.stills_lanes import (
     clock_words,
     intervalometer_entries,

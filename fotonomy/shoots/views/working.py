@@ -12,7 +12,8 @@ from django.views.decorators.http import require_GET
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.working.standalone.working import topic_of
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.working import (
     FINDING,
     WITH,

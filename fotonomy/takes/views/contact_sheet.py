@@ -14,8 +14,9 @@ from django.views.decorators.http import require_GET, require_POST
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import rate_pictures
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, setup_in, shoot_for
 from fotonomy.takes.presenters.contact_sheet import KEEPER, MOST, row_frame, row_view
 from fotonomy.takes.presenters.setup_takes import setup_view

@@ -14,7 +14,8 @@ from fotonomy.field.pictures import mark_picture, pixels_of
 from fotonomy.field.presenters.takes import written_words
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, setup_in, shoot_for
 from fotonomy.takes.presenters.frame import frame_view, read_marks
 

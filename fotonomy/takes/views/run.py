@@ -11,8 +11,9 @@ from fotonomy.core.pictures.run import report
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.field.models import Take, TakePicture
 from fotonomy.figures.takes.run import run_drawing
-from fotonomy.shoots.mapping import packed_kit, spec_of
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, setup_in, shoot_for
 from fotonomy.takes.kit_suggestions import counter_offer, take_count
 from fotonomy.takes.presenters.run import run_view
