@@ -60,6 +60,7 @@ def main() -> int:
         planned, read, plan_share = said("core plan", m.core_plan_ms, lambda t: middle(t[0]))
         fragment = said("a change on the bench", m.fragment_ms, middle)
         run_fragment = said("the same of an interval", partial(m.fragment_ms, "1A"), middle)
+        shares = said("where a change goes", m.change_shares)
         starts = []
         for _ in range(scale.rounds(5, 1)):
             with m.served() as (_, took):
@@ -190,7 +191,9 @@ def main() -> int:
             for curve in curves
         ) + f" (limit: at least as fast; {'met' if faster else '**missed**'}).",
         f"- A change on the server costs {m.percentile(fragment, 50) / m.percentile(planned, 50):.0f} "
-        "times its core plan: the rest is the database, the figures and the templates.",
+        "times its core plan. As a profile sees it: "
+        + ", ".join(f"{words} {share:.0%}" for words, share in shares.items())
+        + "; the database is in the others too, and the rest is what reads and answers a request.",
         f"- Planning a setup takes {m.percentile(planned, 50) / m.percentile(read, 50):.2f} times as "
         "long as reading it from a checked JSON file.", "",
     ])  # fmt: skip

@@ -7,10 +7,13 @@ import subprocess
 import sys
 import time
 import uuid
+from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
+from cProfile import Profile
 from dataclasses import dataclass
 from pathlib import Path
+from pstats import Stats
 from typing import Any
 
 import numpy as np
@@ -71,6 +74,11 @@ def core_plan_ms() -> tuple[list[float], list[float], float]:
 
 def fragment_ms(code: str = "4B") -> list[float]:
     """A change on the bench of one setup through Django, database write included."""
+    return times_ms(changing(code), 300)
+
+
+def changing(code: str) -> Callable[[int], None]:
+    """What changes a setup on the bench through Django: the k-th time to another value."""
     from django.test import Client
 
     from fotonomy.shoots.models import Setup
@@ -86,7 +94,33 @@ def fragment_ms(code: str = "4B") -> list[float]:
         )
         assert answer.status_code == 200
 
-    return times_ms(change, 300)
+    return change
+
+
+# Where the time of a change goes, by the functions that stand for it. The database is in what asks
+# for it as well.
+PARTS = {
+    "the edit": ("edit_setup", "apply.py"), "the core plan": ("plan", "plan.py"),
+    "the figures": ("tile_views", "tiles.py"), "the templates": ("render", "shortcuts.py"),
+    "the database": ("execute_sql", "compiler.py"),
+}  # fmt: skip
+
+
+def change_shares() -> dict[str, float]:
+    """The share that each part has in a change on the bench, 0 to 1, as a profile sees it."""
+    change = changing("4B")
+    for k in range(5):
+        change(k)
+    profile = Profile()
+    with profile:
+        for k in range(scale.rounds(40, 4)):
+            change(k)
+    stats: Any = Stats(profile)
+    whole = float(stats.total_tt)
+    took: Counter[tuple[str, str]] = Counter()
+    for (file, _, name), seen in stats.stats.items():
+        took[name, Path(file).name] += seen[3]
+    return {words: took[where] / whole for words, where in PARTS.items()}
 
 
 SIZES = (12, 48, scale.rounds(500, 50))

@@ -1,6 +1,7 @@
 """A setup: one planned shot."""
 
 from collections.abc import Iterable
+from functools import cache
 from typing import Any
 
 from django.db import models
@@ -52,6 +53,7 @@ class _Joined(models.Aggregate):
         )
 
 
+@cache
 def _ids(through: Any, column: str) -> models.Subquery:
     of_setup = through.objects.filter(setup=models.OuterRef("pk")).order_by().values("setup")
     return models.Subquery(of_setup.annotate(ids=_Joined(column)).values("ids"))
