@@ -83,14 +83,14 @@ class Setup:
     interval run one over the interval). ``subject_distance_m`` counts from the sensor plane, as
     distances are engraved. ``nd_density`` is what the ND knob asks for;
     ``filters`` are other glass in the light path, ``holders`` the rings and matte boxes at
-    hand, ``bag_lenses`` the other lenses a planner may take. ``recording`` names the body's
+    hand, ``packed_lenses`` the other lenses a planner may take. ``recording`` names the body's
     format, empty for its first. ``held`` names what the person fixed, ``limits`` what they
     hold between two values. ``readings`` are the tones of the scene. ``white_k`` is set on the
     camera, ``tint_cc`` with it (green is negative), ``source_k`` is the scene's main light
     (None: what is set), ``white_bias_mired`` the taste (warmer is positive).
     ``light_change_stops`` is by how much the light may move during
     the take, ``lamp_hz`` the pulses a second of a lamp with its own. ``run`` is what single
-    pictures want beyond that, ``devices`` what hangs on the camera, ``bag_devices`` what
+    pictures want beyond that, ``devices`` what hangs on the camera, ``packed_devices`` what
     else of the kind is at hand, ``starts`` the planned start
     on the place's clock (with its time zone), ``site`` where that is, and ``daylight`` the light of
     that place and day, if known, ``weather`` that of the day where it reaches the setup.
