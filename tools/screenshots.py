@@ -75,7 +75,7 @@ def level_and_noise(page: Page) -> None:
     bench(page, "7A Forge door", "level")
     level = picture(page)
     page.keyboard.press("x")
-    page.locator("#schools .schools").wait_for()
+    page.locator("#methods .methods").wait_for()
     beside("level", level, picture(page))
     bench(page, "7A Forge door", "picture")
     page.get_by_role("link", name="All views").click()

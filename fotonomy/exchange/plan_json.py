@@ -13,7 +13,7 @@ from cattrs.gen import make_dict_unstructure_fn, override
 
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import Shake
-from fotonomy.core.compare.exposure_strategies import ExposureStrategies, compare_strategies
+from fotonomy.core.compare.exposure_methods import ExposureMethods, compare_methods
 from fotonomy.core.exposure.light_budget import Balance, BudgetLine
 from fotonomy.core.exposure.metering import Claim, claims
 from fotonomy.core.exposure.ramp import RampPlan
@@ -24,7 +24,7 @@ from fotonomy.core.plan import Plan
 from fotonomy.core.planner.plans import Because, Solutions
 from fotonomy.core.readout import ReadoutItem
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.stills import Ramp
 from fotonomy.core.stills.burst import Burst
@@ -39,7 +39,7 @@ from fotonomy.exchange.changes_json import changes_to_data, text_of
 from fotonomy.exchange.converter import converter
 from fotonomy.exchange.schema_of import Schema, SchemaOf
 
-PLAN_VERSION, PLANS_VERSION = 5, 3
+PLAN_VERSION, PLANS_VERSION = 6, 3
 # What the file calls a field, where the core's class calls it otherwise.
 NAMES: dict[type[Any], dict[str, str]] = {IntervalRun: {"intervalometer": "program"}}
 
@@ -75,10 +75,10 @@ class ShutterPart:
 
 
 @dataclass(frozen=True, slots=True)
-class StrategyPart:
+class MethodPart:
     """One way of exposing this scene."""
 
-    school: Exposing
+    method: ExposureMethod
     applies: bool
     offset_stops: float
     post_stops: float
@@ -92,13 +92,13 @@ class StrategyPart:
 
 
 @dataclass(frozen=True, slots=True)
-class StrategiesPart:
+class MethodsPart:
     """Every way of exposing, the one in force and the one advised."""
 
-    chosen: Exposing
-    advised: Exposing
+    chosen: ExposureMethod
+    advised: ExposureMethod
     because: str
-    all: tuple[StrategyPart, ...]
+    all: tuple[MethodPart, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +118,7 @@ class RampStepPart:
 class RampPart:
     """A ramp by its changes."""
 
-    school: Ramp
+    method: Ramp
     largest_step_stops: float
     limit_at_s: float | None
     end_miss_stops: float
@@ -181,7 +181,7 @@ class PlanFile:
     focus: Focus
     level: Level
     meters: tuple[Claim, ...]
-    schools: StrategiesPart
+    methods: MethodsPart
     noise: Noise
     white: White
     clip: Clip
@@ -237,7 +237,7 @@ _writer = converter.copy()
 
 def _ramp_part(ramp: RampPlan) -> RampPart:
     return RampPart(
-        ramp.school, ramp.largest_step_stops, ramp.limit_at_s, ramp.end_miss_stops,
+        ramp.method, ramp.largest_step_stops, ramp.limit_at_s, ramp.end_miss_stops,
         tuple(
             RampStepPart(
                 step.frame, step.at_s, step.lifts_nd,
@@ -274,7 +274,7 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
         ),
         motion=analysis.motion, camera_and_hand=analysis.shake, focus=analysis.focus,
         level=analysis.level, meters=claims(setup.readings, analysis.level),
-        schools=_strategies(compare_strategies(setup)), noise=analysis.noise, white=analysis.white,
+        methods=_methods(compare_methods(setup)), noise=analysis.noise, white=analysis.white,
         clip=analysis.clip, run=analysis.run,
         nd_pieces=analysis.stack.pieces if analysis.stack else None,
         nd_wheel=analysis.stack.wheel if analysis.stack else None,
@@ -292,10 +292,10 @@ def _written(made: Any) -> dict[str, Any]:
     return data
 
 
-def _strategies(found: ExposureStrategies) -> StrategiesPart:
-    return StrategiesPart(found.chosen, found.advised, found.because, tuple(
-        StrategyPart(
-            school=one.placing.school, applies=one.placing.applies,
+def _methods(found: ExposureMethods) -> MethodsPart:
+    return MethodsPart(found.chosen, found.advised, found.because, tuple(
+        MethodPart(
+            method=one.placing.method, applies=one.placing.applies,
             offset_stops=one.placing.offset_stops, post_stops=one.placing.post_stops,
             reason=one.placing.reason,
             levels_percent={tone.name: tone.percent for tone in one.level.tones},

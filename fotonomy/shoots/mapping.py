@@ -45,7 +45,7 @@ def _plain(hint: Any) -> Any:
 
 
 # Columns that hold a plain value, and those that are kept as JSON or as a word of a list, which
-# the converter reads. The intent has the schools of its shoot in it (intent_of).
+# the converter reads. The intent has the methods of its shoot in it (intent_of).
 PLAIN = {name: kind for name in COLUMNS if (kind := _plain(_HINTS[name]))}
 DECODED = tuple(name for name in COLUMNS if name not in PLAIN and name != "intent")
 # What else stands in a snapshot as it is.
@@ -53,8 +53,8 @@ PLAIN_COLUMNS = (
     *COLUMNS, "position", "body_id", "lens_id", "profile_id", "shutter_angle_deg",
     "shutter_time_s", "notes",
 )  # fmt: skip
-# Schools a shoot chooses and a setup may choose otherwise.
-SCHOOLS = ("look", "handheld", "circle", "exposing", "white_school")
+# Methods a shoot chooses and a setup may choose otherwise.
+METHODS = ("look", "handheld", "circle", "exposing", "white_school")
 
 
 def whole_rows(shoot: Shoot) -> QuerySet[Setup]:
@@ -84,9 +84,9 @@ def fresh_row(row: Setup) -> Setup:
 
 
 def intent_of(row: Setup) -> Intent:
-    """What a setup wants; schools it does not choose are its shoot's."""
-    schools = {name: getattr(row.shoot, name) for name in SCHOOLS}
-    return from_data({**schools, **row.intent}, Intent)
+    """What a setup wants; methods it does not choose are its shoot's."""
+    methods = {name: getattr(row.shoot, name) for name in METHODS}
+    return from_data({**methods, **row.intent}, Intent)
 
 
 class UnplannableError(RuleError):
@@ -277,7 +277,7 @@ def _sky_at(place: Place, when: datetime) -> Sky:
 def write_spec(row: Setup, spec: core.Setup) -> None:
     """Put a spec's settings into a row; its gear is the row's own affair.
 
-    A school is kept only where the row chose one, or where it is not its shoot's.
+    A method is kept only where the row chose one, or where it is not its shoot's.
     """
     for name in COLUMNS:
         if name != "intent":
@@ -285,7 +285,7 @@ def write_spec(row: Setup, spec: core.Setup) -> None:
     row.intent = {
         key: value
         for key, value in to_data(spec.intent, Intent).items()
-        if key not in SCHOOLS or key in row.intent or value != getattr(row.shoot, key)
+        if key not in METHODS or key in row.intent or value != getattr(row.shoot, key)
     }
     row.shutter_angle_deg = spec.shutter.angle_deg
     row.shutter_time_s = spec.shutter.time_s

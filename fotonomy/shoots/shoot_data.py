@@ -11,14 +11,14 @@ from fotonomy.exchange.shoot_json import ShootFile, ShootSetup
 from fotonomy.kit.services import kit_of, take_in_kit
 from fotonomy.shoots.editing.forms import ShootNameForm
 from fotonomy.shoots.editing.parts_files import parts_from_data, parts_to_data
-from fotonomy.shoots.mapping import SCHOOLS, file_of, is_plannable, whole_rows
+from fotonomy.shoots.mapping import METHODS, file_of, is_plannable, whole_rows
 from fotonomy.shoots.models import Actor, Shoot
 from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.packing import SORTS
 from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.setups import import_setup
 
-FIELDS = ("name", "project_fps", *SCHOOLS)
+FIELDS = ("name", "project_fps", *METHODS)
 
 
 def shoot_to_data(shoot: Shoot) -> ShootFile:

@@ -198,10 +198,10 @@ def _textured(readings: tuple[Reading, ...], shape: tuple[int, int]) -> Levels:
 
 
 def _corrected(analysis: Analysis, signal: Signal) -> Levels:
-    """What codes come to after the edit: the school's own change, and a miss put right."""
+    """What codes come to after the edit: the method's own change, and a miss put right."""
     setup = analysis.setup
-    school = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
-    change = school.post_stops - analysis.budget.error_stops
+    method = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
+    change = method.post_stops - analysis.budget.error_stops
     light = GREY * np.exp2(signal.stops.astype(np.float64) + change)
     held = over_knee_stops(analysis.level.headroom_stops + change)
     return shouldered(light, held).astype(np.float32)

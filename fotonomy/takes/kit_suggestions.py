@@ -13,11 +13,11 @@ from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.core.takes.kit_suggestions import (
     CeilingOffer,
-    SchoolCount,
+    MethodCount,
     Shot,
-    by_school,
+    by_method,
     ceiling_offer,
-    school_offer,
+    method_offer,
 )
 from fotonomy.field.models import Take
 from fotonomy.kit.history import recorded
@@ -90,14 +90,14 @@ def changed_by(body: Body, offered: int) -> tuple[int, int]:
     )  # fmt: skip
 
 
-def school_counts(shots: list[Shot]) -> tuple[SchoolCount, ...]:
+def method_counts(shots: list[Shot]) -> tuple[MethodCount, ...]:
     """Each method of the hand-held limit with its takes."""
-    return by_school(shots)
+    return by_method(shots)
 
 
-def offered_school(shoot: Shoot, shots: list[Shot]) -> SchoolCount | None:
+def offered_method(shoot: Shoot, shots: list[Shot]) -> MethodCount | None:
     """Another method that the takes speak for."""
-    return school_offer(by_school(shots), Handheld(shoot.handheld))
+    return method_offer(by_method(shots), Handheld(shoot.handheld))
 
 
 # A counter is not blamed for what is lost in the first frames: common practice, no source.
@@ -155,9 +155,9 @@ def take_ceiling(shoot: Shoot, body_id: int) -> CeilingOffer | None:
 
 @in_turn()
 @transaction.atomic
-def take_school(shoot: Shoot, school: Handheld) -> None:
+def take_method(shoot: Shoot, method: Handheld) -> None:
     """Another method of the hand-held limit for a shoot; the page offers the way back."""
     kept = Shoot.objects.select_for_update().get(pk=shoot.pk)
-    kept.handheld = school.value
+    kept.handheld = method.value
     kept.save(update_fields=["handheld"])
-    shoot.handheld = school.value
+    shoot.handheld = method.value

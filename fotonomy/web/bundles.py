@@ -23,7 +23,7 @@ _COMMON = ("web/popover.js", "web/words.js", "web/numbers.js")
 _QUEUE = ("vendor/idb.min.js", "web/actions.js", "web/unsent.js", "web/server.js")
 _STYLES = (
     "theme", "page", "bench", "order", "about", "fields", "scales", "tiles", "strip", "plans",
-    "findings", "readings", "monitor", "schools", "stills", "drawing", "help", "working", "drill",
+    "findings", "readings", "monitor", "methods", "stills", "drawing", "help", "working", "drill",
     "day", "crew", "takes",
 )  # fmt: skip
 # By name: the parts in their order, each with the media query it is for, if any.

@@ -111,7 +111,7 @@ def test_axe_finds_nothing_on_the_bench_with_all_that_opens(
         page.locator(".plan-card").first.wait_for()
         troubles += complaints(page, theme)
         page.keyboard.press("x")
-        page.locator("#schools .schools").wait_for()
+        page.locator("#methods .methods").wait_for()
         troubles += complaints(page, theme)
         page.keyboard.press("v")
         page.locator("#play[open] svg").wait_for()

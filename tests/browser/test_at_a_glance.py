@@ -213,7 +213,7 @@ def test_a_letter_leads_to_a_field_of_a_closed_tile(demo_page: Page) -> None:
 
 
 @pytest.mark.parametrize(
-    ("key", "panel"), [("p", "plans"), ("x", "schools"), ("!", "findings")]
+    ("key", "panel"), [("p", "plans"), ("x", "methods"), ("!", "findings")]
 )  # fmt: skip
 def test_a_panel_takes_the_focus_and_gives_it_back(demo_page: Page, key: str, panel: str) -> None:
     page = demo_page

@@ -1,4 +1,4 @@
-"""Level and noise in a real browser: a back-lit scene, schools, zebras, frames."""
+"""Level and noise in a real browser: a back-lit scene, methods, zebras, frames."""
 
 import re
 from typing import Any
@@ -32,16 +32,16 @@ def test_a_back_lit_scene_from_nothing_to_zebras(demo_page: Page) -> None:
     page.keyboard.press("Tab")
     expect(face).to_have_value("−1.0")
     page.locator("h1").click()
-    # The schools side by side, one of them advised, each with its price.
+    # The methods side by side, one of them advised, each with its price.
     page.keyboard.press("x")
-    schools = page.locator("#schools table.schools tbody tr")
-    expect(schools).to_have_count(7)
-    skin = schools.filter(has_text="skin at its mark").first
-    expect(page.locator("#schools .advised")).to_have_count(1)
+    methods = page.locator("#methods table.methods tbody tr")
+    expect(methods).to_have_count(7)
+    skin = methods.filter(has_text="skin at its mark").first
+    expect(page.locator("#methods .advised")).to_have_count(1)
     expect(skin).to_contain_text("window by")
     skin.get_by_role("button", name="Pick").click()
     expect(skin).to_contain_text("in force")
-    page.locator("[data-schools-close]").click()
+    page.locator("[data-methods-close]").click()
     # Zebra one sits on the face now, at the log's own mark for skin, 52 %.
     expect(strip(page, "Zebra 1")).to_contain_text("52 ± 2 %")
     expect(strip(page, "Zebra 1")).to_contain_text("face, shaded side")
@@ -154,10 +154,10 @@ def test_level_on_a_phone(new_page: Any) -> None:
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page, "7A Forge door")
     open_tile(page, "level")
-    page.locator("[data-schools]").tap()
-    expect(page.locator("#schools .schools")).to_be_visible()
-    page.locator("#schools tr", has_text="slightly under").get_by_role("button").tap()
-    page.locator("[data-schools-close]").tap()
+    page.locator("[data-methods]").tap()
+    expect(page.locator("#methods .methods")).to_be_visible()
+    page.locator("#methods tr", has_text="slightly under").get_by_role("button").tap()
+    page.locator("[data-methods-close]").tap()
     expect(page.locator("#f-exposing")).to_have_value("under")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.locator("#f-reading_add").select_option("grey_card")
@@ -169,7 +169,7 @@ def test_level_without_javascript(new_page: Any) -> None:
     page = new_page(java_script_enabled=False)
     enter_demo(page, scripts=False)
     page.locator("#open-level").click()
-    page.locator("[data-schools]").click()
+    page.locator("[data-methods]").click()
     page.locator("tr", has_text="slightly under").get_by_role("button", name="Pick").click()
     expect(page.locator("#f-exposing")).to_have_value("under")
     page.locator("#f-reading-1-stops").fill("+2")

@@ -14,7 +14,7 @@ import pytest
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.analysis.supplies import supplies_of
-from fotonomy.core.compare.exposure_strategies import compare_strategies
+from fotonomy.core.compare.exposure_methods import compare_methods
 from fotonomy.core.compare.low_light import low_light
 from fotonomy.core.compare.profiles import compare_profiles
 from fotonomy.core.day.advice import Exposed, advice
@@ -46,7 +46,7 @@ from fotonomy.core.planner.plans import solve
 from fotonomy.core.planner.presets import preset_for
 from fotonomy.core.sky.horizon import Horizon, HorizonPoint
 from fotonomy.core.sky.light import PlaceLight
-from fotonomy.core.spec.intent import Circle, Exposing, Handheld, Intent, Look, WhiteSchool
+from fotonomy.core.spec.intent import Circle, ExposureMethod, Handheld, Intent, Look, WhiteMethod
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Shape, Surface
 from fotonomy.core.spec.schedule import Wanted
@@ -93,16 +93,16 @@ BASES: dict[str, Setup] = {
     ),
     "slow motion in a hall": setup(
         kind=Kind.SLOW_MOTION, frame_rate=100, light=Ev100(7.3), mains_lamps=True, iso=3200,
-        nd_density=0.0, iris=2.0, intent=Intent(exposing=Exposing.SKIN, look=Look.OPEN), **MIXED,
+        nd_density=0.0, iris=2.0, intent=Intent(exposing=ExposureMethod.SKIN, look=Look.OPEN), **MIXED,
     ),
     "near and deep": setup(
         subject_distance_m=0.6, subject_depth_m=0.12, iris=16, light=Ev100(13.8), iso=100,
-        intent=Intent(depth_m=0.4, circle=Circle.TWO_PIXELS, exposing=Exposing.HIGHLIGHTS),
+        intent=Intent(depth_m=0.4, circle=Circle.TWO_PIXELS, exposing=ExposureMethod.HIGHLIGHTS),
         filters=(POLARISER,),
     ),
     "video at night": setup(
         profile=VIDEO, light=Ev100(1.0), iso=12_800, nd_density=0.0, iris=1.8, white_k=3200,
-        shutter=Shutter(time_s=1 / 25), intent=Intent(white_school=WhiteSchool.LAMP), **MIXED,
+        shutter=Shutter(time_s=1 / 25), intent=Intent(white_school=WhiteMethod.LAMP), **MIXED,
     ),
     "a day to a night": interval(
         run={"light_curve": RISING, "ramp": Ramp.PLANNED, "event_s": 3000.0, "ramp_lift": True,
@@ -157,8 +157,8 @@ def swept() -> dict[str, Setup]:
             for camera in Camera for heading in (0, 60)
         ),
         "intent": (
-            *(Intent(exposing=one) for one in Exposing), *(Intent(look=one) for one in Look),
-            *(Intent(handheld=one) for one in Handheld), *(Intent(white_school=one) for one in WhiteSchool),
+            *(Intent(exposing=one) for one in ExposureMethod), *(Intent(look=one) for one in Look),
+            *(Intent(handheld=one) for one in Handheld), *(Intent(white_school=one) for one in WhiteMethod),
         ),
     }  # fmt: skip
     for name, values in plain.items():
@@ -206,7 +206,7 @@ def test_other_light_at_the_spot() -> None:
 def test_what_is_compared() -> None:
     spec = BASES["plain"]
     is_as_before("compared", {
-        "methods": compare_strategies(spec), "profiles": compare_profiles(spec, (FLAT, VIDEO)),
+        "methods": compare_methods(spec), "profiles": compare_profiles(spec, (FLAT, VIDEO)),
         "low light": low_light(BASES["slow motion in a hall"], (FLAT, VIDEO)),
         "presets": {f"{kind.value} {moving}": preset_for(spec, kind, moving)
                     for kind in Kind for moving in (True, False)},

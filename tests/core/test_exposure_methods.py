@@ -1,4 +1,4 @@
-"""Readings, meters and schools of exposing, on scenes worked out by hand."""
+"""Readings, meters and exposure methods, on scenes worked out by hand."""
 
 from dataclasses import replace
 from math import log2
@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.compare.exposure_strategies import ExposureStrategy, compare_strategies
+from fotonomy.core.compare.exposure_methods import MethodOutcome, compare_methods
 from fotonomy.core.compare.low_light import at_the_limit, low_light
 from fotonomy.core.compare.profiles import compare_profiles
 from fotonomy.core.curves.transfer_functions import ParametricLog, decode
@@ -26,7 +26,7 @@ from fotonomy.core.plan import plan
 from fotonomy.core.planner.search import Search
 from fotonomy.core.sky.light import clear_sky_lx
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import Exposing, Intent
+from fotonomy.core.spec.intent import ExposureMethod, Intent
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Shape, Surface, check, key_of
 from fotonomy.core.spec.setup import Setup
@@ -49,38 +49,38 @@ BACK_LIT = (ROOM, WINDOW, FACE, LAMP)
 # Light skin belongs at log2(0.492 / 0.18) = 1.45 stops over grey; FLAT clips 6.21 over it.
 
 
-def offset(school: Exposing, profile: Profile = FLAT, readings: Any = BACK_LIT) -> float:
-    return placing(school, profile, readings).offset_stops
+def offset(method: ExposureMethod, profile: Profile = FLAT, readings: Any = BACK_LIT) -> float:
+    return placing(method, profile, readings).offset_stops
 
 
-def test_each_school_on_the_back_lit_room() -> None:
-    assert offset(Exposing.GREY) == 0
+def test_each_method_on_the_back_lit_room() -> None:
+    assert offset(ExposureMethod.GREY) == 0
     # The face reads -1.0 and belongs at 1.45: two stops and a half over.
-    assert offset(Exposing.SKIN) == pytest.approx(2.45, abs=0.01)
-    assert offset(Exposing.SUBJECT) == pytest.approx(2.45, abs=0.01)
+    assert offset(ExposureMethod.SKIN) == pytest.approx(2.45, abs=0.01)
+    assert offset(ExposureMethod.SUBJECT) == pytest.approx(2.45, abs=0.01)
     # The window has 6.21 - 0.1 - 5.0 = 1.11 stops of room at nominal: nothing to hold back.
-    assert offset(Exposing.HIGHLIGHTS) == 0
+    assert offset(ExposureMethod.HIGHLIGHTS) == 0
     # As far right: 6.21 - 0.3 - 5.0 = 0.91, before grey reaches 71 % or the face 85 %.
-    assert offset(Exposing.FAR_RIGHT) == pytest.approx(0.91, abs=0.01)
-    assert offset(Exposing.UNDER) == -0.5
-    assert offset(Exposing.DUSK) == 0
+    assert offset(ExposureMethod.FAR_RIGHT) == pytest.approx(0.91, abs=0.01)
+    assert offset(ExposureMethod.UNDER) == -0.5
+    assert offset(ExposureMethod.DUSK) == 0
 
 
 def test_highlights_on_a_profile_without_room() -> None:
     # VIDEO clips at 109 %: ((1.09+0.099)/1.099)^(1/0.45) = 1.191, so log2(1.191/0.18) = 2.73.
     assert headroom_stops(VIDEO) == pytest.approx(2.73, abs=0.01)
     # The window at 5.0 has to come down by 5.0 - 2.73 + 0.1 = 2.37 stops.
-    held = placing(Exposing.HIGHLIGHTS, VIDEO, BACK_LIT)
+    held = placing(ExposureMethod.HIGHLIGHTS, VIDEO, BACK_LIT)
     assert held.offset_stops == pytest.approx(-2.37, abs=0.01)
     assert held.post_stops == pytest.approx(2.37, abs=0.01)
     # Nothing to pull where there are less than four stops over grey.
-    assert not placing(Exposing.FAR_RIGHT, VIDEO, BACK_LIT).applies
+    assert not placing(ExposureMethod.FAR_RIGHT, VIDEO, BACK_LIT).applies
 
 
 def test_far_right_stops_at_grey_and_key_levels() -> None:
     # Nothing brighter than the face: an unread white at 2.32 leaves 3.59; grey at 71 % comes
     # first: log2(decode(0.71) / 0.18), and the face may go to 85 % at most.
-    right = placing(Exposing.FAR_RIGHT, FLAT, (ROOM, replace(FACE, stops=1.0)))
+    right = placing(ExposureMethod.FAR_RIGHT, FLAT, (ROOM, replace(FACE, stops=1.0)))
     grey = log2(decode(FLAT.curve, 0.71) / 0.18)
     face = log2(decode(FLAT.curve, 0.85) / 0.18) - 1.0
     white = headroom_stops(FLAT) - 0.3 - 2.32
@@ -88,12 +88,12 @@ def test_far_right_stops_at_grey_and_key_levels() -> None:
     assert right.post_stops == -right.offset_stops
 
 
-def test_schools_that_have_nothing_to_go_by_say_so() -> None:
-    assert "no reading is skin" in placing(Exposing.SKIN, FLAT, (ROOM,)).reason
-    assert not placing(Exposing.SUBJECT, FLAT, (ROOM,)).applies
-    unknown = placing(Exposing.SUBJECT, FLAT, (replace(ROOM, key=True),))
+def test_methods_that_have_nothing_to_go_by_say_so() -> None:
+    assert "no reading is skin" in placing(ExposureMethod.SKIN, FLAT, (ROOM,)).reason
+    assert not placing(ExposureMethod.SUBJECT, FLAT, (ROOM,)).applies
+    unknown = placing(ExposureMethod.SUBJECT, FLAT, (replace(ROOM, key=True),))
     assert (unknown.applies, unknown.offset_stops) == (False, 0)
-    assert not placing(Exposing.HIGHLIGHTS, FLAT, (LAMP,)).applies
+    assert not placing(ExposureMethod.HIGHLIGHTS, FLAT, (LAMP,)).applies
 
 
 def test_seventy_percent_on_video_is_the_skin_level_of_a_log() -> None:
@@ -111,13 +111,15 @@ def test_seventy_percent_on_video_is_the_skin_level_of_a_log() -> None:
     )
 
 
-def of(school: Exposing, spec: Setup) -> ExposureStrategy:
-    return next(s for s in compare_strategies(spec).all if s.placing.school is school)
+def of(method: ExposureMethod, spec: Setup) -> MethodOutcome:
+    return next(s for s in compare_methods(spec).all if s.placing.method is method)
 
 
-def test_what_each_school_costs() -> None:
+def test_what_each_method_costs() -> None:
     spec = setup(readings=BACK_LIT)
-    grey, skin, right = (of(s, spec) for s in (Exposing.GREY, Exposing.SKIN, Exposing.FAR_RIGHT))
+    grey, skin, right = (
+        of(s, spec) for s in (ExposureMethod.GREY, ExposureMethod.SKIN, ExposureMethod.FAR_RIGHT)
+    )
     # Skin at its mark puts the window at 7.45, 1.24 stops beyond the clip.
     assert skin.lost_stops == pytest.approx(1.24, abs=0.01)
     assert [tone.name for tone in skin.clipped] == ["window", "lamp"]
@@ -125,41 +127,41 @@ def test_what_each_school_costs() -> None:
     assert skin.level.key.percent == pytest.approx(percent_at(FLAT, 1.45), abs=0.1)
     # Pulled 0.91 stops, ISO 500 looks like 500 / 2^0.91.
     assert right.looks_like_iso == pytest.approx(500 / 2**right.placing.offset_stops)
-    assert of(Exposing.DUSK, spec).looks_like_iso == pytest.approx(125)
+    assert of(ExposureMethod.DUSK, spec).looks_like_iso == pytest.approx(125)
     assert right.work.startswith("pull down 0.9")
     # Room left under the clip counts what has to hold, not the lamp.
     assert grey.headroom_left_stops == pytest.approx(6.21 - 5.0, abs=0.01)
 
 
-def test_schools_that_agree_are_named() -> None:
+def test_methods_that_agree_are_named() -> None:
     spec = setup(readings=BACK_LIT)
-    assert Exposing.SUBJECT in of(Exposing.SKIN, spec).agrees
-    assert of(Exposing.GREY, spec).agrees == (Exposing.HIGHLIGHTS,)
-    assert of(Exposing.DUSK, spec).agrees == ()
+    assert ExposureMethod.SUBJECT in of(ExposureMethod.SKIN, spec).agrees
+    assert of(ExposureMethod.GREY, spec).agrees == (ExposureMethod.HIGHLIGHTS,)
+    assert of(ExposureMethod.DUSK, spec).agrees == ()
 
 
 def test_the_advice_follows_the_scene() -> None:
     plain = (replace(FACE, stops=1.45), ROOM)
-    assert compare_strategies(setup(readings=plain)).advised is Exposing.GREY
+    assert compare_methods(setup(readings=plain)).advised is ExposureMethod.GREY
     # A dark face and a window that holds: the subject comes first.
     dim = (replace(FACE, stops=-1.0), replace(WINDOW, stops=3.0), ROOM)
-    advice = compare_strategies(setup(readings=dim))
-    assert advice.advised is Exposing.SKIN
+    advice = compare_methods(setup(readings=dim))
+    assert advice.advised is ExposureMethod.SKIN
     assert "leaves face 2.5 stops too dark" in advice.because
     # A sky that grey would blow on video, and a face that can be lifted.
     sky = (replace(FACE, stops=1.0), replace(WINDOW, name="sky", stops=4.0))
-    video = compare_strategies(setup(profile=VIDEO, iso=100, readings=sky))
-    assert video.advised is Exposing.HIGHLIGHTS
+    video = compare_methods(setup(profile=VIDEO, iso=100, readings=sky))
+    assert video.advised is ExposureMethod.HIGHLIGHTS
     assert "would clip 1.3 stops" in video.because
-    night = compare_strategies(setup(kind=Kind.DUSK_FOR_NIGHT, readings=plain))
-    assert night.advised is Exposing.DUSK
+    night = compare_methods(setup(kind=Kind.DUSK_FOR_NIGHT, readings=plain))
+    assert night.advised is ExposureMethod.DUSK
     # Where two are as good, the one in force stays.
-    forced = setup(readings=dim, intent=Intent(exposing=Exposing.SUBJECT))
-    assert compare_strategies(forced).advised is Exposing.SUBJECT
+    forced = setup(readings=dim, intent=Intent(exposing=ExposureMethod.SUBJECT))
+    assert compare_methods(forced).advised is ExposureMethod.SUBJECT
 
 
-def test_a_school_is_what_the_budget_balances_to() -> None:
-    spec = setup(readings=BACK_LIT, intent=Intent(exposing=Exposing.SKIN))
+def test_a_method_is_what_the_budget_balances_to() -> None:
+    spec = setup(readings=BACK_LIT, intent=Intent(exposing=ExposureMethod.SKIN))
     budget, plain = light_budget(spec), light_budget(setup(readings=BACK_LIT))
     assert budget.error_stops == pytest.approx(plain.error_stops - 2.45, abs=0.01)
     assert budget.lines[-1].label == "Skin at its mark"
@@ -171,13 +173,15 @@ def test_a_school_is_what_the_budget_balances_to() -> None:
     assert landed.level.exposure_stops == pytest.approx(2.45, abs=0.4)
 
 
-def test_zebras_go_where_the_school_looks() -> None:
-    spec = setup(readings=BACK_LIT, intent=Intent(exposing=Exposing.SUBJECT))
+def test_zebras_go_where_the_method_looks() -> None:
+    spec = setup(readings=BACK_LIT, intent=Intent(exposing=ExposureMethod.SUBJECT))
     level = analyse(spec).level
     assert level.zebra_one.meant_for == "face"
     assert level.zebra_one.percent == round(percent_at(FLAT, 1.45))
     assert level.zebra_one.half_width_percent == 2
-    right = analyse(setup(readings=BACK_LIT, intent=Intent(exposing=Exposing.FAR_RIGHT))).level
+    right = analyse(
+        setup(readings=BACK_LIT, intent=Intent(exposing=ExposureMethod.FAR_RIGHT))
+    ).level
     assert right.zebra_one.meant_for == "the grey card"
     assert right.zebra_one.percent == round(percent_at(FLAT, 0.91))
     assert [name for name, _ in level.lines] == ["grey card", "face", "clip"]
@@ -400,10 +404,10 @@ def test_profiles_beside_each_other() -> None:
 
 
 @given(anything())
-def test_nothing_breaks_schools_or_limits(spec: Setup) -> None:
-    for school in compare_strategies(spec).all:
-        assert school.looks_like_iso > 0
-        assert -40 < school.placing.offset_stops < 40
+def test_nothing_breaks_methods_or_limits(spec: Setup) -> None:
+    for method in compare_methods(spec).all:
+        assert method.looks_like_iso > 0
+        assert -40 < method.placing.offset_stops < 40
     answer = low_light(spec, (VIDEO,))
     assert answer.words
     assert all(way.price for way in answer.ways)

@@ -33,7 +33,7 @@ from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.stops import MARKED_F_NUMBERS, MARKED_ISO
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.planner.exposure_modes import mode_advice
-from fotonomy.core.spec.intent import Circle, Exposing, Intent, Look, WhiteSchool
+from fotonomy.core.spec.intent import Circle, ExposureMethod, Intent, Look, WhiteMethod
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Shape, Surface
 from fotonomy.core.spec.setup import SETTINGS, Limit, Setup
@@ -216,7 +216,7 @@ def intents() -> st.SearchStrategy[Intent]:
     return st.builds(
         Intent, look=st.sampled_from(list(Look)), circle=st.sampled_from(list(Circle)),
         freeze_px=wish, smear_percent=wish, depth_m=wish, slow_factor=st.floats(1, 20),
-        exposing=st.sampled_from(list(Exposing)), white_school=st.sampled_from(list(WhiteSchool)),
+        exposing=st.sampled_from(list(ExposureMethod)), white_school=st.sampled_from(list(WhiteMethod)),
         delivery_px=st.one_of(st.none(), st.integers(16, 9000)),
         averaged_frames=st.integers(1, 1000),
     )  # fmt: skip

@@ -20,7 +20,7 @@ from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.changes import applied
-from fotonomy.core.spec.intent import Intent, Look, Switch, WhiteSchool
+from fotonomy.core.spec.intent import Intent, Look, Switch, WhiteMethod
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.spec.setup import Site
@@ -57,8 +57,8 @@ CASES: list[tuple[str, float, dict[str, Any], dict[str, Any]]] = [
                                        "lens": replace(LENS, focal_longest_mm=200)}),
     ("support.stabiliser_on", 4.0, {"intent": Intent(stabiliser=Switch.ON)}, {}),
     ("white.auto_drifts", 25.0,
-     {"intent": Intent(white_school=WhiteSchool.AUTO), "light_change_stops": 2.0},
-     {"intent": Intent(white_school=WhiteSchool.AUTO)}),
+     {"intent": Intent(white_school=WhiteMethod.AUTO), "light_change_stops": 2.0},
+     {"intent": Intent(white_school=WhiteMethod.AUTO)}),
 ]  # fmt: skip
 
 
@@ -142,7 +142,7 @@ def test_fast_things_in_a_run_of_short_exposures() -> None:
 
 
 def test_switches_left_on_in_a_run() -> None:
-    spec = interval(intent=Intent(auto_iso=True, white_school=WhiteSchool.AUTO))
+    spec = interval(intent=Intent(auto_iso=True, white_school=WhiteMethod.AUTO))
     found = {f.id: f for f in plan(spec).findings}
     assert found["run.iso_auto"].severity is Severity.STOP
     assert found["white.auto_drifts"].severity is Severity.STOP

@@ -233,7 +233,7 @@ def test_rolling_rule() -> None:
     assert far.distance_m == 40
 
 
-def test_handheld_schools() -> None:
+def test_handheld_methods() -> None:
     # Common practice: 1/f, 1/(2f), a flat 1/200; a stabiliser of 3 stops makes it 8 times longer.
     assert handheld_limit_s("one_over_focal", 100, 0) == pytest.approx(1 / 100)
     assert handheld_limit_s("one_over_twice_focal", 100, 0) == pytest.approx(1 / 200)

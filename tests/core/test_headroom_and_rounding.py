@@ -14,7 +14,7 @@ from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.search_space import iso_values
 from fotonomy.core.spec.changes import applied
-from fotonomy.core.spec.intent import Exposing, Intent
+from fotonomy.core.spec.intent import ExposureMethod, Intent
 from fotonomy.core.spec.readings import Reading, Shape
 from fotonomy.core.tone.scene_layout import half_size, scene_map
 from fotonomy.core.tone.signal_levels import headroom_stops, steps_of_grey
@@ -50,7 +50,7 @@ def test_a_highlight_is_lost_under_the_base_and_the_zebra_knows_it() -> None:
 
 
 def test_never_clip_holds_highlights_to_where_the_sensor_ends() -> None:
-    held = Intent(exposing=Exposing.HIGHLIGHTS)
+    held = Intent(exposing=ExposureMethod.HIGHLIGHTS)
     sky = (Reading(name="sky", stops=5.5),)
     under = analyse(setup(iso=160, readings=sky, intent=held))
     assert under.budget.target_stops == pytest.approx(6.21 - 1.644 - 0.1 - 5.5, abs=0.02)

@@ -15,11 +15,11 @@ from fotonomy.core.takes.kit_suggestions import (
     by_hand,
     by_interval,
     by_iso,
+    by_method,
     by_rate,
-    by_school,
     ceiling_offer,
+    method_offer,
     offsets,
-    school_offer,
     stops_over,
 )
 
@@ -107,21 +107,21 @@ def test_under_the_lowest_that_was_tried_nothing_is_known() -> None:
 def test_the_method_that_holds_and_lets_most_in_is_offered() -> None:
     # Ten at 1/50 s with 50 mm lie within one over focal alone, ten at 1/200 s within all.
     mixed = [*shots(10), *shots(10, time_s=1 / 200)]
-    counts = {one.school: one for one in by_school(mixed)}
+    counts = {one.method: one for one in by_method(mixed)}
     assert counts[Handheld.FOCAL].kept.count == 20
     assert counts[Handheld.TWICE_FOCAL].kept.count == 10
-    offer = school_offer(tuple(counts.values()), Handheld.FLAT)
+    offer = method_offer(tuple(counts.values()), Handheld.FLAT)
     assert offer is not None
-    assert offer.school is Handheld.FOCAL
-    assert school_offer(tuple(counts.values()), Handheld.FOCAL) is None
+    assert offer.method is Handheld.FOCAL
+    assert method_offer(tuple(counts.values()), Handheld.FOCAL) is None
 
 
 def test_a_method_that_does_not_hold_gives_way_to_a_stricter_one() -> None:
     mixed = [*shots(10, 9), *shots(12, time_s=1 / 200)]
-    offer = school_offer(by_school(mixed), Handheld.FOCAL)
+    offer = method_offer(by_method(mixed), Handheld.FOCAL)
     assert offer is not None
-    assert offer.school in (Handheld.TWICE_FOCAL, Handheld.FLAT)
-    assert school_offer(by_school(shots(9)), Handheld.FOCAL) is None
+    assert offer.method in (Handheld.TWICE_FOCAL, Handheld.FLAT)
+    assert method_offer(by_method(shots(9)), Handheld.FOCAL) is None
 
 
 def test_light_is_told_by_its_mean_and_spread() -> None:

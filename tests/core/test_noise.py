@@ -13,7 +13,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Sensor
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.photometry.exposure_value import Ev100
-from fotonomy.core.spec.intent import Exposing, Intent
+from fotonomy.core.spec.intent import ExposureMethod, Intent
 from fotonomy.core.tone.noise import READ_LOW_E, NoiseModel, noise_model
 from fotonomy.core.tone.photon_transfer import fit, linearised, measure, per_photosite
 from fotonomy.core.tone.signal_levels import headroom_stops
@@ -105,7 +105,7 @@ def test_the_limit_is_the_ceiling_nominally_exposed() -> None:
     # A stop under in the light, put right in the edit, is a stop of noise.
     under = analyse(setup(body=body, iso=1600, light=Ev100(12), nd_density=1.8))
     assert under.noise.pulled_stops == pytest.approx(under.budget.error_stops)
-    lifted = analyse(setup(intent=Intent(exposing=Exposing.UNDER)))
+    lifted = analyse(setup(intent=Intent(exposing=ExposureMethod.UNDER)))
     plain = analyse(setup())
     assert lifted.noise.pulled_stops == pytest.approx(lifted.budget.error_stops - 0.5)
     assert plain.noise.pulled_stops == pytest.approx(plain.budget.error_stops)

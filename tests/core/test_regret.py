@@ -37,7 +37,7 @@ def test_frame_rate_in_stops_from_what_the_shot_asks_for() -> None:
     assert shortfalls(burst)["rate"] == 0
 
 
-def test_shutter_look_by_school() -> None:
+def test_shutter_look_by_method() -> None:
     assert shortfalls(setup())["look"] == pytest.approx(0)
     # Leaving the angle at all counts half a stop beside how far one goes: sqrt(2² + 0.5²).
     assert shortfalls(setup(), shutter=Shutter(angle_deg=45))["look"] == pytest.approx(

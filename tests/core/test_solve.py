@@ -28,7 +28,7 @@ from fotonomy.core.planner.presets import preset_for
 from fotonomy.core.planner.relaxation import changes_to
 from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import CRITERIA, Exposing, Intent, Look
+from fotonomy.core.spec.intent import CRITERIA, ExposureMethod, Intent, Look
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Limit, Setup
@@ -136,10 +136,12 @@ def test_standpoints_of_one_thread_keep_their_own_glass(light: float, focal: flo
     assert search.nearest() is not None
 
 
-@pytest.mark.parametrize("exposing", [Exposing.HIGHLIGHTS, Exposing.FAR_RIGHT, Exposing.GREY])
+@pytest.mark.parametrize(
+    "exposing", [ExposureMethod.HIGHLIGHTS, ExposureMethod.FAR_RIGHT, ExposureMethod.GREY]
+)
 @pytest.mark.parametrize("present", [160, 500])
 def test_under_the_base_the_search_aims_where_the_sensor_ends(
-    exposing: Exposing, present: int
+    exposing: ExposureMethod, present: int
 ) -> None:
     # Asked for by a limit: each ISO there has its own headroom, and so its own aim.
     spec = setup(

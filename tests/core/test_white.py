@@ -15,7 +15,7 @@ from fotonomy.core.parsing.white_balance import (
     parse_tint,
 )
 from fotonomy.core.plan import plan
-from fotonomy.core.spec.intent import Intent, WhiteSchool
+from fotonomy.core.spec.intent import Intent, WhiteMethod
 from fotonomy.core.spec.readings import Reading
 from fotonomy.core.tone.white_balance import (
     FULL_GEL_MIRED,
@@ -53,11 +53,11 @@ def test_gels_come_near_a_shift() -> None:
     assert sum(gel.mired for gel in gels_for(210)) == pytest.approx(210, abs=15)
 
 
-def test_taste_counts_in_its_school_only() -> None:
+def test_taste_counts_in_its_method_only() -> None:
     warm = setup(source_k=5600, white_k=5600, white_bias_mired=15)
     assert white_balance(warm).off_mired == pytest.approx(0)
     biased = setup(source_k=5600, white_k=5600, white_bias_mired=15,
-                   intent=Intent(white_school=WhiteSchool.BIASED))  # fmt: skip
+                   intent=Intent(white_school=WhiteMethod.BIASED))  # fmt: skip
     # Warmer by 15 mired: set the camera for a light 15 mired cooler, 10^6/163.6 = 6113 K.
     assert white_balance(biased).wanted_k == pytest.approx(6113, abs=2)
 

@@ -7,7 +7,7 @@ import pytest
 
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.setup import analyse, run_of
-from fotonomy.core.compare.exposure_strategies import compare_strategies
+from fotonomy.core.compare.exposure_methods import compare_methods
 from fotonomy.core.exposure.metering import claims, parse_reading, scene_means
 from fotonomy.core.exposure.ramp import longest_ramped_s
 from fotonomy.core.findings.fixes import half_period
@@ -227,15 +227,13 @@ def test_nine_stops_of_nd_bring_the_caution_about_the_sun() -> None:
 def test_noise_counts_when_a_way_to_expose_is_advised() -> None:
     # Same scene, a cleaner limit: grey at its mark drowns, so exposing to the right is advised.
     dark = (Reading(name="face", stops=-0.5, surface=Surface.LIGHT_SKIN, key=True),)
-    calm = compare_strategies(setup(readings=dark, iso=500))
-    costs = {s.placing.school: s for s in calm.all}
-    noisy = compare_strategies(
-        setup(readings=dark, iso=12_800, body=replace(BODY, iso_ceiling=800))
-    )
-    for school in noisy.all:
-        if school.placing.applies:
-            rise = school.cost - costs[school.placing.school].cost
-            assert rise == pytest.approx(1.2 * -school.inside_stops, abs=0.01)
+    calm = compare_methods(setup(readings=dark, iso=500))
+    costs = {s.placing.method: s for s in calm.all}
+    noisy = compare_methods(setup(readings=dark, iso=12_800, body=replace(BODY, iso_ceiling=800)))
+    for method in noisy.all:
+        if method.placing.applies:
+            rise = method.cost - costs[method.placing.method].cost
+            assert rise == pytest.approx(1.2 * -method.inside_stops, abs=0.01)
 
 
 def test_what_moves_keeps_its_shutter_and_lets_the_iso_float_first() -> None:

@@ -19,7 +19,7 @@ from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered
 from fotonomy.core.plan import plan
-from fotonomy.core.spec.intent import Exposing, Handheld, Intent
+from fotonomy.core.spec.intent import ExposureMethod, Handheld, Intent
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.spec.setup import Setup
@@ -52,7 +52,7 @@ CHANGES = st.fixed_dictionaries({}, optional={
     "white_k": st.floats(2000, 9000), "source_k": st.none() | st.floats(2000, 9000),
     "white_bias_mired": st.floats(-50, 50), "profile": st.sampled_from([FLAT, VIDEO]),
     "handle_s": st.floats(0, 4), "wanted_screen_s": st.floats(0.5, 60), "mains_hz": st.sampled_from([50, 60]),
-    "intent": st.builds(Intent, exposing=st.sampled_from(list(Exposing)), handheld=st.sampled_from(list(Handheld)),
+    "intent": st.builds(Intent, exposing=st.sampled_from(list(ExposureMethod)), handheld=st.sampled_from(list(Handheld)),
                         freeze_px=st.none() | st.floats(0.5, 20), depth_m=st.none() | st.floats(0.1, 3)),
     "readings": st.just((FACE, Reading(name="sky", stops=4.2), Reading(name="shade", stops=-3.0))),
 })  # fmt: skip

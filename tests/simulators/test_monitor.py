@@ -9,7 +9,7 @@ import pytest
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.exposure.metering import scene_means
 from fotonomy.core.photometry.exposure_value import Ev100
-from fotonomy.core.spec.intent import Exposing, Intent
+from fotonomy.core.spec.intent import ExposureMethod, Intent
 from fotonomy.core.spec.readings import Reading, Shape, Surface
 from fotonomy.core.tone.scene_layout import scene_map
 from fotonomy.figures.monitor.false_colour import STOP_RANGE, stop_colour
@@ -81,8 +81,8 @@ def test_zebras_stand_where_the_level_is() -> None:
     )
 
 
-def test_the_corrected_picture_follows_the_school() -> None:
-    right = analysis(intent=Intent(exposing=Exposing.FAR_RIGHT), light=Ev100(13.0))
+def test_the_corrected_picture_follows_the_method() -> None:
+    right = analysis(intent=Intent(exposing=ExposureMethod.FAR_RIGHT), light=Ev100(13.0))
     plain = analysis()
     pulled, straight = (
         m.picture(f, m.signal_of(f), m.View.CORRECTED) for f in (right, plain)

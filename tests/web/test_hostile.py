@@ -75,7 +75,7 @@ def test_json_that_cannot_be_kept_is_refused(raw: bytes) -> None:
 
 
 @pytest.mark.parametrize("name", ["look", "exposing", "circle", "white_school", "handheld"])
-def test_an_empty_school_of_a_shoot_stays_what_it_was(
+def test_an_empty_method_of_a_shoot_stays_what_it_was(
     demo_client: Any, demo: Shoot, name: str
 ) -> None:
     sent = hostile_form(demo_client, f"/shoots/{demo.pk}/edit/")

@@ -69,18 +69,18 @@ def test_the_method_by_hand_is_offered_and_put_back(
     for number in range(12):
         logged(launch, uid=f"h{number}", differed={"shutter": "1/100"})
     view, text = page(demo_client, demo)
-    assert [plain(one.words) for one in view.schools] == ["12 of 12", "12 of 12", "0 of 0"]
+    assert [plain(one.words) for one in view.methods] == ["12 of 12", "12 of 12", "0 of 0"]
     (offer,) = view.offers
     assert offer.key == "one_over_focal"
     assert offer.changes == "0 takes lie within the limit now, 12 would"
     assert "Held by hand, by lens" in text
-    assert "goes by 1 over focal length now" in take(demo_client, demo, "school", offer.key)
+    assert "goes by 1 over focal length now" in take(demo_client, demo, "method", offer.key)
     assert page(demo_client, demo)[0].offers == ()
-    take(demo_client, demo, "school", "flat_200")
+    take(demo_client, demo, "method", "flat_200")
     assert Shoot.objects.get(pk=demo.pk).handheld == "flat_200"
 
 
-@pytest.mark.parametrize(("sort", "key"), [("", ""), ("ceiling", "x"), ("school", "cosy"),
+@pytest.mark.parametrize(("sort", "key"), [("", ""), ("ceiling", "x"), ("method", "cosy"),
                                            ("ceiling", "9999999999999999999999")])  # fmt: skip
 def test_no_offer_is_said(demo_client: Any, demo: Shoot, sort: str, key: str) -> None:
     assert "That is no offer" in take(demo_client, demo, sort, key) or key.isdigit()

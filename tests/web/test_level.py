@@ -1,4 +1,4 @@
-"""Readings on the bench, the page of schools, the monitor: through the client."""
+"""Readings on the bench, the page of methods, the monitor: through the client."""
 
 import json
 from typing import Any
@@ -9,7 +9,7 @@ import pytest
 from django.urls import reverse
 from lxml import html
 
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.shoots.models import Setup
 from tests.web.test_bench import FRAGMENT, send, text_of
 
@@ -97,12 +97,12 @@ def test_another_profile_says_what_moves_on_the_monitor(demo_client: Any, adze: 
     )
 
 
-def test_a_school_is_picked_and_becomes_the_target(demo_client: Any, adze: Setup) -> None:
+def test_a_method_is_picked_and_becomes_the_target(demo_client: Any, adze: Setup) -> None:
     page = html.fromstring(demo_client.get(reverse("level", args=[adze.shoot_id, adze.pk])).content)
-    rows = page.xpath("//table[@class='schools']/tbody/tr")
-    assert len(rows) == len(Exposing)
+    rows = page.xpath("//table[@class='methods']/tbody/tr")
+    assert len(rows) == len(ExposureMethod)
     assert "in force" in text_of(rows[0], ".")
-    assert len(page.xpath("//table[@class='schools']//small[contains(@class,'advised')]")) == 1
+    assert len(page.xpath("//table[@class='methods']//small[contains(@class,'advised')]")) == 1
     value = page.xpath("//button[contains(@value,'far_right')]/@value")[0]
     after = send(demo_client, adze, fix=value)
     adze.refresh_from_db()
@@ -115,7 +115,7 @@ def test_a_school_is_picked_and_becomes_the_target(demo_client: Any, adze: Setup
         assert b"field-error" not in answer.content, offered
 
 
-def test_schools_of_the_shoot_and_of_the_setup(demo_client: Any, adze: Setup) -> None:
+def test_methods_of_the_shoot_and_of_the_setup(demo_client: Any, adze: Setup) -> None:
     shoot = adze.shoot
     shoot.exposing = "under"
     shoot.save()
@@ -191,12 +191,12 @@ def test_readings_travel_in_files(demo_client: Any, adze: Setup) -> None:
         read_setup(json.dumps(data).encode())
     assert caught.value.place == "$.setup.readings[0].stops"
     same = read_setup(text).setup
-    assert same.intent.exposing is Exposing.SKIN
+    assert same.intent.exposing is ExposureMethod.SKIN
     assert len(same.readings) == len(readings(adze))
     plan = json.loads(
         demo_client.get(reverse("plan-export", args=[adze.shoot_id, adze.pk])).content
     )
-    assert plan["schools"]["chosen"] == "skin"
+    assert plan["methods"]["chosen"] == "skin"
     assert {"looks_like_iso", "inside_stops", "floor_stops"} <= plan["noise"].keys()
     assert len(plan["meters"]) == 4
 

@@ -174,7 +174,7 @@ def test_wishes_as_people_type_them(demo_client: Any, adze: Setup) -> None:
     assert spec(adze).intent.freeze_px is None
 
 
-def test_a_school_follows_the_shoot_until_the_setup_has_its_own(
+def test_a_method_follows_the_shoot_until_the_setup_has_its_own(
     demo_client: Any, adze: Setup
 ) -> None:
     shoot = adze.shoot

@@ -461,7 +461,7 @@ def test_a_video_becomes_an_interval_every_two_seconds_and_back(
     send(demo_client, row, kind="real_time")
     back = spec_of(Setup.objects.get(pk=row.pk), packed_kit(demo))
     assert (back.frame_rate, back.time_s) == (25, pytest.approx(before.time_s))
-    # An exposure that no frame of video has room for goes to the look of the school.
+    # An exposure that no frame of video has room for goes to the look of the method.
     stars = demo.setups.get(code="8A")
     send(demo_client, stars, kind="real_time")
     video = spec_of(Setup.objects.get(pk=stars.pk), packed_kit(demo))

@@ -17,7 +17,7 @@ from jsonschema import Draft202012Validator
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.shoot_json import LARGEST_SHOOT_BYTES, read_shoot
 from fotonomy.kit.models import Body
-from fotonomy.shoots.mapping import SCHOOLS
+from fotonomy.shoots.mapping import METHODS
 from fotonomy.shoots.models import Place, Setup, Shoot
 from tests.properties import LONG
 from tests.web.test_days import page_of, words
@@ -69,7 +69,7 @@ def test_a_shoot_goes_out_and_comes_back_whole(demo_client: Any, demo: Shoot, cl
     assert launch.scene is not None
     assert ours.scene is not None
     assert launch.scene.code == ours.scene.code
-    for name in SCHOOLS:
+    for name in METHODS:
         assert getattr(twin, name) == getattr(demo, name)
     # Its gear is there once, and a second time adds a shoot and no gear.
     bodies = Body.objects.filter(owner=someone).count()

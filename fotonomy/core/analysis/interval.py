@@ -33,7 +33,7 @@ class IntervalRun:
 
     ``strikes`` is what lightning brings where ``passes_s`` says how often it strikes.
     ``three`` are event, interval and clip as planned; ``covers_s`` what the frames span.
-    ``fitting_frames`` is how many fit on the card. ``ramp`` is the school in force,
+    ``fitting_frames`` is how many fit on the card. ``ramp`` is the method in force,
     ``floating`` the camera left to itself, for comparison (None where the light stays).
     ``ends`` is when the last frame is done on the place's clock, ``clock_shift_s`` by how much
     that clock is put on or back meanwhile.

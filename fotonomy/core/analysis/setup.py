@@ -248,13 +248,13 @@ def model_of(setup: Setup) -> NoiseModel:
 
 def noise_in(setup: Setup, budget: Budget) -> Noise:
     """The noise of a setup in the finished picture: a miss is put right in the edit."""
-    school = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
+    method = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
     averaging = setup.single_frame and setup.run.combining is Combining.AVERAGE
     in_camera = setup.run.frames if averaging else 1
     model, air_c = model_of(setup), setup.run.temperature_c
     return noise_of(
         model, setup.recorded_profile, iso=setup.iso, ceiling=setup.body.iso_ceiling,
-        pulled_stops=pulled_in_edit_stops(budget.error_stops, school.post_stops),
+        pulled_stops=pulled_in_edit_stops(budget.error_stops, method.post_stops),
         delivered_px=setup.intent.delivery_px, frames=setup.intent.averaged_frames * in_camera,
         dark_e=model.dark_e(setup.time_s, air_c) if setup.records_stills else 0.0,
     )  # fmt: skip

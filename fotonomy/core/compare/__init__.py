@@ -1,1 +1,1 @@
-"""One scene exposed several ways: strategies, profiles, low light, two setups."""
+"""One scene exposed several ways: methods, profiles, low light, two setups."""

@@ -12,7 +12,7 @@ from fotonomy.core.tone.signal_levels import Level, Tone, level
 
 @dataclass(frozen=True, slots=True)
 class ProfileOutcome:
-    """One profile at this scene, exposed by the setup's school.
+    """One profile at this scene, exposed by the setup's method.
 
     ``looks_like_iso`` is at the same light on the sensor, counted on the scale of the profile
     in use, so that they compare: a base ISO that is said otherwise makes no picture cleaner.
@@ -31,15 +31,15 @@ def compare_profiles(setup: Setup, profiles: tuple[Profile, ...]) -> tuple[Profi
 
 
 def _outcome(there: Setup, scale: NoiseModel) -> ProfileOutcome:
-    school = placing(there.intent.exposing, there.recorded_profile, there.readings)
-    x = school.offset_stops
+    method = placing(there.intent.exposing, there.recorded_profile, there.readings)
+    x = method.offset_stops
     profile = there.recorded_profile
     landed = level(profile, there.readings, x, x, there.intent.exposing)
     return ProfileOutcome(
         profile=there.profile,
         level=landed,
         clipped=tuple(tone for tone in landed.tones if tone.clipped_stops > 0),
-        looks_like_iso=shown_on(scale, there, -school.post_stops),
+        looks_like_iso=shown_on(scale, there, -method.post_stops),
         bits=profile.bits,
     )
 

@@ -1,4 +1,4 @@
-"""A second setting to hold a setup against: another school, or the edit's own rate."""
+"""A second setting to hold a setup against: another method, or the edit's own rate."""
 
 from dataclasses import replace
 

@@ -52,7 +52,7 @@ class Budget:
 
     @property
     def exposure_stops(self) -> float:
-        """Exposure over nominal: what the school aims at, and the miss."""
+        """Exposure over nominal: what the method aims at, and the miss."""
         return self.error_stops + self.target_stops
 
     @property
@@ -67,9 +67,9 @@ class Budget:
 
 
 def target_stops(setup: Setup) -> float:
-    """How far over nominal the method of exposing aims, in stops."""
-    school = setup.intent.exposing
-    return placing(school, setup.recorded_profile, setup.readings).offset_stops
+    """How far over nominal the exposure method aims, in stops."""
+    method = setup.intent.exposing
+    return placing(method, setup.recorded_profile, setup.readings).offset_stops
 
 
 def balance_stops(lines: tuple[BudgetLine, ...]) -> float:
@@ -105,7 +105,7 @@ def method_gives_stops(target_stops: float) -> float:
 def light_budget(setup: Setup) -> Budget:
     """``EV100 + log2(S/100) - log2(1/t) - 2*log2 N - nd - filters - transmission - bellows``.
 
-    What a school exposes over nominal is spent too: its line takes it.
+    What a method exposes over nominal is spent too: its line takes it.
     """
     ev100 = ev100_of(setup.light)
     lines = [
@@ -135,6 +135,6 @@ def light_budget(setup: Setup) -> Budget:
     target = method.offset_stops
     if abs(target) > 1e-9:
         lines.append(
-            BudgetLine("school", setup.intent.exposing.brief, "", method_gives_stops(target))
+            BudgetLine("method", setup.intent.exposing.brief, "", method_gives_stops(target))
         )
     return Budget(ev100, tuple(lines), balance_stops(tuple(lines)), target, method)

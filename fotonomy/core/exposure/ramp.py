@@ -75,7 +75,7 @@ class RampPlan:
     stop for good, None if it never does. ``first`` and ``last`` are the rungs of the ends.
     """
 
-    school: Ramp
+    method: Ramp
     rungs: tuple[Rung, ...]
     steps: tuple[RampStep, ...]
     at_s: Numbers
@@ -140,8 +140,8 @@ def ramped_times_s(setup: Setup, write_s: float) -> list[float]:
     return times or [setup.time_s]
 
 
-def ladder(setup: Setup, school: Ramp, write_s: float) -> tuple[Rung, ...]:
-    """Every combination a school uses, from the least light to the most; iris stays.
+def ladder(setup: Setup, method: Ramp, write_s: float) -> tuple[Rung, ...]:
+    """Every combination a method uses, from the least light to the most; iris stays.
 
     By plan: the shutter first, within the look that was asked for, then ISO to the ceiling. Glass
     stays as it is; only where one lift is allowed does the ND come off once ISO is at its end,
@@ -149,9 +149,9 @@ def ladder(setup: Setup, school: Ramp, write_s: float) -> tuple[Rung, ...]:
     goes.
     """
     body = setup.body
-    if school is Ramp.FIXED:
+    if method is Ramp.FIXED:
         return (_rung(setup, setup.time_s, setup.iso, setup.nd_density),)
-    if school is Ramp.FLOATING:
+    if method is Ramp.FLOATING:
         times = sorted(marked_times_s(body.slowest_s, body.fastest_s))
         return tuple(_rung(setup, t, setup.iso, setup.nd_density) for t in times)
     times = ramped_times_s(setup, write_s)
@@ -194,14 +194,14 @@ MOST_SAMPLES = 400
 MOST_LOOKED_AT = 60_000
 
 
-def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPlan:
-    """A school's settings over the run, every frame looked at up to MOST_LOOKED_AT."""
+def ramp_plan(setup: Setup, method: Ramp, frames: int, write_s: float) -> RampPlan:
+    """A method's settings over the run, every frame looked at up to MOST_LOOKED_AT."""
     if not setup.run.light_curve:
-        return _steady(setup, school, frames, write_s)
+        return _steady(setup, method, frames, write_s)
     stride = -(-frames // MOST_LOOKED_AT)
     at_s = np.arange(0, frames, stride, dtype=np.float64) / setup.frame_rate
     looked = len(at_s)
-    rungs = ladder(setup, school, write_s)
+    rungs = ladder(setup, method, write_s)
     light = light_at(setup, at_s)
     errors = light + (light_budget(setup).error_stops - ev100_of(setup.light))
     index = _nearest(rungs, errors)
@@ -209,7 +209,7 @@ def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPl
     step = float(np.max(np.abs(np.diff(miss)))) if looked > 1 else 0.0
     moved = np.flatnonzero(np.diff(index)) + 1
     steps = tuple(_step(rungs, index, int(k), float(at_s[k]), stride) for k in moved)
-    if school is Ramp.PLANNED:
+    if method is Ramp.PLANNED:
         steps = (*_start(setup, rungs[int(index[0])]), *steps)
     outside = np.abs(miss) > c.TOLERABLE_WITHIN_STOPS
     inside = np.flatnonzero(~outside)
@@ -217,7 +217,7 @@ def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPl
     limit = None if last_good == looked - 1 else float(at_s[last_good + 1])
     shown = np.unique(np.linspace(0, looked - 1, min(looked, MOST_SAMPLES)).astype(np.int64))
     return RampPlan(
-        school=school, rungs=rungs, steps=steps, at_s=at_s[shown], light_ev=light[shown],
+        method=method, rungs=rungs, steps=steps, at_s=at_s[shown], light_ev=light[shown],
         shutter_s=np.array([rungs[k].time_s for k in index[shown]]),
         iso=np.array([float(rungs[k].iso) for k in index[shown]]), miss_stops=miss[shown],
         largest_step_stops=step, limit_at_s=limit, end_miss_stops=float(miss[-1]),
@@ -225,7 +225,7 @@ def ramp_plan(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPl
     )  # fmt: skip
 
 
-def _steady(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPlan:
+def _steady(setup: Setup, method: Ramp, frames: int, write_s: float) -> RampPlan:
     """Where the light stays the bench's settings do too: its two ends are enough."""
     error = light_budget(setup).error_stops
     rungs = ladder(setup, Ramp.FIXED, write_s)
@@ -235,7 +235,7 @@ def _steady(setup: Setup, school: Ramp, frames: int, write_s: float) -> RampPlan
         return np.array([value, value], dtype=np.float64)
 
     return RampPlan(
-        school=school, rungs=rungs, steps=(),
+        method=method, rungs=rungs, steps=(),
         at_s=np.array([0.0, (frames - 1) / setup.frame_rate]),
         light_ev=both(ev100_of(setup.light)), shutter_s=both(rung.time_s), iso=both(rung.iso),
         miss_stops=both(miss), largest_step_stops=0.0,

@@ -15,7 +15,7 @@ from fotonomy.core.notation.writing import format_density
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.placement import placing
 
@@ -236,7 +236,7 @@ def at_rate(analysis: Analysis, rate: Option, shutter: Option) -> Fix:
     return Fix(f"{label_of('frame_rate', rate)} at {shutter.text}", changes, price, held)
 
 
-def exposing_fix(analysis: Analysis, school: Exposing, label: str) -> Fix:
+def exposing_fix(analysis: Analysis, method: ExposureMethod, label: str) -> Fix:
     now = analysis.budget.target_stops
-    then = placing(school, analysis.setup.recorded_profile, analysis.setup.readings).offset_stops
-    return Fix(label, (Change("exposing", school),), then - now)
+    then = placing(method, analysis.setup.recorded_profile, analysis.setup.readings).offset_stops
+    return Fix(label, (Change("exposing", method),), then - now)

@@ -9,7 +9,7 @@ from fotonomy.core.findings.fixes import exposing_fix
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Tone
@@ -46,13 +46,15 @@ def readings_clip(analysis: Analysis) -> Iterator[Finding]:
     more = f", {len(lost) - 3} more" if len(lost) > 3 else ""
     verb = "clips" if len(lost) == 1 else "clip"
     ways = []
-    skin = placing(Exposing.SKIN, analysis.setup.recorded_profile, analysis.setup.readings)
+    skin = placing(ExposureMethod.SKIN, analysis.setup.recorded_profile, analysis.setup.readings)
     if faces and skin.applies and skin.offset_stops < analysis.budget.target_stops - 0.5:
-        ways.append(exposing_fix(analysis, Exposing.SKIN, "skin at its mark"))
-    hold = placing(Exposing.HIGHLIGHTS, analysis.setup.recorded_profile, analysis.setup.readings)
+        ways.append(exposing_fix(analysis, ExposureMethod.SKIN, "skin at its mark"))
+    hold = placing(
+        ExposureMethod.HIGHLIGHTS, analysis.setup.recorded_profile, analysis.setup.readings
+    )
     darker = hold.offset_stops < analysis.budget.target_stops - LEAST_PRICE_STOPS
-    if hold.applies and darker and analysis.setup.intent.exposing is not Exposing.HIGHLIGHTS:
-        ways.append(exposing_fix(analysis, Exposing.HIGHLIGHTS, "never clip, lift later"))
+    if hold.applies and darker and analysis.setup.intent.exposing is not ExposureMethod.HIGHLIGHTS:
+        ways.append(exposing_fix(analysis, ExposureMethod.HIGHLIGHTS, "never clip, lift later"))
     let_go = [
         Change(f"reading-{k}-may_clip", True)
         for k, tone in enumerate(analysis.level.tones) if tone in lost

@@ -106,7 +106,7 @@ def strobing(analysis: Analysis) -> Iterator[Finding]:
 
 
 def _as_crisp_as_asked(setup: Setup) -> bool:
-    """True where the shutter is no shorter than half the angle the crisp school asks for."""
+    """True where the shutter is no shorter than half the angle the crisp method asks for."""
     return setup.shutter.degrees(setup.frame_rate) >= 0.5 * setup.intent.look.angle_deg
 
 
@@ -263,7 +263,7 @@ def _calmer(setup: Setup, share: float) -> tuple[Fix, ...]:
 
 
 def hand(analysis: Analysis) -> Iterator[Finding]:
-    """A single picture from the hand that is slower than the person's school allows."""
+    """A single picture from the hand that is slower than the person's method allows."""
     setup, slowest = analysis.setup, analysis.shake.handheld_s
     if not setup.records_stills or setup.support not in SHAKEN_SUPPORTS:
         return

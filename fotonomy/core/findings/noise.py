@@ -12,7 +12,7 @@ from fotonomy.core.findings.fixes import exposing_fix
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Files
 from fotonomy.core.tiles import Tile
@@ -40,8 +40,8 @@ def noise(analysis: Analysis) -> Iterator[Finding]:
     if shown.inside_stops > -NOISE_SEEN_STOPS or setup.iso > setup.body.iso_ceiling:
         return
     ways: list[Fix] = []
-    if setup.intent.exposing is not Exposing.GREY and analysis.budget.target_stops < -0.05:
-        ways.append(exposing_fix(analysis, Exposing.GREY, "grey at its mark, no lifting"))
+    if setup.intent.exposing is not ExposureMethod.GREY and analysis.budget.target_stops < -0.05:
+        ways.append(exposing_fix(analysis, ExposureMethod.GREY, "grey at its mark, no lifting"))
     if analysis.budget.error_stops < -c.TOLERABLE_WITHIN_STOPS:
         ways += fx.exposure_fixes(analysis, analysis.budget.error_stops)[:2]
     upper = shown.model.upper_base
@@ -72,9 +72,13 @@ def drowned(analysis: Analysis) -> Iterator[Finding]:
     darkest = min((tone for _, tone in under), key=lambda tone: tone.placed_stops)
     short = floor - darkest.placed_stops
     ways = []
-    right = placing(Exposing.FAR_RIGHT, analysis.setup.recorded_profile, analysis.setup.readings)
+    right = placing(
+        ExposureMethod.FAR_RIGHT, analysis.setup.recorded_profile, analysis.setup.readings
+    )
     if right.applies and right.offset_stops > analysis.budget.target_stops + short:
-        ways.append(exposing_fix(analysis, Exposing.FAR_RIGHT, "as far right as the log holds"))
+        ways.append(
+            exposing_fix(analysis, ExposureMethod.FAR_RIGHT, "as far right as the log holds")
+        )
     let_go = tuple(Change(f"reading-{k}-may_clip", True) for k, _ in under)
     ways.append(Fix("accept it" if len(under) == 1 else "accept them", let_go, 0.0))
     yield Finding(
@@ -96,7 +100,9 @@ def bands(analysis: Analysis) -> Iterator[Finding]:
     ways += [Fix(name, (Change("profile", name),), 0.0) for name in others]
     if not ways:
         ways = [
-            exposing_fix(analysis, Exposing.GREY, "grey at its mark, so that nothing is stretched")
+            exposing_fix(
+                analysis, ExposureMethod.GREY, "grey at its mark, so that nothing is stretched"
+            )
         ]
     yield Finding(
         BANDS, Severity.CAUTION, "Flat skies may show steps",
@@ -195,9 +201,11 @@ def shared_codes(analysis: Analysis) -> Iterator[Finding]:
     apart = light.scene_stops - dark.scene_stops
     ways = []
     setup = analysis.setup
-    right = placing(Exposing.FAR_RIGHT, setup.recorded_profile, setup.readings)
+    right = placing(ExposureMethod.FAR_RIGHT, setup.recorded_profile, setup.readings)
     if right.applies and right.offset_stops > analysis.budget.target_stops + 0.5:
-        ways.append(exposing_fix(analysis, Exposing.FAR_RIGHT, "as far right as the log holds"))
+        ways.append(
+            exposing_fix(analysis, ExposureMethod.FAR_RIGHT, "as far right as the log holds")
+        )
     ways += _more_bits(setup)[:1]
     # All of this code but the brightest: accepted one by one they would take turns.
     alike = [(k, tone) for k, tone in held if tone.code == dark.code][:-1]

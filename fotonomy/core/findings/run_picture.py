@@ -87,15 +87,15 @@ def light_goes(analysis: Analysis) -> Iterator[Finding]:
         return
     side = "over" if ramp.end_miss_stops > 0 else "under"
     ways = [
-        Fix(school.label, (Change("ramp", school),), 0.0)
-        for school in (Ramp.PLANNED, Ramp.FLOATING)
-        if school is not ramp.school and _follows_better(setup, run, school)
+        Fix(method.label, (Change("ramp", method),), 0.0)
+        for method in (Ramp.PLANNED, Ramp.FLOATING)
+        if method is not ramp.method and _follows_better(setup, run, method)
     ]
-    if ramp.school is not Ramp.FIXED and limit > 0:
+    if ramp.method is not Ramp.FIXED and limit > 0:
         handles = 2 * ceil(setup.handle_s * setup.project_fps)
         screen = floor(10 * (floor(limit * setup.frame_rate) - handles) / setup.project_fps) / 10
         frames = ceil(screen * setup.project_fps) + handles
-        if screen >= 0.1 and _follows_better(setup, run, ramp.school, frames):
+        if screen >= 0.1 and _follows_better(setup, run, ramp.method, frames):
             ways.insert(0, shorter_run(setup, screen))
     miss = n.format_stops(ramp.end_miss_stops)
     ways = ways or [Fix(f"change the light or the glass on the way, by {miss}", (), 0.0)]
@@ -103,7 +103,7 @@ def light_goes(analysis: Analysis) -> Iterator[Finding]:
         Ramp.FIXED: "No setting follows the light",
         Ramp.PLANNED: "Shutter, ND and ISO are at their ends",
         Ramp.FLOATING: f"{setup.body.name} has no longer or shorter time left",
-    }[ramp.school]
+    }[ramp.method]
     yield Finding(
         LIGHT_LEAVES,
         Severity.STOP if abs(ramp.end_miss_stops) >= 1 else Severity.CAUTION,
@@ -116,10 +116,10 @@ def light_goes(analysis: Analysis) -> Iterator[Finding]:
 
 
 def _follows_better(
-    setup: Setup, run: IntervalRun, school: Ramp, frames: int | None = None
+    setup: Setup, run: IntervalRun, method: Ramp, frames: int | None = None
 ) -> bool:
     """True where another way of following the light, or fewer frames, end nearer to it."""
-    there = ramp_plan(setup, school, frames or run.frames, run.write_s)
+    there = ramp_plan(setup, method, frames or run.frames, run.write_s)
     return abs(there.end_miss_stops) < abs(run.ramp.end_miss_stops)
 
 
@@ -128,7 +128,7 @@ def steps_show(analysis: Analysis) -> Iterator[Finding]:
     run, setup = run_of(analysis, IntervalRun), analysis.setup
     # Frames that are blended share a step among them.
     step = run.ramp.largest_step_stops / setup.intent.averaged_frames
-    if run.ramp.school is Ramp.FIXED or step <= LARGEST_STEP_STOPS:
+    if run.ramp.method is Ramp.FIXED or step <= LARGEST_STEP_STOPS:
         return
     shorter = [s for s in INTERVALS_S if setup.time_s < s < 1 / setup.frame_rate
                and step * s * setup.frame_rate <= LARGEST_STEP_STOPS]  # fmt: skip

@@ -8,7 +8,7 @@ from fotonomy.core.motion.camera_movement import Camera
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import WhiteSchool
+from fotonomy.core.spec.intent import WhiteMethod
 from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.white_balance import kelvin, mired
 
@@ -85,7 +85,7 @@ def mixed_light(analysis: Analysis) -> Iterator[Finding]:
 def left_on_auto(analysis: Analysis) -> Iterator[Finding]:
     """White balance that the camera goes on choosing while the light or the framing moves."""
     setup, intent = analysis.setup, analysis.setup.intent
-    if intent.white_school is not WhiteSchool.AUTO:
+    if intent.white_school is not WhiteMethod.AUTO:
         return
     run = setup.kind.traits.has_interval
     others = [abs(source.apart_mired) for source in analysis.white.others]
@@ -100,7 +100,7 @@ def left_on_auto(analysis: Analysis) -> Iterator[Finding]:
         f"Left on auto over {why}: a drift of {n.format_number(OFF_SEEN_MIRED, 0)} mired shows; "
         f"lock it at {n.format_number(setup.white_k, 0)} K",
         apart or OFF_SEEN_MIRED, "mired",
-        (Fix("auto once, then lock", (Change("white_school", WhiteSchool.AUTO_LOCKED),), 0.0),),
+        (Fix("auto once, then lock", (Change("white_school", WhiteMethod.AUTO_LOCKED),), 0.0),),
     )  # fmt: skip
 
 

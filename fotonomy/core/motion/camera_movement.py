@@ -165,15 +165,15 @@ def mover(
     return Mover(subject, across_m_s(speed_m_s, heading, size_m, distance_m), distance_m)
 
 
-def handheld_limit_s(school: str, equivalent_mm: float, stabiliser_stops: float) -> float:
+def handheld_limit_s(method: str, equivalent_mm: float, stabiliser_stops: float) -> float:
     """Slowest time for a sharp single picture from the hand (common practice, no source).
 
     One over the full-frame equivalent focal length, over twice that, or a flat 1/200,
     lengthened by the stabiliser's rated stops (rating after CIPA DC-X011).
     """
-    if school == "one_over_focal":
+    if method == "one_over_focal":
         bare = 1 / equivalent_mm
-    elif school == "one_over_twice_focal":
+    elif method == "one_over_twice_focal":
         bare = 1 / (2 * equivalent_mm)
     else:
         bare = 1 / 200

@@ -13,9 +13,9 @@ BELLOWS_FROM, BELLOWS_WHOLE_FROM = 0.02, 0.1
 AIRY_WAVELENGTH_UM = 0.55
 
 
-def circle_mm(school: Circle, diagonal_mm: float, pitch_mm: float) -> float:
+def circle_mm(method: Circle, diagonal_mm: float, pitch_mm: float) -> float:
     """Circle of confusion: the diagonal over 1500, or two delivered pixels."""
-    return diagonal_mm / 1500 if school is Circle.DIAGONAL else 2 * pitch_mm
+    return diagonal_mm / 1500 if method is Circle.DIAGONAL else 2 * pitch_mm
 
 
 def hyperfocal_m(focal_mm: float, f_number: float, c_mm: float) -> float:

@@ -40,7 +40,7 @@ STRAIGHT = frozenset({"glass", "change", "wish"})
 # more than all tastes together. Met is what comes as near as the marks of the gear are apart.
 WISH, WISH_WEIGHT = "wish", 1000.0
 LIMIT_MET_STOPS, DEPTH_MET_STOPS, AIM_MET_STOPS = 0.02, 0.05, 1 / 3
-# Leaving the school's angle at all costs as much as this many stops off it, so that none of it
+# Leaving the method's angle at all costs as much as this many stops off it, so that none of it
 # is given for a miss that nobody sees.
 LOOK_LEFT_STOPS, LOOK_KEPT_STOPS = 0.5, 0.02
 # From here a pixel of the delivery is softened by diffraction: a blur disc as wide as so many.

@@ -205,7 +205,7 @@ def _off_base(setup: Setup) -> float:
 
 
 def _off_look(setup: Setup) -> float:
-    """Stops from the angle of the setup's school; nothing for single pictures."""
+    """Stops from the angle of the setup's method; nothing for single pictures."""
     if setup.records_stills:
         return 0.0
     return abs(log2(setup.shutter.degrees(setup.frame_rate) / setup.intent.look.angle_deg))
@@ -218,8 +218,8 @@ def _note_motion(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) ->
         note(slower, f"{rate}{'' if b.setup.frame_rate < 1 else ' fps'} for {was}")
     if abs(_off_look(b.setup) - _off_look(a.setup)) >= 0.3:
         angle = n.format_number(b.setup.shutter.degrees(b.setup.frame_rate))
-        school = b.setup.intent.look.brief
-        note(_off_look(b.setup) < _off_look(a.setup), f"{angle}° where you want {school}")
+        method = b.setup.intent.look.brief
+        note(_off_look(b.setup) < _off_look(a.setup), f"{angle}° where you want {method}")
     if a.motion.crossing_s is None or _near(a.motion.smear_percent, b.motion.smear_percent):
         return
     less = b.motion.smear_percent < a.motion.smear_percent

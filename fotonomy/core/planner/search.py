@@ -141,7 +141,7 @@ def _crossed(
 
 
 def _targets_moved(setup: Setup, isos: Numbers) -> Numbers:
-    """Stops by which each ISO moves what the method of exposing aims at.
+    """Stops by which each ISO moves what the exposure method aims at.
 
     Only under the lowest base, where the sensor is full earlier and highlights are held lower.
     """

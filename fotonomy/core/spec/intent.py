@@ -10,7 +10,7 @@ from fotonomy.core.units import SPOKEN_UNITS
 
 
 class Look(StrEnum):
-    """Schools of shutter: common practice, no source."""
+    """Methods of shutter: common practice, no source."""
 
     HALF_PERIOD = "half_period"
     CRISP = "crisp"
@@ -18,23 +18,23 @@ class Look(StrEnum):
 
     @property
     def angle_deg(self) -> float:
-        """The angle this school aims at."""
+        """The angle this method aims at."""
         return {"half_period": 180.0, "crisp": 90.0, "open": 360.0}[self.value]
 
     @property
     def label(self) -> str:
-        """The school in words, with its angle."""
+        """The method in words, with its angle."""
         angle = {"half_period": "180°", "crisp": "90° or less", "open": "towards 360°"}
         return f"{self.brief} ({angle[self.value]})"
 
     @property
     def brief(self) -> str:
-        """The school alone."""
+        """The method alone."""
         return {"half_period": "half period", "crisp": "crisp", "open": "open"}[self.value]
 
 
 class Handheld(StrEnum):
-    """Schools of the slowest handheld time: common practice, no source."""
+    """Methods of the slowest handheld time: common practice, no source."""
 
     FOCAL = "one_over_focal"
     TWICE_FOCAL = "one_over_twice_focal"
@@ -42,7 +42,7 @@ class Handheld(StrEnum):
 
     @property
     def label(self) -> str:
-        """The school in words."""
+        """The method in words."""
         return {
             "one_over_focal": "1 over focal length", "one_over_twice_focal":
             "1 over twice the focal length", "flat_200": "a flat 1/200",
@@ -61,8 +61,8 @@ class Circle(StrEnum):
         return {"diagonal_1500": "diagonal / 1500", "two_pixels": "two pixels"}[self.value]
 
 
-class Exposing(StrEnum):
-    """Schools of where to expose: common practice, no source."""
+class ExposureMethod(StrEnum):
+    """Methods of where to expose: common practice, no source."""
 
     GREY = "grey"
     SKIN = "skin"
@@ -74,7 +74,7 @@ class Exposing(StrEnum):
 
     @property
     def label(self) -> str:
-        """The school in words."""
+        """The method in words."""
         return {
             "grey": "grey at its mark", "skin": "skin at its mark",
             "highlights": "highlights never clip", "subject": "subject first",
@@ -84,14 +84,14 @@ class Exposing(StrEnum):
 
     @property
     def brief(self) -> str:
-        """The school in two or three words, for a bar."""
+        """The method in two or three words, for a bar."""
         return {"highlights": "Highlights held", "far_right": "Far right"}.get(
             self.value, self.label.capitalize()
         )
 
 
-class WhiteSchool(StrEnum):
-    """Schools of white balance: common practice, no source."""
+class WhiteMethod(StrEnum):
+    """Methods of white balance: common practice, no source."""
 
     READ = "read"
     BIASED = "biased"
@@ -101,7 +101,7 @@ class WhiteSchool(StrEnum):
 
     @property
     def label(self) -> str:
-        """The school in words."""
+        """The method in words."""
         return {
             "read": "read the light, set it, lock it", "biased": "read it, then bias by taste",
             "lamp": "a fixed lamp value", "auto_locked": "auto once, then lock",
@@ -158,8 +158,8 @@ class Intent:
     look: Look = Look.HALF_PERIOD
     handheld: Handheld = Handheld.FOCAL
     circle: Circle = Circle.DIAGONAL
-    exposing: Exposing = Exposing.GREY
-    white_school: WhiteSchool = WhiteSchool.READ
+    exposing: ExposureMethod = ExposureMethod.GREY
+    white_school: WhiteMethod = WhiteMethod.READ
     freeze_px: Annotated[float | None, Within(0.01, 10_000, "px")] = None
     smear_percent: Annotated[float | None, Within(0.001, 1000, "%")] = None
     depth_m: Annotated[float | None, Within(0.0001, 100_000, "m")] = None

@@ -41,7 +41,7 @@ class Files(StrEnum):
 
 
 class Ramp(StrEnum):
-    """Schools of exposing through a run: common practice, no source."""
+    """Methods of exposing through a run: common practice, no source."""
 
     FIXED = "fixed"
     PLANNED = "planned"
@@ -49,7 +49,7 @@ class Ramp(StrEnum):
 
     @property
     def label(self) -> str:
-        """The school in words."""
+        """The method in words."""
         return {
             "fixed": "all by hand, nothing moves", "planned": "all by hand, ramped by plan",
             "floating": "iris priority, the camera floats",
@@ -100,7 +100,7 @@ class Run:
 
     Interval: ``event_s`` is what it has to cover and ``follows`` which of event, interval
     and clip is worked out; ``noise_frames`` is the camera's long-exposure noise reduction,
-    ``self_timer_s`` its self-timer; ``light_curve`` the light to come, ``ramp`` the school for it,
+    ``self_timer_s`` its self-timer; ``light_curve`` the light to come, ``ramp`` the method for it,
     ``ramp_lift`` true where the ND may come off once on the way;
     ``declination_deg`` of the stars in frame (None: none), ``star_px`` their longest trail in
     delivered pixels. ``temperature_c`` is how cold the batteries get.

@@ -82,19 +82,19 @@ def by_iso(shots: Iterable[Shot]) -> tuple[Count, ...]:
     return counted(shots, lambda one: (one.body, one.profile, one.iso), lambda one: not one.noisy)
 
 
-def stops_over(shot: Shot, school: Handheld) -> float:
-    """By how many stops a shutter is slower than a school holds (negative: faster)."""
-    limit = handheld_limit_s(school.value, shot.equivalent_mm, shot.stabiliser_stops)
+def stops_over(shot: Shot, method: Handheld) -> float:
+    """By how many stops a shutter is slower than a method holds (negative: faster)."""
+    limit = handheld_limit_s(method.value, shot.equivalent_mm, shot.stabiliser_stops)
     return log2(shot.time_s / limit)
 
 
-def by_hand(shots: Iterable[Shot], school: Handheld) -> tuple[Count, ...]:
+def by_hand(shots: Iterable[Shot], method: Handheld) -> tuple[Count, ...]:
     """Lens, support and whole stops over the limit: how many were neither shaken nor soft."""
 
     def key(shot: Shot) -> tuple[Hashable, ...] | None:
         if not shot.by_hand:
             return None
-        over = max(-FARTHEST_STOPS, min(FARTHEST_STOPS, floor(stops_over(shot, school) + 0.5)))
+        over = max(-FARTHEST_STOPS, min(FARTHEST_STOPS, floor(stops_over(shot, method) + 0.5)))
         return (shot.lens, shot.support, over)
 
     return counted(shots, key, lambda one: not one.shaken)
@@ -151,10 +151,10 @@ def ceiling_offer(shots: Sequence[Shot], body: str, present: int) -> CeilingOffe
 
 
 @dataclass(frozen=True, slots=True)
-class SchoolCount:
+class MethodCount:
     """A method of the hand-held limit: what was shot within it, and how much of it was sharp."""
 
-    school: Handheld
+    method: Handheld
     kept: Keepers
 
     @property
@@ -163,25 +163,25 @@ class SchoolCount:
         return self.kept.enough and self.kept.low >= KEPT_FOR_SURE
 
 
-def by_school(shots: Iterable[Shot]) -> tuple[SchoolCount, ...]:
+def by_method(shots: Iterable[Shot]) -> tuple[MethodCount, ...]:
     """Each method with the hand-held takes that lie within its limit."""
     held = [shot for shot in shots if shot.by_hand]
     found = []
-    for school in Handheld:
-        inside = [shot for shot in held if stops_over(shot, school) <= 1e-6]
+    for method in Handheld:
+        inside = [shot for shot in held if stops_over(shot, method) <= 1e-6]
         sharp = sum(not shot.shaken for shot in inside)
-        found.append(SchoolCount(school, keepers(sharp, len(inside))))
+        found.append(MethodCount(method, keepers(sharp, len(inside))))
     return tuple(found)
 
 
-def school_offer(counts: Sequence[SchoolCount], present: Handheld) -> SchoolCount | None:
+def method_offer(counts: Sequence[MethodCount], present: Handheld) -> MethodCount | None:
     """The method to go by: the one that holds and has the most takes within it, if another one."""
-    now = next(one for one in counts if one.school is present)
+    now = next(one for one in counts if one.method is present)
     holding = [one for one in counts if one.holds]
     if not holding or (now.holds and now.kept.count >= max(o.kept.count for o in holding)):
         return None
     best = max(holding, key=lambda one: one.kept.count)
-    return None if best.school is present else best
+    return None if best.method is present else best
 
 
 @dataclass(frozen=True, slots=True)

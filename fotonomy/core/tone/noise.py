@@ -196,7 +196,7 @@ def inside_stops(limit_iso: float, looks_like_iso: float) -> float:
 
 
 def pulled_in_edit_stops(error_stops: float, post_stops: float) -> float:
-    """What the edit takes back: the miss, less what the method of exposing darkens or lifts."""
+    """What the edit takes back: the miss, less what the exposure method darkens or lifts."""
     return error_stops - post_stops
 
 

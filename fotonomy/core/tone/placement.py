@@ -1,4 +1,4 @@
-"""Schools of exposing: how far from nominal each of them exposes a scene, and why."""
+"""Methods of exposing: how far from nominal each of them exposes a scene, and why."""
 
 from dataclasses import dataclass
 from math import log2
@@ -6,7 +6,7 @@ from math import log2
 from fotonomy.core.curves.transfer_functions import decode
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.notation.writing import format_number, format_signed
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.readings import Reading, Surface, held, key_of
 from fotonomy.core.tone.signal_levels import headroom_stops, percent_at
 
@@ -34,15 +34,15 @@ UNREAD_WHITE_STOPS = 2.32
 
 @dataclass(frozen=True, slots=True)
 class Placing:
-    """One school's exposure of a scene: stops over nominal, and what the edit does after.
+    """One method's exposure of a scene: stops over nominal, and what the edit does after.
 
     ``post_stops`` is the change of brightness in the edit, negative darkens. ``applies`` is
-    false where the scene or the profile gives the school nothing to work with; it then
+    false where the scene or the profile gives the method nothing to work with; it then
     exposes at nominal. ``reason`` gives the number behind it. ``reading_stops`` is the reading
     that decides and ``mark_stops`` where it shall land, both from grey; None where none does.
     """
 
-    school: Exposing
+    method: ExposureMethod
     offset_stops: float
     post_stops: float
     applies: bool
@@ -69,28 +69,28 @@ def skin_mark_stops(profile: Profile, surface: Surface) -> float:
     return mark + usual - (Surface.LIGHT_SKIN.belongs_stops or 0.0)
 
 
-def placing(school: Exposing, profile: Profile, readings: tuple[Reading, ...]) -> Placing:
-    """Where a school exposes this scene on this profile."""
-    match school:
-        case Exposing.GREY:
+def placing(method: ExposureMethod, profile: Profile, readings: tuple[Reading, ...]) -> Placing:
+    """Where a method exposes this scene on this profile."""
+    match method:
+        case ExposureMethod.GREY:
             mark = format_number(profile.recorded_grey_percent, 0)
-            return Placing(school, 0.0, 0.0, True, f"a grey card records at {mark} %")
-        case Exposing.SKIN:
+            return Placing(method, 0.0, 0.0, True, f"a grey card records at {mark} %")
+        case ExposureMethod.SKIN:
             return _skin(profile, readings)
-        case Exposing.SUBJECT:
+        case ExposureMethod.SUBJECT:
             return _subject(readings)
-        case Exposing.HIGHLIGHTS:
+        case ExposureMethod.HIGHLIGHTS:
             return _highlights(profile, readings)
-        case Exposing.FAR_RIGHT:
+        case ExposureMethod.FAR_RIGHT:
             return _far_right(profile, readings)
-        case Exposing.UNDER:
+        case ExposureMethod.UNDER:
             stops = SLIGHTLY_UNDER_STOPS
             reason = f"{format_number(stops)} stop under by habit, lifted again"
-            return Placing(school, -stops, stops, True, reason)
-        case Exposing.DUSK:
+            return Placing(method, -stops, stops, True, reason)
+        case ExposureMethod.DUSK:
             dark = DUSK_DARKENED_STOPS
             reason = f"exposed normally, darkened {format_number(dark, 0)} stops and cooled later"
-            return Placing(school, 0.0, -dark, True, reason)
+            return Placing(method, 0.0, -dark, True, reason)
 
 
 def onto_mark_stops(mark_stops: float, reading_stops: float) -> float:
@@ -107,13 +107,13 @@ def _skin(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     key = key_of(readings)
     skins = [r for r in readings if r.surface.is_skin]
     if not skins:
-        return Placing(Exposing.SKIN, 0.0, 0.0, False, "no reading is skin")
+        return Placing(ExposureMethod.SKIN, 0.0, 0.0, False, "no reading is skin")
     face = key if key in skins and key is not None else skins[0]
     own = face.wanted_stops
     mark = skin_mark_stops(profile, face.surface) if own is None else own
     level = format_number(percent_at(profile, mark), 0)
     return Placing(
-        Exposing.SKIN, onto_mark_stops(mark, face.stops), 0.0, True,
+        ExposureMethod.SKIN, onto_mark_stops(mark, face.stops), 0.0, True,
         f"{face.name} reads {format_signed(face.stops)}, its mark is {format_signed(mark)} "
         f"({level} %)", face.stops, mark,
     )  # fmt: skip
@@ -122,14 +122,14 @@ def _skin(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
 def _subject(readings: tuple[Reading, ...]) -> Placing:
     key = key_of(readings)
     if key is None:
-        return Placing(Exposing.SUBJECT, 0.0, 0.0, False, "no reading is the key")
+        return Placing(ExposureMethod.SUBJECT, 0.0, 0.0, False, "no reading is the key")
     belongs = key.belongs_stops
     if belongs is None:
         return Placing(
-            Exposing.SUBJECT, 0.0, 0.0, False, f"nobody said where {key.name} should land"
+            ExposureMethod.SUBJECT, 0.0, 0.0, False, f"nobody said where {key.name} should land"
         )
     return Placing(
-        Exposing.SUBJECT, onto_mark_stops(belongs, key.stops), 0.0, True,
+        ExposureMethod.SUBJECT, onto_mark_stops(belongs, key.stops), 0.0, True,
         f"{key.name} reads {format_signed(key.stops)} and belongs at {format_signed(belongs)}",
         key.stops, belongs,
     )  # fmt: skip
@@ -137,12 +137,12 @@ def _subject(readings: tuple[Reading, ...]) -> Placing:
 
 def _highlights(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     if not held(readings):
-        return Placing(Exposing.HIGHLIGHTS, 0.0, 0.0, False, "every reading may clip")
+        return Placing(ExposureMethod.HIGHLIGHTS, 0.0, 0.0, False, "every reading may clip")
     bright = brightest(readings)
     mark = headroom_stops(profile) - HIGHLIGHT_MARGIN_STOPS
     room, offset = mark - bright.stops, under_clip_stops(mark, bright.stops)
     return Placing(
-        Exposing.HIGHLIGHTS, offset, -offset, True,
+        ExposureMethod.HIGHLIGHTS, offset, -offset, True,
         f"{bright.name} at {format_signed(bright.stops)} has {format_signed(room)} stops to the "
         "clip", bright.stops, mark,
     )  # fmt: skip
@@ -152,7 +152,7 @@ def _far_right(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
     headroom = headroom_stops(profile)
     if headroom < LOG_HEADROOM_STOPS:
         return Placing(
-            Exposing.FAR_RIGHT, 0.0, 0.0, False,
+            ExposureMethod.FAR_RIGHT, 0.0, 0.0, False,
             f"{format_number(headroom)} stops over grey leave nothing to pull",
         )  # fmt: skip
     bright, key = brightest(readings), key_of(readings)
@@ -168,7 +168,7 @@ def _far_right(profile: Profile, readings: tuple[Reading, ...]) -> Placing:
         )  # fmt: skip
     mark, reading, reason = min(bounds, key=lambda one: onto_mark_stops(one[0], one[1]))
     offset = onto_mark_stops(mark, reading)
-    return Placing(Exposing.FAR_RIGHT, offset, -offset, True, reason, reading, mark)
+    return Placing(ExposureMethod.FAR_RIGHT, offset, -offset, True, reason, reading, mark)
 
 
 def stops_at(profile: Profile, percent: float) -> float:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from fotonomy.core.curves.transfer_functions import encode
 from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.notation.writing import format_number
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.readings import Reading, key_of
 
 # Zebra half width on a card. Common practice, no source.
@@ -75,7 +75,7 @@ class Level:
 
     ``tones`` are the readings in their order, ``key`` the one the shot is about (grey where
     there is none). ``exposure_stops`` is the exposure over nominal, ``target_stops`` where
-    the school wants it. ``room_left_stops`` is how much brighter the key may get before it
+    the method wants it. ``room_left_stops`` is how much brighter the key may get before it
     clips. ``codes_a_stop`` counts code values from grey to a stop under it.
     """
 
@@ -215,15 +215,15 @@ def codes_by_stop(profile: Profile, stops: range) -> tuple[int, ...]:
 
 
 def monitor_marks(
-    profile: Profile, readings: tuple[Reading, ...], target_stops: float, school: Exposing
+    profile: Profile, readings: tuple[Reading, ...], target_stops: float, method: ExposureMethod
 ) -> tuple[Zebra, Zebra, tuple[tuple[str, float], ...]]:
     """Zebra one and two, and the lines to look for on a waveform, with the target met.
 
-    Zebra one sits on skin or the key where the school exposes for it, else on a grey card.
+    Zebra one sits on skin or the key where the method exposes for it, else on a grey card.
     """
     key = key_of(readings)
     grey, on_key = _percents(profile, [target_stops, (key.stops if key else 0.0) + target_stops])
-    if key is not None and school in (Exposing.SKIN, Exposing.SUBJECT):
+    if key is not None and method in (ExposureMethod.SKIN, ExposureMethod.SUBJECT):
         one = Zebra(round(on_key), ZEBRA_SKIN_HALF_WIDTH_PERCENT, key.name)
     else:
         one = Zebra(round(grey), ZEBRA_HALF_WIDTH_PERCENT, "the grey card")
@@ -236,14 +236,14 @@ def monitor_marks(
 
 def level(
     profile: Profile, readings: tuple[Reading, ...], exposure_stops: float,
-    target_stops: float = 0.0, school: Exposing = Exposing.GREY,
+    target_stops: float = 0.0, method: ExposureMethod = ExposureMethod.GREY,
 ) -> Level:  # fmt: skip
     """The level lane for an exposure so many stops over (or under) nominal."""
     headroom = headroom_stops(profile)
     grey, *tones = _placed(profile, readings, exposure_stops, headroom)
     chosen = key_of(readings)
     key = next((tone for tone in tones if tone.reading is chosen), grey) if chosen else grey
-    one, two, lines = monitor_marks(profile, readings, target_stops, school)
+    one, two, lines = monitor_marks(profile, readings, target_stops, method)
     return Level(
         grey=grey,
         tones=tuple(tones),

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
-from fotonomy.core.spec.intent import WhiteSchool
+from fotonomy.core.spec.intent import WhiteMethod
 from fotonomy.core.spec.setup import Setup
 
 # Lights by what they are, in K. Common practice, no source.
@@ -48,7 +48,7 @@ class Source:
 
 @dataclass(frozen=True, slots=True)
 class White:
-    """What is set, what fits the main light by the school, and every light in the scene.
+    """What is set, what fits the main light by the method, and every light in the scene.
 
     ``off_mired`` is how much warmer the main light looks than the taste asks for.
     """
@@ -58,7 +58,7 @@ class White:
     off_mired: float
     main: Source
     others: tuple[Source, ...]
-    school: WhiteSchool
+    method: WhiteMethod
 
     @property
     def widest_apart_mired(self) -> float:
@@ -105,14 +105,14 @@ def gels_for(shift: float) -> tuple[Gel, ...]:
 
 def bias_of(setup: Setup) -> float:
     """How much warmer than neutral the picture shall look, in mired, by the taste in force."""
-    biased = setup.intent.white_school is WhiteSchool.BIASED
+    biased = setup.intent.white_school is WhiteMethod.BIASED
     return setup.white_bias_mired if biased else 0.0
 
 
 def white_balance(setup: Setup) -> White:
     """The white balance of a setup: the main light, the others, and what to set."""
     main_k = setup.white_k if setup.source_k is None else setup.source_k
-    school = setup.intent.white_school
+    method = setup.intent.white_school
     wanted = wanted_white_k(main_k, bias_of(setup))
     sources: dict[float, list[str]] = {}
     for reading in setup.readings:
@@ -127,7 +127,7 @@ def white_balance(setup: Setup) -> White:
             _source(" and ".join(names), at_k, main_k, setup.white_k)
             for at_k, names in sorted(sources.items())
         ),
-        school=school,
+        method=method,
     )
 
 

@@ -1,4 +1,4 @@
-"""The key to the stops view, and small level strips for schools side by side."""
+"""The key to the stops view, and small level strips for methods side by side."""
 
 from fotonomy.core.notation.writing import format_number
 from fotonomy.core.tone.signal_levels import Level

@@ -33,7 +33,7 @@ from fotonomy.shoots.editing.readings import (
 )
 from fotonomy.shoots.editing.stills import sent_subject, sky_for
 from fotonomy.shoots.field_paths import Snapshot, moved, setting_of, with_values
-from fotonomy.shoots.mapping import SCHOOLS, fresh_row, snapshot, spec_of, write_spec
+from fotonomy.shoots.mapping import METHODS, fresh_row, snapshot, spec_of, write_spec
 from fotonomy.shoots.models import Change as Step
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.packed_kit import PackedKit, packed_kit
@@ -182,7 +182,7 @@ def _note(edit: Edit, data: QueryDict, names: set[str], before: Snapshot) -> Non
     edit.readings_stay = not touches_readings(names)
     edit.about_stays = (in_lane("about") | ROW_NAMES).isdisjoint(names)
     edit.lens_stays = {"lens", "held_lens"}.isdisjoint(names)
-    wants = in_lane("wants") | LIMIT_FIELDS.keys() | WEIGHT_FIELDS.keys() | set(SCHOOLS)
+    wants = in_lane("wants") | LIMIT_FIELDS.keys() | WEIGHT_FIELDS.keys() | set(METHODS)
     edit.wants_stay = wants.isdisjoint(names) and before["limits"] == after["limits"]
     if before["kind"] != after["kind"]:
         # Other lanes: everything in them is sent.
@@ -262,14 +262,14 @@ def _read(edit: Edit, row: Setting, data: QueryDict) -> list[Change]:
     if row.name not in data or row.name in GEAR_NAMES:
         return []
     text = data.get(row.name, "")
-    school = row.name in SCHOOLS
+    method = row.name in METHODS
     # A format that is not named is the body's first.
     shown = edit.spec.format.name if row.name == "recording" else row.text(edit.spec)
-    if not school and text.strip() == shown:
+    if not method and text.strip() == shown:
         # A whole form sends what it shows: nothing was typed, and no exact value is rounded.
         return []
     try:
-        own = text or (getattr(edit.row.shoot, row.name) if school else text)
+        own = text or (getattr(edit.row.shoot, row.name) if method else text)
         changes = [Change(row.name, row.read(edit.spec, own))]
         if row.name in SPOKEN_UNITS:
             # Millimetres of what is small are shown as such anyway.
@@ -279,7 +279,7 @@ def _read(edit: Edit, row: Setting, data: QueryDict) -> list[Change]:
     except RuleError as error:
         edit.refuse(row.name, error.rule, text)
         return []
-    if school:
+    if method:
         # An empty choice is the shoot's own, and follows it.
         others = {k: kept for k, kept in edit.row.intent.items() if k != row.name}
         edit.row.intent = {**others, row.name: text} if text else others

@@ -15,7 +15,7 @@ from fotonomy.core.notation.reading import (
     parse_quantity,
 )
 from fotonomy.kit.forms.base import ModelForm
-from fotonomy.shoots.mapping import SCHOOLS
+from fotonomy.shoots.mapping import METHODS
 from fotonomy.shoots.models import MAINS_HZ, Shoot
 from fotonomy.sky.ephemeris import NoSkyError, check_day
 
@@ -136,7 +136,7 @@ class ShootNameForm(ModelForm):
 
     class Meta:
         model = Shoot
-        fields = ["name", "project_fps", *SCHOOLS]
+        fields = ["name", "project_fps", *METHODS]
         labels = {
             "look": "Shutter method", "handheld": "Handheld method",
             "exposing": "Method of exposing", "white_school": "White balance by",
@@ -147,14 +147,14 @@ class ShootNameForm(ModelForm):
 
     def __init__(self, *arguments: Any, **options: Any) -> None:
         super().__init__(*arguments, **options)
-        for name in SCHOOLS:
-            # Left out or left empty, a school stays what it is.
+        for name in METHODS:
+            # Left out or left empty, a method stays what it is.
             self.fields[name].required = False
 
     def clean(self) -> dict[str, Any]:
-        """A school that was left empty keeps what it was."""
+        """A method that was left empty keeps what it was."""
         data: dict[str, Any] = super().clean() or self.cleaned_data
-        for name in SCHOOLS:
+        for name in METHODS:
             data[name] = data.get(name) or getattr(self.instance, name)
         return data
 
@@ -176,7 +176,7 @@ class ShootForm(WhereForm, ShootNameForm):
     )  # fmt: skip
 
     # The order on the page; also what may be filled in beforehand.
-    field_order = ("name", "date", "place_name", *WHERE, "project_fps", *SCHOOLS)
+    field_order = ("name", "date", "place_name", *WHERE, "project_fps", *METHODS)
 
     def __init__(self, *arguments: Any, **options: Any) -> None:
         shoot = options.get("instance")

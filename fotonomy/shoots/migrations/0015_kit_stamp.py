@@ -5,15 +5,16 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('shoots', '0014_safety_told'),
+        ("shoots", "0014_safety_told"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='shoot',
-            name='kit_stamp',
-            field=models.CharField(default=fotonomy.shoots.models.shoot.new_stamp, editable=False, max_length=32),
+            model_name="shoot",
+            name="kit_stamp",
+            field=models.CharField(
+                default=fotonomy.shoots.models.shoot.new_stamp, editable=False, max_length=32
+            ),
         ),
     ]

@@ -13,7 +13,7 @@ from fotonomy.shoots.models.day import (
     horizon_of,
 )
 from fotonomy.shoots.models.setup import Setup, setup_name
-from fotonomy.shoots.models.shoot import Actor, Role, Shoot, schools
+from fotonomy.shoots.models.shoot import Actor, Role, Shoot, methods
 
 __all__ = [
     "MAINS_HZ",
@@ -34,6 +34,6 @@ __all__ = [
     "Shoot",
     "Way",
     "horizon_of",
-    "schools",
+    "methods",
     "setup_name",
 ]

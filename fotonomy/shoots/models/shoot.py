@@ -11,13 +11,13 @@ from django.db import models
 from django.urls import reverse
 from django.utils.functional import cached_property
 
-from fotonomy.core.spec.intent import Circle, Exposing, Handheld, Look, WhiteSchool
+from fotonomy.core.spec.intent import Circle, ExposureMethod, Handheld, Look, WhiteMethod
 from fotonomy.kit.models import Accessory, Body, Filter, Lens
 
 
-def schools(school: type[Any]) -> list[tuple[str, str]]:
-    """Choices of a school, or of anything else that has values and labels."""
-    return [(item.value, item.label) for item in school]
+def methods(method: type[Any]) -> list[tuple[str, str]]:
+    """Choices of a method, or of anything else that has values and labels."""
+    return [(item.value, item.label) for item in method]
 
 
 class Role(models.TextChoices):
@@ -77,21 +77,24 @@ class Shoot(models.Model):
     name = models.CharField(max_length=80)
     project_fps = models.FloatField("edit frame rate", default=25.0)
     look = models.CharField(
-        "shutter school", max_length=16, choices=schools(Look), default=Look.HALF_PERIOD.value
+        "shutter method", max_length=16, choices=methods(Look), default=Look.HALF_PERIOD.value
     )
     handheld = models.CharField(
-        "handheld school", max_length=24, choices=schools(Handheld), default=Handheld.FOCAL.value
+        "handheld method", max_length=24, choices=methods(Handheld), default=Handheld.FOCAL.value
     )
     circle = models.CharField(
-        "what counts as sharp", max_length=16, choices=schools(Circle),
+        "what counts as sharp", max_length=16, choices=methods(Circle),
         default=Circle.DIAGONAL.value,
     )  # fmt: skip
     exposing = models.CharField(
-        "school of exposing", max_length=12, choices=schools(Exposing), default=Exposing.GREY.value
+        "exposure method",
+        max_length=12,
+        choices=methods(ExposureMethod),
+        default=ExposureMethod.GREY.value,
     )
     white_school = models.CharField(
-        "white balance school", max_length=12, choices=schools(WhiteSchool),
-        default=WhiteSchool.READ.value,
+        "white balance method", max_length=12, choices=methods(WhiteMethod),
+        default=WhiteMethod.READ.value,
     )  # fmt: skip
     packs_all = models.BooleanField("take the whole kit", default=True)
     bodies = models.ManyToManyField(Body, blank=True, related_name="shoots")

@@ -19,7 +19,7 @@ from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
 from fotonomy.shoots.editing.apply import LIMIT_FIELDS, Edit
-from fotonomy.shoots.mapping import SCHOOLS
+from fotonomy.shoots.mapping import METHODS
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.packed_kit import offered
 
@@ -129,7 +129,7 @@ class WeightView:
 
 @dataclass(frozen=True, slots=True)
 class WantsView:
-    """What is wanted of a setup: schools and wishes, limits, and weights."""
+    """What is wanted of a setup: methods and wishes, limits, and weights."""
 
     menus: tuple[MenuView, ...]
     fields: tuple[FieldView, ...]
@@ -215,11 +215,11 @@ def field_views(edit: Edit) -> dict[str, FieldView]:
 
 
 def choice_menu(edit: Edit, row: Setting) -> MenuView:
-    """A row that is chosen from a list; a school may be left to the shoot."""
+    """A row that is chosen from a list; a method may be left to the shoot."""
     assert row.choices is not None
     present = row.text(edit.spec)
     label, error = label_for(edit.spec.kind, row.name), edit.errors.get(row.name, "")
-    if row.name not in SCHOOLS:
+    if row.name not in METHODS:
         return MenuView(row.name, label, _enum_choices(row.choices, present), error)
     chosen = edit.row.intent.get(row.name)
     usual = label_of(row.choices(getattr(edit.row.shoot, row.name)))
@@ -387,7 +387,7 @@ def _supports(edit: Edit) -> tuple[Choice, ...]:
 
 
 def wants_view(edit: Edit, fields: dict[str, FieldView], choices: dict[str, MenuView]) -> WantsView:
-    """The fold of what matters: schools, wishes, limits, weights."""
+    """The fold of what matters: methods, wishes, limits, weights."""
     spec, errors, rows = edit.spec, edit.errors, by_name()
     here = [row for row in SETTINGS if row.lane == "wants"]
     return WantsView(

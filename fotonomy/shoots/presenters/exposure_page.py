@@ -1,4 +1,4 @@
-"""Schools, meters, profiles and the question of enough light, ready for the templates."""
+"""Methods, meters, profiles and the question of enough light, ready for the templates."""
 
 from dataclasses import dataclass
 
@@ -6,7 +6,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.analysis.traced_analysis import is_result
-from fotonomy.core.compare.exposure_strategies import ExposureStrategy, compare_strategies
+from fotonomy.core.compare.exposure_methods import MethodOutcome, compare_methods
 from fotonomy.core.compare.low_light import WayOut, low_light
 from fotonomy.core.compare.profiles import ProfileOutcome, compare_profiles
 from fotonomy.core.exposure.metering import Claim, claims
@@ -26,8 +26,8 @@ from fotonomy.shoots.presenters.working import names_for, with_changes
 
 
 @dataclass(frozen=True, slots=True)
-class StrategyView:
-    """One school beside the others; ``take`` is empty where it is chosen or does not apply."""
+class MethodView:
+    """One method beside the others; ``take`` is empty where it is chosen or does not apply."""
 
     name: str
     offset: str
@@ -48,7 +48,7 @@ class StrategyView:
 
 @dataclass(frozen=True, slots=True)
 class ProfileView:
-    """One profile at this scene, exposed by the school in force."""
+    """One profile at this scene, exposed by the method in force."""
 
     name: str
     grey: str
@@ -74,7 +74,7 @@ class WayView:
 class LevelPage:
     """Everything the page takes."""
 
-    schools: tuple[StrategyView, ...]
+    methods: tuple[MethodView, ...]
     advice: str
     advised: str
     meters: tuple[tuple[Claim, str, str], ...]
@@ -90,17 +90,17 @@ def level_page(row: Setup) -> LevelPage:
     """The page of a setup."""
     spec = spec_of(row, packed_kit(row.shoot))
     analysis = analyse(spec)
-    schools = compare_strategies(spec)
+    methods = compare_methods(spec)
     profiles = _profiles(row)
     enough = low_light(spec, profiles)
     found = claims(spec.readings, analysis.level)
     return LevelPage(
-        schools=tuple(
-            _school(row, s, analysis, s.placing.school is schools.chosen,
-                    s.placing.school is schools.advised) for s in schools.all
+        methods=tuple(
+            _method(row, s, analysis, s.placing.method is methods.chosen,
+                    s.placing.method is methods.advised) for s in methods.all
         ),
-        advice=schools.because,
-        advised=schools.advised.label,
+        advice=methods.because,
+        advised=methods.advised.label,
         meters=tuple(
             (claim, n.format_signed(claim.shows_stops), n.format_signed(claim.at_target_stops))
             for claim in found
@@ -124,31 +124,31 @@ def _profiles(row: Setup) -> tuple[Profile, ...]:
     return (row.profile.to_spec(), *sorted(specs, key=lambda p: p.name))
 
 
-def _school(
-    row: Setup, school: ExposureStrategy, analysis: Analysis, chosen: bool, advised: bool
-) -> StrategyView:
-    own = school.placing
-    names = names_for(row, with_changes([Change("exposing", own.school)]))
-    level = with_names(school.level, names, "level", is_result)
-    side = "inside" if school.inside_stops >= 0 else "beyond"
+def _method(
+    row: Setup, method: MethodOutcome, analysis: Analysis, chosen: bool, advised: bool
+) -> MethodView:
+    own = method.placing
+    names = names_for(row, with_changes([Change("exposing", own.method)]))
+    level = with_names(method.level, names, "level", is_result)
+    side = "inside" if method.inside_stops >= 0 else "beyond"
     clipped = [
         f"{tone.name} by {n.format_stops(tone.clipped_stops)}"
-        + ("" if tone.lost else ", let go") for tone in school.clipped
+        + ("" if tone.lost else ", let go") for tone in method.clipped
     ]  # fmt: skip
-    return StrategyView(
-        name=own.school.label,
+    return MethodView(
+        name=own.method.label,
         offset=names.mark("budget.target_stops", n.format_signed(own.offset_stops)),
         # Markup from our own figure, which escapes what a person typed.
-        strip=mark_safe(level_strip(school.level, analysis.noise.floor_stops)),
+        strip=mark_safe(level_strip(method.level, analysis.noise.floor_stops)),
         reason=own.reason,
         levels=tuple(f"{tone.name} {n.format_number(tone.percent, 0)} %" for tone in level.tones),
         clipped=", ".join(clipped) or "nothing",
-        shadows=f"like ISO {n.format_compact(school.looks_like_iso)}, "
-        f"{n.format_stops(school.inside_stops)} {side}",
-        headroom=n.format_signed(school.headroom_left_stops),
-        work=school.work,
-        agrees=", ".join(other.label for other in school.agrees),
-        take="" if chosen or not own.applies else press_of([Change("exposing", own.school)]),
+        shadows=f"like ISO {n.format_compact(method.looks_like_iso)}, "
+        f"{n.format_stops(method.inside_stops)} {side}",
+        headroom=n.format_signed(method.headroom_left_stops),
+        work=method.work,
+        agrees=", ".join(other.label for other in method.agrees),
+        take="" if chosen or not own.applies else press_of([Change("exposing", own.method)]),
         chosen=chosen,
         advised=advised,
         applies=own.applies,

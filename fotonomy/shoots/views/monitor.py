@@ -1,4 +1,4 @@
-"""The monitor stand-in and the page of schools, meters and profiles."""
+"""The monitor stand-in and the page of methods, meters and profiles."""
 
 from django.contrib.auth.decorators import login_required
 from django.http import Http404, HttpRequest, HttpResponse
@@ -88,7 +88,7 @@ def monitor(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 @require_GET
 @handle_gone
 def level(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
-    """Schools side by side, meters, profiles, and whether there is enough light."""
+    """Methods side by side, meters, profiles, and whether there is enough light."""
     row = setup_for(request, shoot_id, setup_id)
     context = {"view": level_page(row), "row": row, "shoot": row.shoot}
     page = "shoots/_level.html" if wants_fragment(request) else "shoots/level.html"

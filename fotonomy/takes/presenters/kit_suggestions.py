@@ -24,8 +24,8 @@ from fotonomy.shoots.presenters.working import loose
 from fotonomy.takes.kit_suggestions import (
     ceiling_offers,
     changed_by,
-    offered_school,
-    school_counts,
+    method_counts,
+    offered_method,
     shoots_of,
     shots_of,
 )
@@ -60,7 +60,7 @@ class OfferView:
 
 
 @dataclass(frozen=True, slots=True)
-class SchoolLine:
+class MethodLine:
     """A method of the hand-held limit with its count."""
 
     key: str
@@ -76,7 +76,7 @@ class TeachingView:
     takes: int
     shoots: int
     offers: tuple[OfferView, ...]
-    schools: tuple[SchoolLine, ...]
+    methods: tuple[MethodLine, ...]
     groups: tuple[Drawn, ...]
     light: str
     light_lines: tuple[str, ...]
@@ -87,13 +87,13 @@ def teaching_view(shoot: Shoot, size: Size) -> TeachingView:
     """What the takes of a person teach, as far as who asks may see them."""
     shoots = shoots_of(shoot)
     shots = shots_of(shoots)
-    school = Handheld(shoot.handheld)
+    method = Handheld(shoot.handheld)
     groups = (
         _drawn("ISO, by body and profile", "Kept: nobody called it too noisy.", by_iso(shots),
                lambda key: f"{key[0]}, {key[1]}, ISO {key[2]}", size),
         _drawn("Held by hand, by lens",
-               f"Stops slower or faster than the limit ({school.label}). Kept: neither shaken nor "
-               "soft.", by_hand(shots, school), _hand_words, size),
+               f"Stops slower or faster than the limit ({method.label}). Kept: neither shaken nor "
+               "soft.", by_hand(shots, method), _hand_words, size),
         _drawn("Interval, by subject", "Kept: the take was good.", by_interval(shots),
                lambda key: f"{key[0]}, every {n.format_number(key[1], 1)} s", size),
         _drawn("Frame rate, by subject", "Kept: the take was good.", by_rate(shots),
@@ -103,8 +103,8 @@ def teaching_view(shoot: Shoot, size: Size) -> TeachingView:
     return TeachingView(
         len(shots), len(shoots), tuple(_offers(shoot, shots)) if shoot.actor.owns else (),
         tuple(
-            SchoolLine(one.school.value, one.school.label, _words(one.kept), one.school is school)
-            for one in school_counts(shots)
+            MethodLine(one.method.value, one.method.label, _words(one.kept), one.method is method)
+            for one in method_counts(shots)
         ),
         tuple(group for group in groups if group is not None),
         _light_drawing(read, size), tuple(map(_offset_words, _grouped(read))),
@@ -164,12 +164,12 @@ def _offers(shoot: Shoot, shots: list[Shot]) -> Iterable[OfferView]:
             f"{_share(offer.kept, high=True)} % would be",
             f"Of your setups with it {now} lie over the ceiling now, and {then} would",
         )  # fmt: skip
-    best = offered_school(shoot, shots)
+    best = offered_method(shoot, shots)
     if best is not None:
-        own = next(one for one in school_counts(shots) if one.school.value == shoot.handheld)
+        own = next(one for one in method_counts(shots) if one.method.value == shoot.handheld)
         yield OfferView(
-            "school", best.school.value,
-            f"Go by {best.school.label} for what is held by hand in this shoot",
+            "method", best.method.value,
+            f"Go by {best.method.label} for what is held by hand in this shoot",
             f"{_words(best.kept)} takes within it were sharp: between "
             f"{_share(best.kept)} and {_share(best.kept, high=True)} % would be",
             f"{own.kept.count} takes lie within the limit now, {best.kept.count} would",

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.spec.intent import Handheld
 from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, shoot_for
-from fotonomy.takes.kit_suggestions import take_ceiling, take_school
+from fotonomy.takes.kit_suggestions import take_ceiling, take_method
 from fotonomy.takes.presenters.kit_suggestions import teaching_view
 from fotonomy.takes.views.actual import size_of
 
@@ -43,8 +43,8 @@ def teaching_take(request: HttpRequest, shoot_id: int) -> HttpResponse:
                 request,
                 f"The ISO ceiling of {offer.body} is {offer.offered} now. Undo stands in the kit.",
             )
-    elif sort == "school" and key in list(Handheld):
-        take_school(shoot, Handheld(key))
+    elif sort == "method" and key in list(Handheld):
+        take_method(shoot, Handheld(key))
         messages.success(request, f"Held by hand this shoot goes by {Handheld(key).label} now.")
     else:
         messages.error(request, "That is no offer.")

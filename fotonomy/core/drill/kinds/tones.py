@@ -3,7 +3,7 @@
 from dataclasses import replace
 from random import Random
 
-from fotonomy.core.compare.exposure_strategies import compare_strategies
+from fotonomy.core.compare.exposure_methods import compare_methods
 from fotonomy.core.drill.answers import Amount, OneOf, Option, Placed
 from fotonomy.core.drill.exercise import Asked, Exercise
 from fotonomy.core.drill.kinds.balance import MOST_TRIES
@@ -12,7 +12,7 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.named_light import NAMED_LIGHTS
 from fotonomy.core.spec.changes import Change
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.readings import Reading, Surface
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tiles import Tile
@@ -35,7 +35,7 @@ def place_the_face(asked: Asked, random: Random, own: Setup | None = None) -> Ex
         name="face", stops=round(random.uniform(-0.5, 2.2), 1), surface=surface, key=True
     )
     base = own or setup_of(pick(random))
-    intent = replace(base.intent, exposing=Exposing.GREY)
+    intent = replace(base.intent, exposing=ExposureMethod.GREY)
     base = at_nominal(replace(base, profile=profile, readings=(face,), intent=intent))
     recorded = base.recorded_profile
     grey = f"grey records at {n.format_number(profile.recorded_grey_percent, 0)} %"
@@ -139,12 +139,17 @@ def method(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
         base = own or setup_of(pick(random, SCENES[2:9]), profile=random.choice((VIDEO, FLAT)))
         setup = at_nominal(replace(base, readings=readings))
         found = {
-            one.placing.school: one for one in compare_strategies(setup).all if one.placing.applies
+            one.placing.method: one for one in compare_methods(setup).all if one.placing.applies
         }
         aim = random.choice(("face", "window", "darkest") if level > 1 else ("face", "window"))
         offered = [
             one
-            for one in (Exposing.GREY, Exposing.SKIN, Exposing.HIGHLIGHTS, Exposing.UNDER)
+            for one in (
+                ExposureMethod.GREY,
+                ExposureMethod.SKIN,
+                ExposureMethod.HIGHLIGHTS,
+                ExposureMethod.UNDER,
+            )
             if one in found
         ]
         if len(offered) < 3:

@@ -19,7 +19,7 @@ FOCUS = table(
     rows=(
         ("focus.circle_mm", "c", "mm", "The largest blur that still counts as sharp.", "practice",
          {"formula": fo.circle_mm, "sure": _SHARP,
-          "given": {"school": "setup.intent.circle", "diagonal_mm": "setup.format.diagonal_mm",
+          "given": {"method": "setup.intent.circle", "diagonal_mm": "setup.format.diagonal_mm",
                     "pitch_mm": "setup.delivered_pitch_mm"}}),
         ("focus.hyperfocal_m", "H", "m",
          "Focused here, everything from half of it to the horizon looks sharp.", "thin-lens",

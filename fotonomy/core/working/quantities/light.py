@@ -5,7 +5,7 @@ from fotonomy.core.exposure import light_budget as lb
 from fotonomy.core.motion.shutter import open_s
 from fotonomy.core.photometry import exposure_value as ev
 from fotonomy.core.photometry.stops import iso_stops
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.long_exposure import under_each_stops
 from fotonomy.core.tiles import Tile
@@ -16,9 +16,9 @@ _EV: dict[type, Function] = {
     ev.Lux: ev.ev100_of_lux, ev.Luminance: ev.ev100_of_luminance,
     ev.Metered: ev.ev100_of_metered,
 }  # fmt: skip
-_METHODS: dict[Exposing, Function] = {
-    Exposing.SKIN: onto_mark_stops, Exposing.SUBJECT: onto_mark_stops,
-    Exposing.HIGHLIGHTS: under_clip_stops, Exposing.FAR_RIGHT: onto_mark_stops,
+_METHODS: dict[ExposureMethod, Function] = {
+    ExposureMethod.SKIN: onto_mark_stops, ExposureMethod.SUBJECT: onto_mark_stops,
+    ExposureMethod.HIGHLIGHTS: under_clip_stops, ExposureMethod.FAR_RIGHT: onto_mark_stops,
 }  # fmt: skip
 
 
@@ -28,7 +28,7 @@ def _metered(analysis: Analysis, _: str) -> Function | None:
 
 def _method(analysis: Analysis, _: str) -> Function | None:
     method = analysis.budget.method
-    return _METHODS.get(method.school) if method and method.applies else None
+    return _METHODS.get(method.method) if method and method.applies else None
 
 
 def _open(analysis: Analysis, _: str) -> Function | None:
@@ -80,8 +80,8 @@ LIGHT = table(
          "What frames that are added together in the camera give.", "definition",
          {"formula": under_each_stops,
           "given": {"combining": "setup.run.combining", "frames": "setup.run.frames"}}),
-        (f"{_LINE}.school.stops", "method", "stops",
-         "What the method of exposing spends: it aims over nominal, or under.", "practice",
+        (f"{_LINE}.method.stops", "method", "stops",
+         "What the exposure method spends: it aims over nominal, or under.", "practice",
          {"formula": lb.method_gives_stops, "given": {"target_stops": "budget.target_stops"}}),
         (f"{_LINE}.*.stops", "entry", "stops", "One more entry of the light budget.", "gear", {}),
         ("budget.error_stops", "miss", "stops",
@@ -89,12 +89,12 @@ LIGHT = table(
          {"formula": lb.balance_stops, "given": {"lines": _LINE},
           "sure": "No surer than the light that was metered; a third of a stop is seen by few."}),
         ("budget.target_stops", "aim", "stops",
-         "How far over nominal the method of exposing aims: its mark, less where the reading lies "
+         "How far over nominal the exposure method aims: its mark, less where the reading lies "
          "in the scene.", "practice",
          {"choose": _method, "forms": (onto_mark_stops, under_clip_stops), "given": _METHOD_GIVEN,
           "sure": "People differ about the mark; the reading is as good as the meter."}),
         ("budget.method.offset_stops", "aim", "stops",
-         "How far over nominal the method of exposing aims.", "practice",
+         "How far over nominal the exposure method aims.", "practice",
          {"choose": _method, "forms": (onto_mark_stops, under_clip_stops),
           "given": _METHOD_GIVEN}),
         ("budget.method.post_stops", "later", "stops",

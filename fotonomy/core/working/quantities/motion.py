@@ -106,7 +106,7 @@ MOTION = table(
         ("shake.handheld_s", "by hand", "s", "The slowest time for a sharp picture from the hand.",
          "practice",
          {"formula": cm.handheld_limit_s,
-          "given": {"school": "setup.intent.handheld.value",
+          "given": {"method": "setup.intent.handheld.value",
                     "equivalent_mm": "derived.equivalent_mm"},
           "sure": "A habit of people who differ by a stop either way; wind and tiredness count."}),
         ("shake.rolling_rule_s", "rolling rule", "s",

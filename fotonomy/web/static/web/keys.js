@@ -103,7 +103,7 @@
     else if (elsewhere) bench.stage.open(...elsewhere);
     else if (numbered) bench.stage.open(numbered.dataset.open);
     else if (lower === "p") bench.toggle("plans");
-    else if (lower === "x") bench.toggle("schools");
+    else if (lower === "x") bench.toggle("methods");
     else if (lower === "w") openFold("wants");
     else if (lower === "v" && "plays" in form.dataset) bench.task(() => bench.play());
     else if (lower === "c") document.querySelector("[data-compare]").click();

@@ -1,10 +1,10 @@
-// What opens over the lanes: plans, schools of exposing, findings, and the cadence.
+// What opens over the lanes: plans, exposure methods, findings, and the cadence.
 document.addEventListener("alpine:init", () => {
   const RESTING_MS = 120;
-  const LOADED = ["plans", "schools"];
+  const LOADED = ["plans", "methods"];
 
   Alpine.data("panels", () => ({
-    open: "", // plans, schools, findings, or nothing
+    open: "", // plans, methods, findings, or nothing
 
     init() {
       this.store = Alpine.store("bench");

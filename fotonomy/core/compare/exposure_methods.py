@@ -1,16 +1,16 @@
-"""Schools of exposing side by side: what each costs on this scene, and which one we would take."""
+"""Methods of exposing side by side: what each costs on this scene, and which one we would take."""
 
 from dataclasses import dataclass, replace
 from math import log2
 
 from fotonomy.core.analysis.setup import model_of
 from fotonomy.core.notation import writing as n
-from fotonomy.core.spec.intent import Exposing
+from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.placement import Placing, placing
 from fotonomy.core.tone.signal_levels import Level, Tone, level
 
-# What a school costs, a stop: highlights that cannot come back, noise beyond the person's
+# What a method costs, a stop: highlights that cannot come back, noise beyond the person's
 # limit, the subject away from its place in the finished picture, and work in the edit.
 # Common practice as we see it, no source.
 LOST_WEIGHT, NOISE_WEIGHT, PLACE_WEIGHT, WORK_WEIGHT = 2.0, 1.2, 1.0, 0.15
@@ -18,17 +18,17 @@ LOST_WEIGHT, NOISE_WEIGHT, PLACE_WEIGHT, WORK_WEIGHT = 2.0, 1.2, 1.0, 0.15
 EIGHT_BIT_WEIGHT = 0.4
 # Costs this close are as good as each other.
 AS_GOOD = 0.12
-# Two schools agree within this much.
+# Two methods agree within this much.
 AGREE_STOPS = 0.17
 
 
 @dataclass(frozen=True, slots=True)
-class ExposureStrategy:
-    """One school on one scene.
+class MethodOutcome:
+    """One method on one scene.
 
     ``clipped`` are the tones that clip, those that may included; ``lost_stops`` counts the
     others. ``looks_like_iso`` is the reference shadow of the finished picture. ``cost`` is
-    the sum the choice goes by, less is better. ``agrees`` names schools that come to the same.
+    the sum the choice goes by, less is better. ``agrees`` names methods that come to the same.
     """
 
     placing: Placing
@@ -40,50 +40,50 @@ class ExposureStrategy:
     headroom_left_stops: float
     work: str
     cost: float
-    agrees: tuple[Exposing, ...] = ()
+    agrees: tuple[ExposureMethod, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
-class ExposureStrategies:
+class ExposureMethods:
     """All of them, and the one this program would take, with the reason."""
 
-    all: tuple[ExposureStrategy, ...]
-    chosen: Exposing
-    advised: Exposing
+    all: tuple[MethodOutcome, ...]
+    chosen: ExposureMethod
+    advised: ExposureMethod
     because: str
 
 
-def compare_strategies(setup: Setup) -> ExposureStrategies:
-    """Every school on this scene, with this profile, at this ISO and each at its own target."""
+def compare_methods(setup: Setup) -> ExposureMethods:
+    """Every method on this scene, with this profile, at this ISO and each at its own target."""
     limit = float(model_of(setup).looks_like(setup.body.iso_ceiling))
-    found = [_school(setup, school, limit) for school in Exposing]
-    placed = {s.placing.school: s for s in found if s.placing.applies}
+    found = [_method(setup, method, limit) for method in ExposureMethod]
+    placed = {s.placing.method: s for s in found if s.placing.applies}
     named = tuple(replace(s, agrees=_agreeing(s, placed)) for s in found)
     advised = _advised(setup, named)
-    return ExposureStrategies(
-        named, setup.intent.exposing, advised.placing.school, _because(advised, named)
+    return ExposureMethods(
+        named, setup.intent.exposing, advised.placing.method, _because(advised, named)
     )
 
 
 def _agreeing(
-    school: ExposureStrategy, placed: dict[Exposing, ExposureStrategy]
-) -> tuple[Exposing, ...]:
-    if not school.placing.applies:
+    method: MethodOutcome, placed: dict[ExposureMethod, MethodOutcome]
+) -> tuple[ExposureMethod, ...]:
+    if not method.placing.applies:
         return ()
-    own = school.placing
+    own = method.placing
     return tuple(
         name
         for name, other in placed.items()
-        if name is not own.school
+        if name is not own.method
         and abs(other.placing.offset_stops - own.offset_stops) <= AGREE_STOPS
         and abs(other.placing.post_stops - own.post_stops) <= AGREE_STOPS
     )
 
 
-def _school(setup: Setup, school: Exposing, limit: float) -> ExposureStrategy:
-    own = placing(school, setup.recorded_profile, setup.readings)
+def _method(setup: Setup, method: ExposureMethod, limit: float) -> MethodOutcome:
+    own = placing(method, setup.recorded_profile, setup.readings)
     x, intent = own.offset_stops, setup.intent
-    landed = level(setup.recorded_profile, setup.readings, x, x, school)
+    landed = level(setup.recorded_profile, setup.readings, x, x, method)
     shown = float(
         model_of(setup).looks_like(
             setup.iso, -own.post_stops, intent.delivery_px, intent.averaged_frames
@@ -95,7 +95,7 @@ def _school(setup: Setup, school: Exposing, limit: float) -> ExposureStrategy:
     tops = [
         tone.placed_stops for tone in landed.tones if tone.reading and not tone.reading.may_clip
     ]
-    return ExposureStrategy(
+    return MethodOutcome(
         placing=own,
         level=landed,
         clipped=clipped,
@@ -109,7 +109,7 @@ def _school(setup: Setup, school: Exposing, limit: float) -> ExposureStrategy:
 
 
 def _work(own: Placing) -> str:
-    if own.school is Exposing.DUSK:
+    if own.method is ExposureMethod.DUSK:
         return f"darken {n.format_stops(own.post_stops)}, cool the white balance"
     if abs(own.post_stops) < 0.05:
         return "none"
@@ -123,7 +123,7 @@ def _cost(setup: Setup, own: Placing, landed: Level, lost: float, inside: float)
     if key.reading is not None and key.reading.belongs_stops is not None:
         # A little darker than its mark is easily lived with; the miss counts from there.
         miss = abs(key.placed_stops + own.post_stops - key.reading.belongs_stops)
-        if own.school is not Exposing.DUSK:
+        if own.method is not ExposureMethod.DUSK:
             place = max(0.0, miss - 0.5)
     work = abs(own.post_stops)
     coarse = EIGHT_BIT_WEIGHT * work if setup.recorded_profile.bits <= 8 else 0.0
@@ -133,22 +133,22 @@ def _cost(setup: Setup, own: Placing, landed: Level, lost: float, inside: float)
     )  # fmt: skip
 
 
-def _advised(setup: Setup, schools: tuple[ExposureStrategy, ...]) -> ExposureStrategy:
-    by_name = {s.placing.school: s for s in schools}
+def _advised(setup: Setup, methods: tuple[MethodOutcome, ...]) -> MethodOutcome:
+    by_name = {s.placing.method: s for s in methods}
     if setup.kind.traits.darkened:
-        return by_name[Exposing.DUSK]
+        return by_name[ExposureMethod.DUSK]
     fitting = [
-        s for s in schools
-        if s.placing.applies and s.placing.school not in (Exposing.DUSK, Exposing.UNDER)
+        s for s in methods
+        if s.placing.applies and s.placing.method not in (ExposureMethod.DUSK, ExposureMethod.UNDER)
     ]  # fmt: skip
     best = min(s.cost for s in fitting)
     # Of those as good as the best, the one in force stays; else the plainest.
     good = [s for s in fitting if s.cost <= best + AS_GOOD]
-    mine = [s for s in good if s.placing.school is setup.intent.exposing]
+    mine = [s for s in good if s.placing.method is setup.intent.exposing]
     return mine[0] if mine else good[0]
 
 
-def _because(advised: ExposureStrategy, schools: tuple[ExposureStrategy, ...]) -> str:
+def _because(advised: MethodOutcome, methods: tuple[MethodOutcome, ...]) -> str:
     said = [advised.placing.reason]
     if advised.lost_stops > 0.05:
         said.append(f"gives up {n.format_stops(advised.lost_stops)} of highlights")
@@ -159,9 +159,9 @@ def _because(advised: ExposureStrategy, schools: tuple[ExposureStrategy, ...]) -
         f"shadows look like ISO {n.format_compact(advised.looks_like_iso)}, "
         f"{n.format_stops(advised.inside_stops)} {side} your limit"
     )
-    own = advised.placing.school
-    plain = next(s for s in schools if s.placing.school is Exposing.GREY)
-    if own is not Exposing.GREY and plain.cost > advised.cost + 0.05:
+    own = advised.placing.method
+    plain = next(s for s in methods if s.placing.method is ExposureMethod.GREY)
+    if own is not ExposureMethod.GREY and plain.cost > advised.cost + 0.05:
         if plain.lost_stops > advised.lost_stops + 0.05:
             lost = n.format_stops(plain.lost_stops)
             said.append(f"grey at its mark would clip {lost}")
