@@ -173,7 +173,7 @@ _WORDS: tuple[Term, ...] = (
        "A million divided by kelvin, in which equal steps look equal. Ten mired is a step one "
        "just sees; plus is warmer."),
     _t("nd", "ND filter",
-       "Neutral density: grey glass that takes light and leaves colour as it is. It lets you "
+       "Neutral density: a grey filter that takes light and leaves colour as it is. It lets you "
        "keep a slow shutter and a wide iris in the sun.",
        "ND", "neutral density", drawing="light"),
     _t("noise-floor", "noise floor",

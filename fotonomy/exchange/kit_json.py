@@ -5,7 +5,7 @@ from typing import Annotated, Any, NamedTuple
 
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.body import Body
-from fotonomy.core.gear.filters import Glass, Holder
+from fotonomy.core.gear.filters import Filter, Holder
 from fotonomy.core.gear.lens import Lens, Tube
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.gear.support import Support
@@ -32,7 +32,7 @@ class Kit:
     profiles: Annotated[tuple[Profile, ...], MANY] = ()
     bodies: Annotated[tuple[Body, ...], MANY] = ()
     lenses: Annotated[tuple[Lens, ...], MANY] = ()
-    glass: Annotated[tuple[Glass, ...], MANY] = ()
+    glass: Annotated[tuple[Filter, ...], MANY] = ()
     holders: Annotated[tuple[Holder, ...], MANY] = ()
     tubes: Annotated[tuple[Tube, ...], MANY] = ()
     supports: Annotated[tuple[OwnSupport, ...], MANY] = ()

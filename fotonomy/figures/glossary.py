@@ -6,7 +6,7 @@ from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.curves.transfer_functions import ParametricLog
 from fotonomy.core.gear.accessories import Battery, Card, Remote
 from fotonomy.core.gear.body import Body, DriveMode, RecordingFormat, RecordingRate, ShutterStyle
-from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.filters import Filter, FilterKind
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
@@ -44,7 +44,7 @@ _VIDEO = Setup(
     title="Walker", project_fps=25, mains_hz=50, mains_lamps=True, light=Ev100(12.0),
     subject="walker", subject_speed_m_s=1.4, subject_distance_m=4.0, subject_size_m=0.5,
     subject_depth_m=0.3, body=_BODY, lens=_LENS, profile=_FLAT, focal_mm=50, frame_rate=25,
-    glass=(Glass(name="ND 0.9", kind=GlassKind.ND, stops=2.99, thread_mm=82),),
+    glass=(Filter(name="ND 0.9", kind=FilterKind.ND, stops=2.99, thread_mm=82),),
     shutter=Shutter(angle_deg=180), iris=5.6, iso=500, nd_density=0.9,
 )  # fmt: skip
 _DEVICES = (

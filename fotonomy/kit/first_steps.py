@@ -5,7 +5,7 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from fotonomy.core.gear.filters import GlassKind
+from fotonomy.core.gear.filters import FilterKind
 from fotonomy.core.gear.sensor_classes import USUAL, SensorClass
 from fotonomy.core.notation import writing as n
 from fotonomy.kit.history import recorded
@@ -127,13 +127,13 @@ def keep_glass(owner: User, given: dict[str, Any]) -> None:
             room_for(Filter, owner)
             Filter.objects.get_or_create(
                 owner=owner, name=f"ND {text}",
-                defaults={**common, "kind": GlassKind.ND.value, "density": float(text)},
+                defaults={**common, "kind": FilterKind.ND.value, "density": float(text)},
             )  # fmt: skip
         if given["variable"]:
             room_for(Filter, owner)
             Filter.objects.get_or_create(
                 owner=owner, name="Variable ND",
-                defaults={**common, "kind": GlassKind.VARIABLE_ND.value, "density": 0.6,
+                defaults={**common, "kind": FilterKind.VARIABLE_ND.value, "density": 0.6,
                           "most_density": 2.4},
             )  # fmt: skip
         room_for_bytes(owner)

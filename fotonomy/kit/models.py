@@ -14,7 +14,8 @@ from fotonomy.core.gear import body as body_spec
 from fotonomy.core.gear import lens as lens_spec
 from fotonomy.core.gear import profile as profile_spec
 from fotonomy.core.gear.accessories import Battery, Card, Counting, Device, Feed, Heater, Remote
-from fotonomy.core.gear.filters import Glass, GlassKind, Holder, MatteBox, Mount, StepRing
+from fotonomy.core.gear.filters import Filter as FilterSpec
+from fotonomy.core.gear.filters import FilterKind, Holder, MatteBox, Mount, StepRing
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.support import Support
 from fotonomy.exchange.converter import from_data
@@ -259,22 +260,22 @@ class Lens(Gear):
 class Filter(Gear):
     """A piece of glass: density for ND (the least of a variable one), stops for the rest."""
 
-    KNOB_KINDS = (GlassKind.ND.value, GlassKind.VARIABLE_ND.value)
+    KNOB_KINDS = (FilterKind.ND.value, FilterKind.VARIABLE_ND.value)
 
-    kind = models.CharField(max_length=12, choices=_names(GlassKind), default=GlassKind.ND.value)
+    kind = models.CharField(max_length=12, choices=_names(FilterKind), default=FilterKind.ND.value)
     density = models.FloatField(null=True, blank=True)
     most_density = models.FloatField(null=True, blank=True)
     loss_stops = models.FloatField(null=True, blank=True)
     mount = models.CharField(max_length=8, choices=_names(Mount), default=Mount.THREAD.value)
     thread_mm = models.FloatField(null=True, blank=True)
 
-    def to_spec(self) -> Glass:
+    def to_spec(self) -> FilterSpec:
         """The filter as the core knows it."""
-        kind = GlassKind(self.kind)
+        kind = FilterKind(self.kind)
         by_density = self.kind in self.KNOB_KINDS
         stops = density_to_stops(self.density or 0.0) if by_density else self.loss_stops or 0.0
-        most = self.most_density if kind is GlassKind.VARIABLE_ND else None
-        return Glass(
+        most = self.most_density if kind is FilterKind.VARIABLE_ND else None
+        return FilterSpec(
             name=self.name,
             kind=kind,
             stops=stops,

@@ -9,7 +9,8 @@ from django.db import transaction
 from fotonomy.core.curves.transfer_functions import ParametricLog, Tabulated
 from fotonomy.core.gear import body as body_spec
 from fotonomy.core.gear.accessories import Battery, Card, Device, Heater, Remote
-from fotonomy.core.gear.filters import Glass, Holder, MatteBox, StepRing
+from fotonomy.core.gear.filters import Filter as FilterSpec
+from fotonomy.core.gear.filters import Holder, MatteBox, StepRing
 from fotonomy.core.gear.lens import Lens as LensSpec
 from fotonomy.core.gear.lens import Tube
 from fotonomy.core.gear.neutral_density import stops_to_density
@@ -162,7 +163,7 @@ def lens_columns(lens: LensSpec) -> dict[str, Any]:
     return {key: getattr(lens, key) for key in Lens.PLAIN if key != "name"}
 
 
-def filter_columns(piece: Glass) -> dict[str, Any]:
+def filter_columns(piece: FilterSpec) -> dict[str, Any]:
     """A filter's spec as columns."""
     seat = {"thread_mm": piece.thread_mm, "mount": piece.seat.value}
     if piece.kind.value not in Filter.KNOB_KINDS:

@@ -91,7 +91,7 @@ def accessory_words(thing: Accessory) -> str:
             lens, glass = thing.lens_mm or 0, thing.filter_mm or 0
             return f"{n.format_number(glass)} mm filters on a {n.format_number(lens)} mm lens"
         case Accessory.BOX:
-            return f"square glass on lenses up to {n.format_number(thing.lens_mm or 0)} mm"
+            return f"square filters on lenses up to {n.format_number(thing.lens_mm or 0)} mm"
         case Accessory.TUBE:
             return f"{n.format_number(thing.length_mm or 0)} mm between body and lens"
         case sort if sort in Accessory.DEVICES:

@@ -14,7 +14,8 @@ from django.core.signals import request_started
 from django.db.models.signals import m2m_changed, post_delete, post_save
 
 from fotonomy.core.gear.accessories import Device
-from fotonomy.core.gear.filters import Glass, Holder
+from fotonomy.core.gear.filters import Filter as FilterSpec
+from fotonomy.core.gear.filters import Holder
 from fotonomy.core.gear.lens import Lens as LensSpec
 from fotonomy.core.gear.lens import Tube
 from fotonomy.exchange.kit_json import OwnSupport
@@ -43,8 +44,8 @@ class PackedKit:
     It is shared by requests: nobody changes what is in it.
     """
 
-    nd: tuple[Glass, ...]
-    others: dict[int, Glass]
+    nd: tuple[FilterSpec, ...]
+    others: dict[int, FilterSpec]
     holders: tuple[Holder, ...]
     tubes: dict[int, Tube]
     supports: tuple[OwnSupport, ...]

@@ -8,7 +8,7 @@ import pytest
 from fotonomy.core.curves.transfer_functions import Bt709, ParametricLog
 from fotonomy.core.findings.finding import Finding
 from fotonomy.core.gear.body import Body, DriveMode, RecordingFormat, RecordingRate, ShutterStyle
-from fotonomy.core.gear.filters import Glass, GlassKind, StepRing
+from fotonomy.core.gear.filters import Filter, FilterKind, StepRing
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.profile import Profile
@@ -43,7 +43,7 @@ BODY = Body(
 LENS = Lens(name="Standard 50", focal_shortest_mm=50, focal_longest_mm=50, widest_f=1.8,
             smallest_f=22, thread_mm=67)  # fmt: skip
 ND = tuple(
-    Glass(name=str(d), kind=GlassKind.ND, stops=density_to_stops(d), thread_mm=77)
+    Filter(name=str(d), kind=FilterKind.ND, stops=density_to_stops(d), thread_mm=77)
     for d in (0.3, 0.6, 0.9, 1.8)
 )
 

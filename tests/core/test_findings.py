@@ -21,7 +21,7 @@ from fotonomy.core.gear.body import (
     Sensor,
     ShutterStyle,
 )
-from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.filters import Filter, FilterKind
 from fotonomy.core.gear.lens import Lens, Tube
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.profile import Profile
@@ -295,7 +295,7 @@ def anything(draw: Any) -> Setup:
     profile = draw(st.sampled_from(
         [FLAT, Profile(name="strict", curve=Bt709(), clip_percent=100, base_iso=(100, 800))]
     ))  # fmt: skip
-    filters = (Glass(name="pol", kind=GlassKind.POLARISER, stops=1.7),)
+    filters = (Filter(name="pol", kind=FilterKind.POLARISER, stops=1.7),)
     shutter = draw(st.one_of(
         st.floats(0.5, 720).map(lambda a: Shutter(angle_deg=a)),
         st.floats(1e-4, 60).map(lambda t: Shutter(time_s=t)),

@@ -11,7 +11,7 @@ from fotonomy.core.compare.variants import VARIANTS, usual_variant, variant
 from fotonomy.core.curves.transfer_functions import Bt709
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import RecordingFormat, RecordingRate, ShutterStyle
-from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, StepRing
+from fotonomy.core.gear.filters import Filter, FilterKind, MatteBox, StepRing
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
@@ -91,11 +91,11 @@ def test_extended_iso_is_offered_and_the_ceiling_kept() -> None:
 
 
 def test_what_is_in_front_of_the_lens_and_what_holds_it() -> None:
-    square = Glass(name="square", kind=GlassKind.ND, stops=density_to_stops(1.8))
+    square = Filter(name="square", kind=FilterKind.ND, stops=density_to_stops(1.8))
     box = MatteBox(name="box", largest_mm=80)
     ring = StepRing(name="ring", lens_mm=67, filter_mm=77)
     other = StepRing(name="other", lens_mm=62, filter_mm=77)
-    polariser = Glass(name="pol", kind=GlassKind.POLARISER, stops=1.5, thread_mm=77)
+    polariser = Filter(name="pol", kind=FilterKind.POLARISER, stops=1.5, thread_mm=77)
     spec = setup(glass=(*ND, square), holders=(box, ring, other), filters=(polariser,))
     worn = analyse(spec)
     assert glass_needed(worn) == ("0.9", "pol")

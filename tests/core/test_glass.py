@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from fotonomy.core.analysis.setup import analyse
-from fotonomy.core.gear.filters import Front, Glass, GlassKind, MatteBox, Mount
+from fotonomy.core.gear.filters import Filter, FilterKind, Front, MatteBox, Mount
 from fotonomy.core.gear.support import Support
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
@@ -14,10 +14,10 @@ from fotonomy.core.planner.search_space import stacks_for
 from tests.core.examples import BODY, LENS, ND, RINGS, setup
 from tests.core.run_examples import ids
 
-CLIP = Glass(name="Clip", kind=GlassKind.ND, stops=6, mount=Mount.CLIP_ON)
-SQUARE = Glass(name="Square", kind=GlassKind.ND, stops=2, mount=Mount.SQUARE)
-POLA = Glass(name="Pola", kind=GlassKind.POLARISER, stops=1.5, thread_mm=77)
-TURNING = Glass(name="Turning", kind=GlassKind.VARIABLE_ND, stops=2, most_stops=5, thread_mm=67)
+CLIP = Filter(name="Clip", kind=FilterKind.ND, stops=6, mount=Mount.CLIP_ON)
+SQUARE = Filter(name="Square", kind=FilterKind.ND, stops=2, mount=Mount.SQUARE)
+POLA = Filter(name="Pola", kind=FilterKind.POLARISER, stops=1.5, thread_mm=77)
+TURNING = Filter(name="Turning", kind=FilterKind.VARIABLE_ND, stops=2, most_stops=5, thread_mm=67)
 BOX = MatteBox(name="Box", largest_mm=95)
 WIDE = replace(LENS, name="Wide", focal_shortest_mm=20, focal_longest_mm=20)
 PHONE = replace(BODY, name="Phone", fixed_lens=True)
@@ -33,7 +33,7 @@ BARE = replace(LENS, name="Bare", thread_mm=None)
         (POLA, Front(67, RINGS), True), (POLA, Front(67), False), (POLA, Front(None, RINGS), False),
     ],
 )  # fmt: skip
-def test_what_goes_on_what(piece: Glass, front: Front, goes: bool) -> None:
+def test_what_goes_on_what(piece: Filter, front: Front, goes: bool) -> None:
     assert piece.fits(front) is goes
 
 

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.filters import Front, Glass, GlassKind, MatteBox, Mount
+from fotonomy.core.gear.filters import Filter, FilterKind, Front, MatteBox, Mount
 from fotonomy.core.gear.imaging import focused
 from fotonomy.core.gear.neutral_density import (
     density_to_factor,
@@ -221,10 +221,10 @@ def test_stacks_take_the_fewest_pieces_that_fit() -> None:
     assert made[3.3] == ("0.6", "0.9", "1.8")
     assert 3.6 not in made
     assert made[0.0] == ()
-    small = Glass(name="small", kind=GlassKind.ND, stops=1.0, thread_mm=52)
+    small = Filter(name="small", kind=FilterKind.ND, stops=1.0, thread_mm=52)
     assert len(stacks((*ND, small), FRONT)) == len(made)
-    turning = Glass(
-        name="turning", kind=GlassKind.VARIABLE_ND, stops=density_to_stops(0.6),
+    turning = Filter(
+        name="turning", kind=FilterKind.VARIABLE_ND, stops=density_to_stops(0.6),
         most_stops=density_to_stops(1.2), thread_mm=67,
     )  # fmt: skip
     with_variable = {s.density: s.pieces for s in stacks((*ND, turning), FRONT)}
@@ -236,8 +236,8 @@ def test_stacks_take_the_fewest_pieces_that_fit() -> None:
 
 
 def test_what_a_piece_fits_depends_on_thread_ring_and_matte_box() -> None:
-    square = Glass(name="square", kind=GlassKind.ND, stops=2.0)
-    clipped = Glass(name="clipped", kind=GlassKind.ND, stops=6.0, mount=Mount.CLIP_ON)
+    square = Filter(name="square", kind=FilterKind.ND, stops=2.0)
+    clipped = Filter(name="clipped", kind=FilterKind.ND, stops=6.0, mount=Mount.CLIP_ON)
     box = MatteBox(name="box", largest_mm=82)
     assert not square.fits(Front(67))
     assert square.fits(Front(67, (box,)))
@@ -256,14 +256,16 @@ def test_what_a_piece_fits_depends_on_thread_ring_and_matte_box() -> None:
 
 def test_a_hundred_filters_stay_bounded() -> None:
     drawer = tuple(
-        Glass(name=f"f{k}", kind=GlassKind.ND, stops=k * 0.37 % 9 + 0.1, thread_mm=67)
+        Filter(name=f"f{k}", kind=FilterKind.ND, stops=k * 0.37 % 9 + 0.1, thread_mm=67)
         for k in range(100)
     )
     made = rack(drawer, Front(67))
     assert 200 < len(made.stacks) < 3000
     assert made.left_out == 76
     # Three equal ones make every stack that more could: nothing is left out then.
-    alike = tuple(Glass(name=f"f{k}", kind=GlassKind.ND, stops=1.0, thread_mm=67) for k in range(9))
+    alike = tuple(
+        Filter(name=f"f{k}", kind=FilterKind.ND, stops=1.0, thread_mm=67) for k in range(9)
+    )
     assert rack(alike, Front(67)).left_out == 0
 
 

@@ -12,7 +12,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import OFFERS
 from fotonomy.core.gear.body import RecordingRate
-from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.filters import Filter, FilterKind
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.camera_movement import Camera, Movement
@@ -113,7 +113,7 @@ def test_a_search_in_other_light_is_the_search_of_that_light(spec: Setup, moved:
         assert asked.judgement.error_stops == pytest.approx(there.judgement.error_stops)
 
 
-TURNING = Glass(name="Turning", kind=GlassKind.VARIABLE_ND, stops=1, most_stops=3, thread_mm=67)
+TURNING = Filter(name="Turning", kind=FilterKind.VARIABLE_ND, stops=1, most_stops=3, thread_mm=67)
 ZOOM = replace(SMALL_LENS, name="Zoom", focal_shortest_mm=24, focal_longest_mm=35)
 
 
@@ -173,7 +173,7 @@ def test_freeing_a_setting_never_makes_it_worse(spec: Setup, name: str) -> None:
 def test_more_gear_never_makes_a_setup_impossible(spec: Setup, stops: float) -> None:
     more = replace(
         spec,
-        glass=(*spec.glass, Glass(name="new", kind=GlassKind.ND, stops=stops, thread_mm=67)),
+        glass=(*spec.glass, Filter(name="new", kind=FilterKind.ND, stops=stops, thread_mm=67)),
         packed_lenses=() if "lens" in spec.held else (*spec.packed_lenses, LONG),
     )
     before, after = Search(spec).best(), Search(more).best()
@@ -269,7 +269,7 @@ def test_where_nothing_fits_it_says_what_blocks_and_what_to_buy() -> None:
     assert not any("ISO" in label for label in labels), "under the lowest base, unasked"
     buy = next(way for way in answer.relaxations if "Buy" in way.label)
     # A wanted filter fits: what is left after buying it balances.
-    bought = Glass(name="x", kind=GlassKind.ND, stops=density_to_stops(3.0), thread_mm=67)
+    bought = Filter(name="x", kind=FilterKind.ND, stops=density_to_stops(3.0), thread_mm=67)
     assert "ND 3 " in buy.label
     assert Search(replace(spec, glass=(bought,))).best() is not None
     weaker = replace(bought, stops=density_to_stops(2.7))
@@ -301,7 +301,7 @@ def test_a_setting_with_nothing_to_choose_from_is_said() -> None:
 
 def test_a_drawer_full_of_filters_stays_bounded_and_says_so() -> None:
     drawer = tuple(
-        Glass(name=f"f{k}", kind=GlassKind.ND, stops=k * 0.037 + 0.1, thread_mm=67)
+        Filter(name=f"f{k}", kind=FilterKind.ND, stops=k * 0.037 + 0.1, thread_mm=67)
         for k in range(300)
     )
     answer = solve(setup(glass=drawer, held=frozenset(FRAMING)))

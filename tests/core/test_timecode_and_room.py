@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.filters import Filter, FilterKind
 from fotonomy.core.lamps.lamp import Lamp, Lighting, Softener
 from fotonomy.core.motion.timecode import drops_frames, frames_of, nominal_rate, timecode
 from fotonomy.core.optics.depth_of_field import effective_f_number
@@ -212,10 +212,10 @@ def test_lightning_back_to_back_and_with_a_trigger() -> None:
 
 
 def test_what_a_diffusion_filter_lifts() -> None:
-    net = Glass(name="Net", kind=GlassKind.DIFFUSION, stops=0.3)
+    net = Filter(name="Net", kind=FilterKind.DIFFUSION, stops=0.3)
     # Common practice, no source: a tenth of the mean a stop; rough by a factor of two.
     assert veil_share((net,)) == pytest.approx(0.03)
-    assert veil_share((Glass(name="n", kind=GlassKind.ND, stops=3),)) == 0
+    assert veil_share((Filter(name="n", kind=FilterKind.ND, stops=3),)) == 0
     assert veiled_floor_stops(0.03, 0.0) == pytest.approx(log2(0.03))
     with pytest.raises(ValueError, match="no veil"):
         veiled_floor_stops(0.0, 0.0)

@@ -16,7 +16,7 @@ from fotonomy.core.findings.noise import noise
 from fotonomy.core.findings.power import power_fixes
 from fotonomy.core.findings.safety import cautions
 from fotonomy.core.gear.accessories import Battery
-from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.filters import Filter, FilterKind
 from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.cadence import motion
 from fotonomy.core.motion.camera_movement import Camera, Movement
@@ -125,7 +125,7 @@ def test_a_run_covers_one_interval_less_than_its_frames() -> None:
 
 def test_glass_before_the_lens_makes_the_scene_brighter_than_the_level_says() -> None:
     # A polariser of a stop and a half is in front: what still comes to 40 % is that much brighter.
-    glass = Glass(name="Polariser", kind=GlassKind.POLARISER, stops=1.5, thread_mm=77)
+    glass = Filter(name="Polariser", kind=FilterKind.POLARISER, stops=1.5, thread_mm=77)
     level_at = "40 % at f/4 1/50 ISO 800"
     bare, behind = (
         parse_reading(level_at, setup()),

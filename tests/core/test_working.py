@@ -13,7 +13,7 @@ from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.analysis.traced_analysis import named_analysis
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Sensor
-from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.filters import Filter, FilterKind
 from fotonomy.core.motion.camera_movement import Camera, Movement, Way
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
@@ -324,7 +324,7 @@ def test_properties_of_results_are_named_too() -> None:
 
 def test_entries_of_the_budget_are_named_by_their_keys_and_twins_by_their_place() -> None:
     twice = tuple(
-        Glass(name=f"Mist {k}", kind=GlassKind.DIFFUSION, stops=0.1 * k, thread_mm=67)
+        Filter(name=f"Mist {k}", kind=FilterKind.DIFFUSION, stops=0.1 * k, thread_mm=67)
         for k in (1, 2)
     )
     analysis: Analysis = named_analysis(analyse(setup(filters=twice)), Names(""))

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from fotonomy.core.gear import body as gear
 from fotonomy.core.gear.body import DriveMode, RecordingFormat, RecordingRate
-from fotonomy.core.gear.filters import Glass, GlassKind, MatteBox, Mount, StepRing
+from fotonomy.core.gear.filters import Filter, FilterKind, MatteBox, Mount, StepRing
 from fotonomy.core.gear.lens import Lens, Tube
 from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera, Movement
@@ -47,7 +47,7 @@ def kits(draw: Any) -> Kit:
         thread_mm=st.none() | lengths, squeeze=st.floats(1, 2), mount=st.sampled_from(["", "wide"]),
     )  # fmt: skip
     piece = st.builds(
-        Glass, name=names, kind=st.sampled_from([GlassKind.ND, GlassKind.POLARISER]),
+        Filter, name=names, kind=st.sampled_from([FilterKind.ND, FilterKind.POLARISER]),
         stops=st.floats(0.1, 12), thread_mm=st.none() | lengths, mount=st.sampled_from(list(Mount)),
     )  # fmt: skip
     ring = st.builds(StepRing, name=names, lens_mm=st.floats(20, 60), filter_mm=st.floats(61, 99))
@@ -152,7 +152,7 @@ def test_files_of_version_one_are_still_read() -> None:
     assert read.body.drive_modes == (DriveMode("12 a second", 12), DriveMode("20 a second", 20))
     assert read.held == {"frame_rate", *FRAMING}
     assert read.subject == "plank"
-    # Glass used to fit lenses of a smaller thread; the ring that makes it so comes along.
+    # Filter used to fit lenses of a smaller thread; the ring that makes it so comes along.
     rings = [holder for holder in read.holders if isinstance(holder, StepRing)]
     assert all(ring.lens_mm == read.lens.thread_mm < ring.filter_mm for ring in rings)
 

@@ -6,7 +6,7 @@ from math import ceil
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis
-from fotonomy.core.gear.filters import Glass, Mount, StepRing
+from fotonomy.core.gear.filters import Filter, Mount, StepRing
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +35,7 @@ def holders_needed(analysis: Analysis) -> tuple[str, ...]:
     """Names of the step rings and matte boxes those pieces need on this lens."""
     setup = analysis.setup
     names, thread = set(glass_needed(analysis)), setup.lens.thread_mm
-    worn: list[Glass] = [g for g in (*setup.glass, *setup.filters) if g.name in names]
+    worn: list[Filter] = [g for g in (*setup.glass, *setup.filters) if g.name in names]
     found = []
     for holder in setup.holders:
         if isinstance(holder, StepRing):

@@ -24,7 +24,7 @@ STARS_OKTAS, BROKEN_OKTAS, HIDDEN_OKTAS = 2.0, 4.0, 7.0
 # Wind in m/s: a light tripod wants weight (force 4), a run is lost (force 6), a small drone is
 # grounded (force 5), leaves move under a macro lens (force 3).
 TRIPOD_M_S, RUN_LOST_M_S, DRONE_M_S, MACRO_M_S = 5.5, 10.8, 8.0, 3.4
-# Glass under a clear sky cools by about this much under the air.
+# Filter under a clear sky cools by about this much under the air.
 DEW_WITHIN_C = 2.0
 # Batteries planned for warmer air than it will be give less by this share at least.
 COLDER_SHARE = 0.02

@@ -63,7 +63,7 @@ class ExerciseKind(StrEnum):
         Tile.MOTION, visual.will_it, Setups.VIDEO,
     )  # fmt: skip
     ND_FOR_THIS = "nd-for-this", ExerciseRecord(
-        "ND for this", "Work out the glass a scene needs.",
+        "ND for this", "Work out the ND a scene needs.",
         Tile.LIGHT, balance.nd_for_this, Setups.VIDEO,
     )  # fmt: skip
     SET_IT = "set-it", ExerciseRecord(

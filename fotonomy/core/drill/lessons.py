@@ -175,7 +175,7 @@ def _lessons() -> tuple[Lesson, ...]:
         ),
         Lesson(
             "nd",
-            "Grey glass",
+            "Grey filters",
             (
                 "In sun a wide iris and half the period do not go together without ND.",
                 "Put on what is left over: ND 0.3 is a stop, ND 0.9 three, ND 1.8 six.",

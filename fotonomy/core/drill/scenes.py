@@ -18,7 +18,7 @@ from fotonomy.core.exposure.scales import (
 )
 from fotonomy.core.gear.accessories import Battery, Card, Remote
 from fotonomy.core.gear.body import Body, RecordingFormat, RecordingRate, ShutterStyle
-from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.filters import Filter, FilterKind
 from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.profile import Profile
@@ -82,7 +82,7 @@ LENS = Lens(
     thread_mm=77,
 )
 ND = tuple(
-    Glass(name=f"ND {d}", kind=GlassKind.ND, stops=density_to_stops(d), thread_mm=77)
+    Filter(name=f"ND {d}", kind=FilterKind.ND, stops=density_to_stops(d), thread_mm=77)
     for d in (0.3, 0.6, 0.9, 1.2, 1.8, 3.0)
 )
 REMOTE = Remote(name="Practice remote", most_count=9999)

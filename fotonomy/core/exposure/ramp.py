@@ -143,7 +143,7 @@ def ramped_times_s(setup: Setup, write_s: float) -> list[float]:
 def ladder(setup: Setup, method: Ramp, write_s: float) -> tuple[Rung, ...]:
     """Every combination a method uses, from the least light to the most; iris stays.
 
-    By plan: the shutter first, within the look that was asked for, then ISO to the ceiling. Glass
+    By plan: the shutter first, within the look that was asked for, then ISO to the ceiling. Filter
     stays as it is; only where one lift is allowed does the ND come off once ISO is at its end,
     and the ISO falls back by what the glass gives. Floating: the camera's shutter, as far as it
     goes.

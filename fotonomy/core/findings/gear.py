@@ -46,7 +46,7 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
     setup = analysis.setup
     owners = {
         "frame_rate": setup.body.name, "shutter": setup.body.name, "iris": setup.lens.name,
-        "iso": setup.body.name, "nd_density": "your glass",
+        "iso": setup.body.name, "nd_density": "your filters",
     }  # fmt: skip
     for name, owner in owners.items():
         offer = analysis.offers[name]

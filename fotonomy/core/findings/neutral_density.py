@@ -6,7 +6,7 @@ from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import Analysis, equivalent_focal_mm
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
-from fotonomy.core.gear.filters import Glass, GlassKind, Mount
+from fotonomy.core.gear.filters import Filter, FilterKind, Mount
 from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup
@@ -32,7 +32,7 @@ def glass(analysis: Analysis) -> Iterator[Finding]:
               if fx.gain_of(setup, "nd_density", o) > -(c.INFRARED_FROM_STOPS - 0.05)]  # fmt: skip
     if stack.stops >= c.INFRARED_FROM_STOPS - 0.05 and weaker:
         yield Finding(
-            INFRARED, Severity.CAUTION, "Blacks turn brown, unless the glass cuts infrared",
+            INFRARED, Severity.CAUTION, "Blacks turn brown, unless the filter cuts infrared",
             f"ND {n.format_density(stack.density)} takes {n.format_stops(stack.stops)} of "
             "visible light but lets infrared through",
             stack.stops, "stops", (fx.rebalanced(analysis, "nd_density", weaker[-1]),),
@@ -86,7 +86,7 @@ def _to(analysis: Analysis, density: float) -> Fix:
 def polariser(analysis: Analysis) -> Iterator[Finding]:
     """A polariser on a lens so wide that one part of the sky darkens and another does not."""
     setup, wide = analysis.setup, equivalent_focal_mm(analysis.setup)
-    on = [piece for piece in setup.filters if piece.kind is GlassKind.POLARISER]
+    on = [piece for piece in setup.filters if piece.kind is FilterKind.POLARISER]
     if not on or wide >= c.CROSSED_BELOW_MM * 0.999:
         return
     yield Finding(
@@ -110,13 +110,13 @@ def misfits(analysis: Analysis) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _without(setup: Setup, piece: Glass) -> Fix:
+def _without(setup: Setup, piece: Filter) -> Fix:
     kept = tuple(one for one in setup.filters if one is not piece)
     label = f"take the {piece.name} off" if piece.stops else f"leave {piece.name} off"
     return Fix(label, (Change("filters", tuple(one.name for one in kept)),), piece.stops)
 
 
-def _why_not(setup: Setup, piece: Glass) -> str:
+def _why_not(setup: Setup, piece: Filter) -> str:
     """What is in the way, and the ring that would do where one would."""
     thread = setup.lens.thread_mm
     match piece.seat:

@@ -98,7 +98,7 @@ def light_goes(analysis: Analysis) -> Iterator[Finding]:
         if screen >= 0.1 and _follows_better(setup, run, ramp.method, frames):
             ways.insert(0, shorter_run(setup, screen))
     miss = n.format_stops(ramp.end_miss_stops)
-    ways = ways or [Fix(f"change the light or the glass on the way, by {miss}", (), 0.0)]
+    ways = ways or [Fix(f"change the light or the filter on the way, by {miss}", (), 0.0)]
     reason = {
         Ramp.FIXED: "No setting follows the light",
         Ramp.PLANNED: "Shutter, ND and ISO are at their ends",

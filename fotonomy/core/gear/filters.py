@@ -8,7 +8,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.ranges import NAME, Within, check_bounds
 
 
-class GlassKind(StrEnum):
+class FilterKind(StrEnum):
     """What a piece of glass does."""
 
     ND = "nd"
@@ -69,7 +69,7 @@ class Front:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Glass:
+class Filter:
     """A filter: what it takes in stops; for a variable ND the range it turns through.
 
     ``thread_mm`` is None for glass that is not screwed on: square in a matte box, or
@@ -77,7 +77,7 @@ class Glass:
     """
 
     name: Annotated[str, NAME]
-    kind: GlassKind
+    kind: FilterKind
     stops: Annotated[float, Within(0, 27, "stops")]
     most_stops: Annotated[float | None, Within(0, 27, "stops")] = None
     thread_mm: Annotated[float | None, Within(1, 500, "mm")] = None

@@ -6,7 +6,7 @@ from itertools import combinations
 from math import isfinite, log2, log10
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.gear.filters import Front, Glass, GlassKind, Mount
+from fotonomy.core.gear.filters import Filter, FilterKind, Front, Mount
 
 # Neutral density. Common practice, no source.
 STACK_LIMIT = 3
@@ -94,7 +94,7 @@ NO_GLASS = Stack(0.0, ())
 
 
 @lru_cache(maxsize=512)
-def rack(glass: tuple[Glass, ...], front: Front, wheel: tuple[float, ...] = ()) -> Rack:
+def rack(glass: tuple[Filter, ...], front: Front, wheel: tuple[float, ...] = ()) -> Rack:
     """Every density the person's ND can make on the front of a lens, "none" included.
 
     Up to three pieces that fit (one clipped in at most), a variable ND turned in steps of
@@ -104,13 +104,13 @@ def rack(glass: tuple[Glass, ...], front: Front, wheel: tuple[float, ...] = ()) 
     ``left_out`` counts the rest.
     """
     fitting = [p for p in glass if p.fits(front)]
-    fixed, left_out = _kept([p for p in fitting if p.kind is GlassKind.ND])
+    fixed, left_out = _kept([p for p in fitting if p.kind is FilterKind.ND])
     made: dict[float, Stack] = {0.0: NO_GLASS}
     for count in range(1, STACK_LIMIT + 1):
         for pieces in combinations(fixed, count):
             if sum(p.mount is Mount.CLIP_ON for p in pieces) <= 1:
                 _make(made, round(sum(p.stops for p in pieces) * _LOG10_2, 2), pieces)
-    for turning in (p for p in fitting if p.kind is GlassKind.VARIABLE_ND):
+    for turning in (p for p in fitting if p.kind is FilterKind.VARIABLE_ND):
         for extra in ((), *((p,) for p in fixed)):
             _turn(made, turning, extra)
     for stack in tuple(made.values()) if wheel else ():
@@ -123,13 +123,13 @@ def rack(glass: tuple[Glass, ...], front: Front, wheel: tuple[float, ...] = ()) 
 
 
 def stacks(
-    glass: tuple[Glass, ...], front: Front, wheel: tuple[float, ...] = ()
+    glass: tuple[Filter, ...], front: Front, wheel: tuple[float, ...] = ()
 ) -> tuple[Stack, ...]:
     """The stacks of a rack."""
     return rack(glass, front, wheel).stacks
 
 
-def _kept(fixed: list[Glass]) -> tuple[list[Glass], int]:
+def _kept(fixed: list[Filter]) -> tuple[list[Filter], int]:
     """At most three of equal filters and twenty-four in all, evenly spread, by density."""
     ordered = sorted(fixed, key=lambda p: (p.stops, p.name))
     seen: dict[tuple[float, bool], int] = {}
@@ -148,7 +148,7 @@ def _kept(fixed: list[Glass]) -> tuple[list[Glass], int]:
 
 
 def _make(
-    made: dict[float, Stack], density: float, pieces: tuple[Glass, ...],
+    made: dict[float, Stack], density: float, pieces: tuple[Filter, ...],
     turned: float | None = None,
 ) -> None:  # fmt: skip
     have = made.get(density)
@@ -156,7 +156,7 @@ def _make(
         made[density] = Stack(density, tuple(piece.name for piece in pieces), 0.0, turned)
 
 
-def _turn(made: dict[float, Stack], turning: Glass, extra: tuple[Glass, ...]) -> None:
+def _turn(made: dict[float, Stack], turning: Filter, extra: tuple[Filter, ...]) -> None:
     if turning.most_stops is None:
         return
     low, high = stops_to_density(turning.stops), stops_to_density(turning.most_stops)

@@ -248,7 +248,7 @@ def parse_density(text: str) -> float:
 
     A bare whole number other than 0 is refused: it could be a density, a factor or stops.
     """
-    rule = "a density such as 0.9, a factor such as ND8, or 3 stops; none for no glass"
+    rule = "a density such as 0.9, a factor such as ND8, or 3 stops; none for no filter"
     cleaned = _clean("nd_density", text, rule)
     if cleaned.lower() in ("none", "no", "off", "clear", "nd none", "-"):
         return 0.0

@@ -186,7 +186,7 @@ SETTINGS: tuple[Setting, ...] = (
     tick("pinned", "Stays at its hour", "about"),
     tick("alongside", "May run beside a setup on another camera", "about"),
     tick("unattended", "Runs alone once it is started", "about"),
-    _gear("filters", "Other glass in front", "about", many=True),
+    _gear("filters", "Other filters", "about", many=True),
     _gear("tubes", "Tubes behind the lens", "about", many=True),
     choice("look", "Shutter method", "wants", wanted.Look),
     choice("handheld", "Handheld method", "wants", wanted.Handheld),

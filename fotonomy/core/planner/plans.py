@@ -105,7 +105,7 @@ def _others(search: Search, best: Candidate) -> list[tuple[str, Candidate]]:
         "rate": "Nearer the frame rate", "look": "Truer shutter", "cadence": "Smoother motion",
         "smear": "Smear as wanted", "depth": "Depth as wanted", "sharpness": "Less diffraction",
         "flicker": "Steadier lamps", "hand": "Steadier in the hand", "base": "On a base ISO",
-        "noise": "Cleaner shadows", "glass": "Less glass", "framing": "Framing kept",
+        "noise": "Cleaner shadows", "glass": "Fewer filters", "framing": "Framing kept",
     }  # fmt: skip
     for name in CRITERIA:
         short = abs(best.judgement.shortfalls.get(name, 0.0))

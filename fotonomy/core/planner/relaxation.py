@@ -6,7 +6,7 @@ from itertools import combinations
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.exposure.scales import iso_offer
-from fotonomy.core.gear.filters import Glass, GlassKind, Mount, StepRing
+from fotonomy.core.gear.filters import Filter, FilterKind, Mount, StepRing
 from fotonomy.core.gear.neutral_density import density_to_factor, density_to_stops
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.spoken import said_distance
@@ -151,7 +151,7 @@ def _ring_to_get(setup: Setup) -> list[Relaxation]:
         if one is not None and one.setup.nd_density:
             return [
                 Relaxation(
-                    f"Get a step ring {thread:g} to {own:g} mm: your own glass then goes on",
+                    f"Get a step ring {thread:g} to {own:g} mm: your own filter then goes on",
                     f"{words_of(setup, one.setup)}; no filter to buy",
                 )
             ]
@@ -162,8 +162,8 @@ def _glass_to_buy(setup: Setup) -> list[Relaxation]:
     """The weakest single ND that would do, to buy or to hire."""
     free = _freed(setup, "nd_density")
     for density in SHOP_DENSITIES:
-        glass = Glass(
-            name=f"ND {density:g} to buy", kind=GlassKind.ND, stops=density_to_stops(density),
+        glass = Filter(
+            name=f"ND {density:g} to buy", kind=FilterKind.ND, stops=density_to_stops(density),
             thread_mm=setup.lens.thread_mm,
         )  # fmt: skip
         if setup.lens.thread_mm is None:

@@ -135,7 +135,7 @@ CRITERIA: dict[str, tuple[str, float, str]] = {
     "hand": ("Steady hand", 0.5, "stops slower than the handheld limit, single pictures only"),
     "base": ("Near a base ISO", 0.3, "stops from the nearest base"),
     "noise": ("Clean shadows", 0.6, "stops it looks noisier than at the lowest base"),
-    "glass": ("Little glass", 0.15, "pieces, three for dark corners, four for infrared"),
+    "glass": ("Few filters", 0.15, "pieces, three for dark corners, four for infrared"),
     "framing": ("Framing kept", 2.0, "stops of field width from the present framing"),
     "change": ("Leave it as it is", 0.05, "stops each setting moves"),
 }

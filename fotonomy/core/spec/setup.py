@@ -9,7 +9,7 @@ from fotonomy.core import constants as c
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.accessories import Device
 from fotonomy.core.gear.body import Body, RecordingFormat
-from fotonomy.core.gear.filters import Front, Glass, Holder
+from fotonomy.core.gear.filters import Filter, Front, Holder
 from fotonomy.core.gear.imaging import Imaging, focused
 from fotonomy.core.gear.lens import Lens, Tube
 from fotonomy.core.gear.profile import Profile, as_recorded
@@ -123,9 +123,9 @@ class Setup:
     lens: Lens
     tubes: Annotated[tuple[Tube, ...], Sized(0, 8)] = ()
     packed_lenses: tuple[Lens, ...] = ()
-    glass: tuple[Glass, ...] = ()
+    glass: tuple[Filter, ...] = ()
     holders: tuple[Holder, ...] = ()
-    filters: Annotated[tuple[Glass, ...], Sized(0, 8)] = ()
+    filters: Annotated[tuple[Filter, ...], Sized(0, 8)] = ()
     profile: Profile
     focal_mm: Annotated[float, Within(*c.FOCAL_RANGE_MM, "mm")]
     frame_rate: Annotated[float, Within(*c.RATE_RANGE_FPS, "fps")]

@@ -5,7 +5,7 @@ Some of the light of the whole picture is spread over all of it, a veil that lif
 
 from math import log2
 
-from fotonomy.core.gear.filters import Glass, GlassKind
+from fotonomy.core.gear.filters import Filter, FilterKind
 
 # Of each stop a diffusion filter takes, so much of the picture's mean light comes back as a veil.
 # Common practice, no source: rough by a factor of two either way.
@@ -14,9 +14,9 @@ VEIL_SHARE_A_STOP = 0.1
 UNSTATED_STOPS = 0.25
 
 
-def veil_share(filters: tuple[Glass, ...]) -> float:
+def veil_share(filters: tuple[Filter, ...]) -> float:
     """Share of the picture's mean light that diffusion filters spread over it; 0 without one."""
-    soft = [piece for piece in filters if piece.kind is GlassKind.DIFFUSION]
+    soft = [piece for piece in filters if piece.kind is FilterKind.DIFFUSION]
     return sum(VEIL_SHARE_A_STOP * (piece.stops or UNSTATED_STOPS) for piece in soft)
 
 

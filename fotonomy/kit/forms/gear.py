@@ -9,7 +9,7 @@ from django.forms.utils import ErrorDict
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Body as BodySpec
 from fotonomy.core.gear.body import DriveMode, RecordingFormat, Sensor
-from fotonomy.core.gear.filters import GlassKind, Mount
+from fotonomy.core.gear.filters import FilterKind, Mount
 from fotonomy.core.gear.lens import Lens as LensSpec
 from fotonomy.core.gear.lens import loss_from_t_number
 from fotonomy.core.notation import writing as n
@@ -413,7 +413,7 @@ class FilterForm(GearForm):
             return data
         if kind in Filter.KNOB_KINDS and not data.get("density"):
             self.add_error("density", "An ND needs its density, such as 0.9")
-        if kind == GlassKind.VARIABLE_ND.value and not self.errors:
+        if kind == FilterKind.VARIABLE_ND.value and not self.errors:
             if (data.get("most_density") or 0) <= data["density"]:
                 self.add_error("most_density", "Has to be more than the weakest density")
         elif kind not in Filter.KNOB_KINDS and data.get("loss_stops") is None:

@@ -53,7 +53,7 @@ def kit(request: HttpRequest) -> HttpResponse:
     sections: list[tuple[str, str, str, str, Any, Any]] = [
         ("body", "body", "Camera bodies", "a body", body_words, Q()),
         ("lens", "lens", "Lenses", "a lens", lens_words, Q()),
-        ("filter", "filter", "Glass", "a filter", filter_words, Q()),
+        ("filter", "filter", "Filters", "a filter", filter_words, Q()),
         ("accessory", "accessory", "Rings, tubes, supports", "a ring, tube or support",
          accessory_words, ~Q(**devices)),
         ("devices", "accessory", "Remotes, cards, power", "a remote, card or battery",

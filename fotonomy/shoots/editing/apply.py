@@ -345,7 +345,7 @@ _WORDS = {
     "place_id": "place", "day_id": "day", "scene_id": "scene",
     "notes": "notes", "things": "on the camera", "packs_all": "the whole kit or some of it",
     "packed_bodies": "bodies packed", "packed_lenses": "lenses packed",
-    "packed_filters": "glass packed", "packed_accessories": "accessories packed",
+    "packed_filters": "filters packed", "packed_accessories": "accessories packed",
 }  # fmt: skip
 
 

@@ -100,7 +100,7 @@ def paper_view(shoot: Shoot) -> PaperView:
 
 SHEET_COLUMNS = (
     "day", "hour", "setup", "title", "kind", "place", "camera", "lens", "rate", "shutter", "iris",
-    "ISO", "white", "glass", "must-fixes", "notes",
+    "ISO", "white", "filters", "must-fixes", "notes",
 )  # fmt: skip
 
 
@@ -139,7 +139,7 @@ def _card(row: Setup, planned: Plan) -> CardView:
         place=row.place.name, kind=setup.kind.label,
         items=planned.readout, camera=f"{setup.body.name}, {setup.format.name}",
         lens=" at ".join(part for part in (setup.lens.name, span) if part),
-        glass=", ".join(pieces) or "no glass", carried=setup.support.value,
+        glass=", ".join(pieces) or "no filter", carried=setup.support.value,
         focus=f"{setup.subject} at {said_distance(setup, setup.subject_distance_m)}, {sharp}",
         light=f"planned for EV {n.format_number(analysis.budget.ev100)}",
         clip=f"{n.format_duration(analysis.clip.screen_s)} on screen, {size_words(analysis.clip)}",

@@ -11,7 +11,7 @@ from fotonomy.shoots.write_lock import in_turn
 
 SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
     ("bodies", "Camera bodies", Body), ("lenses", "Lenses", Lens),
-    ("filters", "Glass", Filter), ("accessories", "Rings, tubes, supports, devices", Accessory),
+    ("filters", "Filters", Filter), ("accessories", "Rings, tubes, supports, devices", Accessory),
 )  # fmt: skip
 
 

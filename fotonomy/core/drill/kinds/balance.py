@@ -271,7 +271,7 @@ def nd_for_this(asked: Asked, random: Random, own: Setup | None = None) -> Exerc
         if 1.5 <= over <= 11:
             break
         if own is not None:
-            raise LookupError("this setup needs no glass")
+            raise LookupError("this setup needs no filter")
     right = replace(wanted, nd_density=round(over * 0.30103, 2))
     return Exercise(
         asked=asked,
@@ -281,7 +281,7 @@ def nd_for_this(asked: Asked, random: Random, own: Setup | None = None) -> Exerc
         scene_setup=wanted,
         right=right,
         setups=(wanted,),
-        why=f"Without glass it is {n.format_stops(over)} over: "
+        why=f"Without filters it is {n.format_stops(over)} over: "
         f"ND {n.format_density(right.nd_density)}"
         " takes that.",
         workings=("budget.error_stops", "budget.lines.nd.stops"),

@@ -64,7 +64,7 @@ LIGHT = table(
         (f"{_LINE}.iso.stops", "ISO", "stops", "What the ISO gives, against ISO 100.", "stops",
          {"formula": iso_stops,
           "sure": "Makers rate ISO in several ways: bodies differ by up to a third of a stop."}),
-        (f"{_LINE}.nd.stops", "ND", "stops", "What the grey glass takes.", "iso-5-2",
+        (f"{_LINE}.nd.stops", "ND", "stops", "What the ND takes.", "iso-5-2",
          {"formula": lb.nd_gives_stops,
           "sure": "Filters are made to about a tenth of a stop, strong ones to a third."}),
         (f"{_LINE}.filter.stops", "filter", "stops", "What another filter takes.", "gear", {}),
