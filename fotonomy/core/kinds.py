@@ -17,7 +17,6 @@ from fotonomy.core.dry_run.trigger_schedule import (
 )
 from fotonomy.core.findings import checks as every
 from fotonomy.core.findings.checks import COMMON, Check
-from fotonomy.core.planner.presets import Preset, preset_for
 from fotonomy.core.readout import (
     ReadoutItem,
     burst_item,
@@ -53,10 +52,6 @@ class KindRules:
     opened: Tile | None = None
     held: frozenset[str] = frozenset(FRAMING)
     dry_run: DryRunRules | None = None
-
-    def preset(self, setup: Setup, moving: bool) -> Preset:
-        """The usual start for this kind with a setup's gear, light and place."""
-        return preset_for(setup, self.kind, moving)
 
 
 KINDS: dict[Kind, KindRules] = {kind: KindRules(kind) for kind in Kind} | {

@@ -13,9 +13,6 @@ from typing import Any
 from fotonomy.core.notation.decimals import decimal
 
 MOST_NUMBER = 1e7
-# Every note there is, by name: numbers first, then text.
-NUMBERS = ("exposure_s", "f_number", "iso", "focal_mm", "length_s", "fps")
-TEXTS = ("taken", "offset", "serial")
 
 
 def number_note(value: Any) -> float | None:

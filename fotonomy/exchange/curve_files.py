@@ -19,7 +19,6 @@ from fotonomy.exchange.errors import ExchangeError
 LARGEST_TABLE_BYTES = 8 * 1024 * 1024
 # Rows of the curves we write, and nodes a side of the solid ones.
 WRITTEN_ROWS, WRITTEN_NODES = 4096, 33
-STOPS_WRITTEN = range(-8, 9)
 
 
 def read_table(raw: bytes, file_name: str, name: str, decodes: bool) -> Tabulated:

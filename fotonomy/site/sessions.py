@@ -48,11 +48,6 @@ def end_others(user: User, present: str | None) -> int:
     return len(others)
 
 
-def end_all(user: User) -> None:
-    """Log a person out everywhere."""
-    end_others(user, None)
-
-
 def _noted(sender: Any, request: HttpRequest | None = None, **_: Any) -> None:
     if request is not None and hasattr(request, "session"):
         request.session[SINCE] = timezone.now().isoformat()

@@ -6,6 +6,7 @@ from typing import Any
 import pytest
 
 from fotonomy.core.curves.transfer_functions import Bt709, ParametricLog
+from fotonomy.core.exposure.scales import with_setting
 from fotonomy.core.findings.finding import Finding
 from fotonomy.core.gear.body import Body, DriveMode, RecordingFormat, RecordingRate, ShutterStyle
 from fotonomy.core.gear.filters import Filter, FilterKind, StepRing
@@ -13,6 +14,7 @@ from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.parsing.settings import reachable
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec.setup import Setup
 
@@ -69,3 +71,8 @@ def has_reason_number_and_fix(finding: Finding, number: float) -> None:
     assert any(character.isdigit() for character in finding.why)
     assert finding.fixes
     assert all(fix.label and fix.changes for fix in finding.fixes)
+
+
+def with_typed_setting(spec: Setup, name: str, text: str) -> Setup:
+    """The setup with one setting typed by a person; RuleError as ``reachable`` raises it."""
+    return with_setting(spec, name, reachable(spec, name, text))

@@ -12,7 +12,6 @@ from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.gear.accessories import Card, Remote
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.readings import Reading, Surface
@@ -26,7 +25,7 @@ from fotonomy.core.stills.long_exposure import (
     under_each_stops,
     uneven_share,
 )
-from tests.core.examples import has_reason_number_and_fix
+from tests.core.examples import has_reason_number_and_fix, with_typed_setting
 from tests.core.run_examples import CAM, CARD, DRIVES, burst, ids, long_exposure
 
 

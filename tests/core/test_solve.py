@@ -17,7 +17,6 @@ from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.camera_movement import Camera, Movement
 from fotonomy.core.motion.shutter import Shutter
-from fotonomy.core.parsing.settings import with_typed_setting
 from fotonomy.core.parsing.table import SETTINGS as TABLE
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.plan import plan
@@ -33,7 +32,7 @@ from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import Reading
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Limit, Setup
 from fotonomy.exchange.changes_json import text_of
-from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup
+from tests.core.examples import BODY, FLAT, LENS, ND, VIDEO, setup, with_typed_setting
 from tests.properties import examples
 
 WIDE = Lens(name="Wide 20", focal_shortest_mm=20, focal_longest_mm=20, widest_f=1.8, smallest_f=16,

@@ -60,11 +60,6 @@ def sharp_to_m(behind_m: float, focal_mm: float, f_number: float, c_mm: float, s
     return behind_m + (s_m * (h - f) / (h - s_m) if s_m < h else inf)
 
 
-def close_up_depth_mm(f_number: float, c_mm: float, m: float) -> float:
-    """Total depth ``2*N*c*(1+m)/m^2`` close up, in mm."""
-    return 2 * f_number * c_mm * (1 + m) / m**2
-
-
 def airy_um(f_number: float, m: float = 0.0) -> float:
     """Diameter of the Airy disc, ``2.44*lambda*N*(1+m)``, micrometres, lambda 0.55."""
     return 2.44 * AIRY_WAVELENGTH_UM * f_number * (1 + m)

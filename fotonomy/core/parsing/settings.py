@@ -74,11 +74,6 @@ def reachable(setup: Setup, name: str, text: str) -> Any:
     return value
 
 
-def with_typed_setting(setup: Setup, name: str, text: str) -> Setup:
-    """The setup with one setting typed by a person; RuleError as ``reachable`` raises it."""
-    return with_setting(setup, name, reachable(setup, name, text))
-
-
 def _refuse_unreachable(setup: Setup, name: str, text: str) -> None:
     body, lens = setup.body, setup.lens
     if name == "iris":

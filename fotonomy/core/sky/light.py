@@ -71,8 +71,6 @@ NIGHT_EV = -6.0
 # Incident light at ISO 100, C = 250 (ISO 2720): E = 2.5 · 2^EV.
 _LUX_AT_0 = 2.5
 NIGHT_LX = _LUX_AT_0 * 2**NIGHT_EV
-# A face in open shade under sunlit ground: common practice, no source.
-SHADE_STOPS = 3.0
 CLEAR_OKTAS, OVERCAST_OKTAS = 0.0, 8.0
 # From so much cloud on it is overcast: common practice, no source.
 OVERCAST_FROM_OKTAS = 7.0

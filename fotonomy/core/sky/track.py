@@ -131,10 +131,6 @@ class Sky:
         """Where the moon stands, from the place itself."""
         return self.moon.at(self.position(when))
 
-    def core_at(self, when: datetime) -> Direction:
-        """Where the centre of the Milky Way stands."""
-        return self.core.at(self.position(when))
-
     def phase_at(self, when: datetime) -> float:
         """The moon's phase angle in degrees."""
         return float(np.interp(self.position(when), np.arange(self.count), self.phase_deg))

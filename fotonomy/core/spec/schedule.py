@@ -52,11 +52,6 @@ class Wanted(StrEnum):
         """In words."""
         return _LABELS[self]
 
-    @property
-    def needs_look(self) -> bool:
-        """True where it depends on the way the camera looks."""
-        return self in (Wanted.SUN_FRONT, Wanted.SUN_BESIDE, Wanted.SUN_BEHIND)
-
 
 _LABELS = {
     Wanted.ANY: "any light", Wanted.GOLDEN: "golden hour", Wanted.BLUE: "blue hour",

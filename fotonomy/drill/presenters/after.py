@@ -18,8 +18,6 @@ from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.symbols import number_text
 from fotonomy.drill.presenters.sides import Side, names_of, pictured, side_of
 
-# What may be turned freely once the answer is known.
-FREE = ("frame_rate", "shutter", "iris", "iso", "nd_density")
 # Figures of a number in a sentence; its working has more.
 SHORT = 3
 _FREE_LABELS = {

@@ -121,19 +121,6 @@ def set_it(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
 
 
 _KEYS = {"iris": "iris", "iso": "iso", "nd_density": "nd", "shutter": "shutter"}
-_TIMES = (
-    1 / 25,
-    1 / 50,
-    1 / 100,
-    1 / 200,
-    1 / 400,
-    1 / 800,
-    1 / 30,
-    1 / 60,
-    1 / 125,
-    1 / 250,
-    1 / 500,
-)
 _ISOS = (100, 200, 400, 800, 1600, 3200, 6400)
 _THIRD_ISOS = (100, 125, 160, 250, 320, 500, 640, 1250, 2000, 4000)
 _FULL_F = (1.4, 2, 2.8, 4, 5.6, 8, 11, 16, 22)
