@@ -88,3 +88,19 @@ def test_the_readme_names_no_command_that_is_none() -> None:
     for page in pages:
         for name in re.findall(r"`(?:[^`\n]*&& )?make ([a-z-]+)", page.read_text("utf-8")):
             assert re.search(rf"^{name}:", made, re.M), f"{page.name}: make {name}"
+
+
+@pytest.mark.parametrize("page", sorted((HERE / "docs").rglob("*.md")), ids=lambda page: page.name)
+def test_files_that_the_docs_name_are_there(page: Path) -> None:
+    """A module that was renamed is renamed in the docs as well; what was decided stays as it was."""
+    if page.parent.name == "decisions":
+        pytest.skip("a decision names what there was on its day")
+    every = [path.relative_to(HERE).as_posix() for name in ("fotonomy", "tests", "tools", "deploy",
+             "benchmarks", "soak", "docs") for path in (HERE / name).rglob("*.*")]  # fmt: skip
+    every += [path.name for path in HERE.glob("*.*")]
+    text = page.read_text("utf-8")
+    named = set(re.findall(r"`([\w./-]*\w\.(?:py|js|css|html|sh))`", text))
+    missing = sorted(
+        one for one in named if not any(f"/{path}".endswith(f"/{one}") for path in every)
+    )
+    assert missing == []

@@ -21,6 +21,7 @@ from pypdf import PdfReader
 
 from fotonomy.exchange.edit.clips import EditClip, Frames
 from fotonomy.exchange.edit.edl import to_edl
+from fotonomy.exchange.edit.formats import FORMATS, EditFormat
 from fotonomy.exchange.edit.joining import to_concat
 from fotonomy.exchange.edit.sidecars import Sidecar, to_xmp
 from fotonomy.exchange.edit.timeline import to_otio
@@ -46,7 +47,9 @@ def clip(**more: Any) -> EditClip:
 
 
 def test_the_demo_as_a_timeline(demo_client: Any, demo: Shoot) -> None:
-    made = otio.adapters.read_from_string(got(demo_client, demo, "edit-otio").decode(), "otio_json")
+    made = otio.adapters.read_from_string(
+        got(demo_client, demo, "edit-takes", "otio").decode(), "otio_json"
+    )
     takes, rest = made.tracks
     assert [len(takes), len(rest)] == [8, 2]
     assert {one.metadata["fotonomy"]["verdict"] for one in rest} == {"no good"}
@@ -242,8 +245,8 @@ def test_nothing_shot_goes_out_empty_and_says_so(
     demo_client: Any, demo: Shoot, nothing_shot_yet: None
 ) -> None:
     assert len(otio.adapters.read_from_string(
-        got(demo_client, demo, "edit-otio").decode(), "otio_json").tracks) == 0  # fmt: skip
-    assert b"TITLE" in got(demo_client, demo, "edit-edl")
+        got(demo_client, demo, "edit-takes", "otio").decode(), "otio_json").tracks) == 0  # fmt: skip
+    assert b"TITLE" in got(demo_client, demo, "edit-takes", "edl")
     assert zipfile.ZipFile(BytesIO(got(demo_client, demo, "edit-xmp"))).namelist() == []
     assert b"%PDF" in got(demo_client, demo, "report-pdf")
 
@@ -254,8 +257,27 @@ def test_a_length_that_nobody_logged_is_said(
     logged(launch, uid="a", length_s=None)
     logged(launch, uid="b", length_s=timedelta(seconds=4).total_seconds())
     text = got(demo_client, demo, "edit").decode()
-    assert "how long 1 of them are" in text
+    assert "1 take has no length: 10 s of recording assumed" in text
     answer = demo_client.get(
         reverse("edit-frames", args=[demo.pk, Take.objects.get(uid="a").pk]), follow=True
     )
     assert "no run of frames" in answer.content.decode()
+
+
+def test_a_format_is_a_module_and_a_line(demo_client: Any, demo: Shoot) -> None:
+    """A throw-away format is on the page and can be fetched; one that is none is not."""
+    gulls = EditFormat(
+        "gulls", "Gulls", "A gull for each take.", "text/plain",
+        lambda name, clips, fps: f"{name} at {fps:g}: {len(clips)} gulls",
+    )  # fmt: skip
+    FORMATS.append(gulls)
+    try:
+        page = demo_client.get(reverse("edit", args=[demo.pk])).content.decode()
+        assert "Gulls (.gulls)" in page
+        assert "A gull for each take." in page
+        answer = demo_client.get(reverse("edit-takes", args=[demo.pk, "gulls"]))
+        assert answer.content.decode().endswith(f"at 25: {demo.takes.count()} gulls")
+        assert answer["Content-Disposition"].endswith('.gulls"')
+    finally:
+        FORMATS.remove(gulls)
+    assert demo_client.get(reverse("edit-takes", args=[demo.pk, "gulls"])).status_code == 404

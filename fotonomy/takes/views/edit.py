@@ -15,10 +15,9 @@ from django.views.decorators.http import require_GET
 from fotonomy.core.errors import RuleError
 from fotonomy.core.tone.night_grade import NightGrade
 from fotonomy.exchange.curve_files import write_night
-from fotonomy.exchange.edit.edl import to_edl
+from fotonomy.exchange.edit.formats import FORMATS
 from fotonomy.exchange.edit.joining import to_concat
 from fotonomy.exchange.edit.sidecars import to_xmp
-from fotonomy.exchange.edit.timeline import to_otio
 from fotonomy.field.models import Take
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Shoot
@@ -59,7 +58,7 @@ def edit_page(request: HttpRequest, shoot_id: int) -> HttpResponse:
     view = edit_view(shoot, clips)
     context = {
         "shoot": shoot, "v": view, "music": music, "cuts": cuts, "errors": errors,
-        "query": request.GET.urlencode(),
+        "query": request.GET.urlencode(), "formats": FORMATS,
     }  # fmt: skip
     return render(request, "takes/edit.html", context, status=422 if errors else 200)
 
@@ -67,21 +66,14 @@ def edit_page(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @login_required
 @require_GET
 @handle_gone
-def edit_otio(request: HttpRequest, shoot_id: int) -> HttpResponse:
-    """The takes as OpenTimelineIO."""
+def edit_takes(request: HttpRequest, shoot_id: int, suffix: str) -> HttpResponse:
+    """The takes in one of the formats of exchange/edit/formats.py."""
     shoot = shoot_for(request, shoot_id)
-    made = to_otio(shoot.name, clips_of(shoot), shoot.project_fps)
-    return _file(made, f"{_name(shoot)}.otio", "application/json")
-
-
-@login_required
-@require_GET
-@handle_gone
-def edit_edl(request: HttpRequest, shoot_id: int) -> HttpResponse:
-    """What can be cut as an edit decision list."""
-    shoot = shoot_for(request, shoot_id)
-    made = to_edl(shoot.name, clips_of(shoot), shoot.project_fps)
-    return _file(made, f"{_name(shoot)}.edl", "text/plain; charset=utf-8")
+    one = next((one for one in FORMATS if one.suffix == suffix), None)
+    if one is None:
+        raise Http404
+    made = one.write(shoot.name, clips_of(shoot), shoot.project_fps)
+    return _file(made, f"{_name(shoot)}.{suffix}", one.content_type)
 
 
 @login_required
