@@ -197,7 +197,7 @@ def main() -> int:
         "The clients run on the same machine as the server and take their share of it. A change costs about "
         "20 ms of computing, so one process, which computes on one core, answers 40 to 45 a second, and two that "
         "share two cores with the clients hardly half as many again; writers take turns "
-        "(`shoots/turns.py`), so that nobody waits much longer than the rest.", "",
+        "(`shoots/write_lock.py`), so that nobody waits much longer than the rest.", "",
         "Beside two people at dry runs of 43 201 frames, exports, plans and comparisons without a pause, a "
         "third changes a setup:", "",
         "| processes | alone, median | p95 | beside, median | p95 | held up, p95 | long answers |",

@@ -71,7 +71,7 @@ def address_of(name: str, row: Any) -> str:
              "place_id": row.place_id, "part_id": row.place_id, "way": "undo",
              "take_id": 1, "link_id": 1, "which_id": 1, "take_uid": "no",
              "picture_id": 1, "name": "budget.error_stops", "kind": "how-many-stops",
-             "level": 1, "seed": 1, "key": "day", "at": 0}  # fmt: skip
+             "level": 1, "seed": 1, "key": "day", "at": 0, "suffix": "otio"}  # fmt: skip
     if name == "places-file":
         known["form"] = "gpx"
     if name == "crew-withdraw":

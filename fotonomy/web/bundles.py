@@ -15,9 +15,11 @@ from django.core.files.storage import FileSystemStorage
 from rcssmin import cssmin
 from rjsmin import jsmin
 
-from fotonomy.web.screen_widths import MEDIUM_TO, PHONE_TO
+from fotonomy.web.screen_widths import MEDIUM_TO, PAGE_EDGE, PHONE_EDGE, PHONE_TO
 
 STATIC = Path(__file__).resolve().parent / "static"
+# Measures that drawings are cut by as well: styles read them as variables.
+MEASURES = f":root{{--page-edge:{PAGE_EDGE}px;--phone-edge:{PHONE_EDGE}px}}"
 # What every script of a page may use; a page's own come after it.
 _COMMON = ("web/popover.js", "web/words.js", "web/numbers.js")
 _QUEUE = ("vendor/idb.min.js", "web/actions.js", "web/unsent.js", "web/server.js")
@@ -58,7 +60,7 @@ BUNDLES: dict[str, tuple[tuple[str, str], ...]] = {
 
 def written(name: str) -> str:
     """A bundle's text, made as small as it goes. KeyError for a name that is none."""
-    parts = []
+    parts = [MEASURES] if name.endswith(".css") else []
     for part, media in BUNDLES[name]:
         text = (STATIC / part).read_text("utf-8")
         if name.endswith(".css"):
@@ -73,6 +75,7 @@ def written(name: str) -> str:
 def _stamp() -> str:
     """What the parts are now: a changed part makes other files."""
     digest = blake2b(Path(__file__).read_bytes(), digest_size=8)
+    digest.update(f"{MEASURES}{BUNDLES}".encode())
     for part in sorted({part for parts in BUNDLES.values() for part, _ in parts}):
         digest.update((STATIC / part).read_bytes())
     return digest.hexdigest()

@@ -4,5 +4,5 @@ Styles are bundled with them, pages say them to their scripts, drawings are cut 
 """
 
 PHONE_TO, MEDIUM_TO = 620, 900
-# What a page leaves free on either side, on a phone and elsewhere; page.css says the same.
+# What a page leaves free on either side, on a phone and elsewhere; styles have it as variables.
 PHONE_EDGE, PAGE_EDGE = 14, 20
