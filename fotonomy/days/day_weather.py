@@ -1,4 +1,4 @@
-"""The weather of a day as people give it: hours to fill in, a service asked, files taken in."""
+"""The weather of a day as people give it: hours to fill in, a service asked, files imported."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace

@@ -15,7 +15,7 @@ from fotonomy.core.weather.report import VALUES, Report, Source, Weather
 from fotonomy.demo.first_day import second_person, shoot_first_day
 from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
 from fotonomy.exchange.setup_json import VERSION, setup_from_data
-from fotonomy.kit.services import take_in_kit
+from fotonomy.kit.services import import_kit
 from fotonomy.shoots.mapping import hours_of
 from fotonomy.shoots.models import Actor, Day, DayWeather, LightReading, Place, Scene, Shoot, Way
 from fotonomy.shoots.services.quotas import room_for_shoot
@@ -50,7 +50,7 @@ def give_demo(owner: User, *, crew: bool = False) -> Shoot:
     scenario = _data("keel_to_tide")
     kit = kit_from_data(_data("tern_slip_kit"))
     room_for_shoot(owner)
-    take_in_kit(owner, kit)
+    import_kit(owner, kit)
     shoot = Shoot.objects.create(owner=owner, **scenario["shoot"])
     places, days, scenes = _parts(shoot, scenario)
     mains = next(iter(places.values())).mains_hz

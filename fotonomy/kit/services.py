@@ -37,7 +37,7 @@ class TakenIn:
     things: list[Accessory]
 
 
-def take_in_gear(owner: User, spec: Setup) -> TakenIn:
+def import_gear(owner: User, spec: Setup) -> TakenIn:
     """Rows for a spec's gear; its ND, holders and other lenses are taken in too.
 
     Same name and same numbers: the person's own row. Otherwise a new one, under a
@@ -74,7 +74,7 @@ class Arrival:
 
 
 @transaction.atomic
-def take_in_kit(owner: User, kit: Kit) -> list[Arrival]:
+def import_kit(owner: User, kit: Kit) -> list[Arrival]:
     """Rows for a whole kit; what the person has already, number for number, is not doubled."""
     found = []
 

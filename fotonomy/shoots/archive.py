@@ -18,7 +18,7 @@ from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, read_json, write_json
 from fotonomy.exchange.setup_json import read_setup, setup_to_data
 from fotonomy.exchange.shoot_json import ShootFile, ShootSetup
 from fotonomy.kit.quotas import room_for_bytes
-from fotonomy.kit.services import kit_of, take_in_kit
+from fotonomy.kit.services import import_kit, kit_of
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.shoot_data import shoot_from_data, shoot_to_data
 
@@ -116,7 +116,7 @@ def _written(archive: zipfile.ZipFile, shoot: Shoot, folder: str) -> dict[str, A
 
 
 @transaction.atomic
-def take_in_archive(owner: User, raw: bytes) -> TakenAlong:
+def import_archive(owner: User, raw: bytes) -> TakenAlong:
     """Everything of an archive beside what a person has. All of it or, with an error, nothing.
 
     Things of the kit that are there already, number for number, are not doubled. Raises
@@ -136,7 +136,7 @@ def take_in_archive(owner: User, raw: bytes) -> TakenAlong:
             raise ExchangeError(CONTENTS, "is no archive of this program")
         if contents.get("version") not in (1, VERSION):
             raise ExchangeError(CONTENTS, "is of a version that is not known here")
-        gear = sum(one.made for one in take_in_kit(owner, read_kit(_file(archive, KIT))))
+        gear = sum(one.made for one in import_kit(owner, read_kit(_file(archive, KIT))))
         shoots = contents.get("shoots")
         if not isinstance(shoots, list):
             raise ExchangeError(CONTENTS, "names no shoots")

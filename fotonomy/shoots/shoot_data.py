@@ -8,7 +8,7 @@ from django.db import transaction
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import Kit
 from fotonomy.exchange.shoot_json import ShootFile, ShootSetup
-from fotonomy.kit.services import kit_of, take_in_kit
+from fotonomy.kit.services import import_kit, kit_of
 from fotonomy.shoots.editing.forms import ShootNameForm
 from fotonomy.shoots.editing.parts_files import parts_from_data, parts_to_data
 from fotonomy.shoots.mapping import METHODS, file_of, is_plannable, whole_rows
@@ -80,7 +80,7 @@ def shoot_from_data(owner: User, given: ShootFile, at: str) -> Shoot:
     shoot: Shoot = form.save()
     shoot.actor = Actor(owner)
     if given.kit is not None:
-        take_in_kit(owner, given.kit)
+        import_kit(owner, given.kit)
     parts = parts_from_data(shoot, head, at)
     for one in given.setups:
         parts.put(import_setup(shoot, owner, one.held), one.stands)

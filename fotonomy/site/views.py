@@ -27,7 +27,7 @@ from fotonomy.kit.current_user import current_user
 from fotonomy.kit.history import recorded
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.kit.starter_kit import give_starter_kit
-from fotonomy.shoots.archive import LARGEST_ARCHIVE_BYTES, archive_of, take_in_archive
+from fotonomy.shoots.archive import LARGEST_ARCHIVE_BYTES, archive_of, import_archive
 from fotonomy.shoots.services.accounts import delete_account
 from fotonomy.shoots.services.quotas import uses_of
 from fotonomy.shoots.views.access import RefusedError
@@ -157,7 +157,7 @@ def where_mail_is(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpRe
 @login_required
 @one_at_a_time
 def take_along(request: HttpRequest) -> HttpResponse:
-    """Everything of a person as one file, or such a file taken in."""
+    """Everything of a person as one file, or such a file imported."""
     owner = current_user(request)
     if request.method != "POST":
         response = HttpResponse(archive_of(owner), content_type="application/zip")
@@ -168,13 +168,13 @@ def take_along(request: HttpRequest) -> HttpResponse:
         messages.error(request, "Choose a file first.")
         return redirect("account")
     try:
-        with recorded(owner, f"{upload.name} taken in"):
-            came = take_in_archive(owner, upload.read(LARGEST_ARCHIVE_BYTES + 1))
+        with recorded(owner, f"{upload.name} imported"):
+            came = import_archive(owner, upload.read(LARGEST_ARCHIVE_BYTES + 1))
     except ExchangeError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        messages.error(request, f"{upload.name} was not imported. {error.place}: {error.problem}.")
         return redirect("account")
     except QuotaError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error}.")
+        messages.error(request, f"{upload.name} was not imported. {error}.")
         return redirect("account")
     messages.success(
         request, f"{came.shoots} shoots with {came.setups} setups and {came.gear} new things of "
@@ -199,7 +199,7 @@ def enter_demo(request: HttpRequest) -> HttpResponse:
 def take_demo(request: HttpRequest) -> HttpResponse:
     """The demo's shoot and gear into one's own account."""
     try:
-        with recorded(current_user(request), "gear of the demo taken in"):
+        with recorded(current_user(request), "gear of the demo imported"):
             return redirect(give_demo(current_user(request)))
     except QuotaError as error:
         messages.error(request, f"The demo was not taken: {error}.")

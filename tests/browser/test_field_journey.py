@@ -73,7 +73,7 @@ def test_the_light_differs(phone: Page) -> None:
     expect(phone.locator(".said")).to_contain_text("now 10.6: 1 stop less")
     way = phone.locator(".ways li", has=phone.locator("b", has_text="ISO")).first
     words = way.locator("b").inner_text()
-    way.get_by_role("button", name="take", exact=True).tap()
+    way.get_by_role("button", name="use", exact=True).tap()
     expect(phone.locator("#messages")).to_contain_text(words)
     expect(phone.locator(".values")).to_contain_text(words.removeprefix("ISO ").split(",")[0])
     assert Setup.objects.get(code="5A").light == {"ev100": 10.6}
@@ -147,5 +147,5 @@ def test_without_scripts_takes_are_logged(new_page: Any, transactional_db: None)
     assert Take.objects.get().differed == {"iris": "f/5.6"}
     page.get_by_role("link", name="Light differs").click()
     page.get_by_role("button", name="−1", exact=True).click()
-    page.get_by_role("button", name="take", exact=True).first.click()
+    page.get_by_role("button", name="use", exact=True).first.click()
     assert Setup.objects.get(code="4B").light != row.light

@@ -54,7 +54,7 @@ def test_a_step_ring_lets_glass_fit(demo_page: Page) -> None:
     page = demo_page
     ring = Accessory.objects.get(name="Step ring 67 to 77")
     page.goto(f"/kit/accessory/{ring.pk}/")
-    page.get_by_role("button", name="Take out of the kit").click()
+    page.get_by_role("button", name="Remove from the kit").click()
     # 4B stands on ND 0.9 of 77 mm; without the ring its lens of 67 mm takes it no more.
     enter = page.locator(".row", has_text="4B Adze chips").locator("a")
     page.goto("/shoots/")

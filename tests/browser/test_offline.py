@@ -88,7 +88,7 @@ def test_other_light_is_looked_up_and_sent_later(phone: Page) -> None:
     assert phone.locator("[data-found] li b").all_inner_texts() == online
     way = phone.locator("[data-found] li", has=phone.locator("b", has_text="ISO")).first
     iso = way.locator("b").inner_text()
-    way.get_by_role("button", name="take").click()
+    way.get_by_role("button", name="use").click()
     card = phone.locator('.values [data-item="ISO"]')
     expect(card).to_contain_text(iso.removeprefix("ISO "))
     expect(card).to_contain_text("not sent yet")

@@ -212,7 +212,7 @@ def test_compare_two_setups_and_copy(demo_page: Page) -> None:
     page.locator("#right").select_option(label="5A Launch, side pass")
     page.get_by_role("button", name="Compare").click()
     expect(page.locator("tr.differs", has_text="Frame rate")).to_contain_text("25 fps")
-    page.get_by_role("button", name="Take those of 5A Launch, side pass").click()
+    page.get_by_role("button", name="Use those of 5A Launch, side pass").click()
     expect(strip(page, "Frame rate")).to_contain_text("25 fps")
     page.keyboard.press("z")
     expect(strip(page, "Frame rate")).to_contain_text("100 fps")
@@ -267,11 +267,11 @@ def test_gear_in_use_offers_a_replacement(demo_page: Page) -> None:
     page = demo_page
     page.goto("/kit/")
     page.get_by_role("link", name="Close-up 90").click()
-    page.get_by_role("button", name="Take out of the kit").click()
+    page.get_by_role("button", name="Remove from the kit").click()
     expect(page.locator("h1")).to_contain_text("Close-up 90 is in use")
-    page.get_by_role("button", name="Replace and take out").click()
+    page.get_by_role("button", name="Replace and remove").click()
     expect(page.locator(".field-error")).to_contain_text("Choose what takes its place")
     page.locator("#replacement").select_option(label="Standard 50")
-    page.get_by_role("button", name="Replace and take out").click()
+    page.get_by_role("button", name="Replace and remove").click()
     expect(page.locator(".messages")).to_contain_text("Standard 50 in its place in 1 setups")
     assert Setup.objects.get(code="4C").lens.name == "Standard 50"

@@ -171,7 +171,7 @@ def test_the_other_window_is_told_and_can_take_it_back(demo_page: Page, new_page
     # The later stays; the earlier window shows it and says who changed what.
     expect(one.locator("#f-iris")).to_have_value("f/8", timeout=60_000)
     expect(one.locator("#news")).to_contain_text("Iris: f/5.6 to f/8, changed in another window at")
-    one.get_by_role("button", name="Take it back").click()
+    one.get_by_role("button", name="Undo it").click()
     settled(one)
     expect(one.locator("#f-iris")).to_have_value("f/5.6")
     expect(one.locator("#news")).not_to_contain_text("Iris")

@@ -82,7 +82,7 @@ def test_a_horizon_is_marked_on_a_picture(demo_page: Page, tmp_path: Path) -> No
     page.get_by_role("link", name="Places and days").click()
     page.get_by_role("link", name="Forge", exact=True).click()
     page.get_by_role("link", name="See it with the sun over it").click()
-    page.get_by_role("button", name="Take this horizon").click()
+    page.get_by_role("button", name="Use this horizon").click()
     expect(page.locator(".panorama .has-error .field-error").first).to_contain_text("direction")
     page.set_input_files("#p-picture", panorama(tmp_path))
     page.locator("#p-left").fill("W")
@@ -104,7 +104,7 @@ def test_a_horizon_is_marked_on_a_picture(demo_page: Page, tmp_path: Path) -> No
     page.get_by_role("button", name="Point 1 of 3").focus()
     page.keyboard.press("Delete")
     expect(page.locator("[data-count]")).to_have_text("2 points")
-    page.get_by_role("button", name="Take this horizon").click()
+    page.get_by_role("button", name="Use this horizon").click()
     expect(page.locator("#messages")).to_contain_text("Forge has a horizon")
     known = dict(Place.objects.get(name="Forge").horizon)
     # The middle looks north; a fifth of the height over the level: atan(0.2/4·π) = 8.9°.

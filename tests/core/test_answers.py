@@ -82,6 +82,7 @@ VARIABLE = Filter(
 )
 POLARISER = Filter(name="Polariser", kind=FilterKind.POLARISER, stops=1.5, thread_mm=67)
 PACK = Battery(name="Pack", energy_wh=95, external=True, loss_percent=10)
+LITTLE = Battery(name="Little", energy_wh=26, external=True)
 BAND = Heater(name="Band", power_w=6, fed_by=Feed.PACK)
 SMALL = Card(name="Small", size_gb=8, write_mb_s=20)
 RISING = tuple(LightPoint(after_s=600.0 * k, ev100=5.0 - 1.6 * k) for k in range(6))
@@ -177,7 +178,9 @@ def swept() -> dict[str, Setup]:
         for k, value in enumerate(values):
             more = {"light_curve": RISING} if name == "ramp" else {}
             found[f"run {name} {k}"] = interval(run={name: value, **more})
-    for k, (wh, more) in enumerate(((8, (PACK,)), (14, (CELL, PACK)), (3, ()), (20, (CELL,)))):
+    for k, (wh, more) in enumerate(
+        ((8, (PACK, LITTLE)), (14, (CELL, PACK)), (30, (LITTLE, PACK)), (3, ()), (20, (CELL,)))
+    ):
         weak = Battery(name="Weak", energy_wh=wh)
         for temperature in (20.0, -15.0):
             found[f"power {k} {temperature}"] = interval(
@@ -213,6 +216,8 @@ def swept_runs() -> Iterator[Setup]:
                 shutter=Shutter(time_s=time_s), light=Ev100(3.0),
                 run={"combining": combining, "frames": frames, "passes_s": 30.0, "trail_percent": 45.0},
             )  # fmt: skip
+    for seconds in (1.0, 0.999, 2.0):
+        yield setup(frame_rate=1 / seconds, body=CAM, wanted_screen_s=40.0)
     for iris in (11, 16, 22):
         yield setup(iris=iris, light=Ev100(15), body=CAM, intent=Intent(depth_m=2.0))
     for density in (0.6, 1.5, 2.1, 2.4):
@@ -309,6 +314,11 @@ def test_a_day() -> None:
         "sun": [look_at(SKY, land, when, 300.0, FIELD_OF) for when in hours],
         "conflicts": conflicts(day_plan(*blocks)),
         "outline": read_outline("1 Harbour\nWide of the quay at dawn\nClose: hands, rope\n2 Saw\nslow motion chips"),
+        "outline rows": read_outline(
+            "scene,title,size,kind,story\n1 Quay,Boats,wide,real time,dawn\n1,,close,,\n"
+            "2A,Saw,,slow motion,\n,Loose,,,\n"
+        ),
+        "outline shots": read_outline("scene;shot;code\n3;Hands, close;3A\n3;;\n4b The end;Wide of all;\n"),
         "charging": [charge_min(task(1, a), task(2, b)) for a, b in ((0.4, 0.5), (0.5, 0.5), (0.7, 0.9))],
         "late": [flight(h) for h in (6.5, 21.8)],
     })  # fmt: skip

@@ -25,7 +25,7 @@ from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.pictures import read_frame
 from fotonomy.exchange.schemas import write_json
 from fotonomy.kit.models import Body, Profile
-from fotonomy.kit.services import kit_of, take_in_kit
+from fotonomy.kit.services import import_kit, kit_of
 from tests.core.examples import FLAT
 from tests.web.test_kit import PROFILE
 
@@ -151,7 +151,7 @@ def test_tables_travel_with_the_kit(demo_client: Any, adze: Any) -> None:
     demo_client.post("/kit/profile/new/", table_fields(write_cube(FLAT, decodes=False).encode()))
     owner = adze.shoot.owner
     raw = write_json(kit_to_data(kit_of(owner))).encode()
-    again = take_in_kit(owner, read_kit(raw))
+    again = import_kit(owner, read_kit(raw))
     assert not [one.wanted for one in again if one.made]
 
 

@@ -38,7 +38,7 @@ def test_places_go_out_as_geojson_and_come_back(
     assert mill["properties"]["name"] == "Tern Slip, mill"
     client.force_login(stranger)
     shoot = make_shoot(stranger, name="Mine", date=date(2027, 1, 1), place_name="Mast")
-    assert "5 places taken in" in send(client, "places-import", shoot, raw)
+    assert "5 places imported" in send(client, "places-import", shoot, raw)
     assert shoot.places.count() == 5
     for place in demo.places.all():
         twin = shoot.places.get(name=place.name)
@@ -62,7 +62,7 @@ def test_waypoints_are_read_by_gpxpy_and_come_back(demo_client: Any, demo: Shoot
     moved = to_gpx(
         [PlaceData("Mast", -43.2, 147.1, 8, {"notes": "New stay"}), PlaceData("Weir", -43.3, 147.2)]
     )
-    assert "2 places taken in" in send(demo_client, "places-import", demo, moved)
+    assert "2 places imported" in send(demo_client, "places-import", demo, moved)
     mast, weir = demo.places.get(name="Mast"), demo.places.get(name="Weir")
     # What a waypoint does not say stays.
     assert (mast.latitude_deg, mast.height_m, mast.notes, len(mast.horizon)) == (
@@ -186,7 +186,7 @@ def test_a_round_trip_through_a_change_of_clock() -> None:
 
 
 BAD_CALENDARS: list[tuple[bytes, str]] = [
-    (b"season", "was not taken in"), (b"", "was not taken in"), (b"\xff\xfe\x00", "was not taken in"),
+    (b"season", "was not imported"), (b"", "was not imported"), (b"\xff\xfe\x00", "was not imported"),
     (b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:a\r\nDTSTART:20270605T100000\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n", "no time zone"),
     (b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:a\r\nDTSTART:20270605T100000Z\r\nDTEND:20270604T100000Z\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n", "ends before it starts"),
     (b"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nUID:a\r\nDTSTART;VALUE=DATE:20270605\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n", "0 setups have"),

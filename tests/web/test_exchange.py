@@ -138,7 +138,7 @@ def test_a_damaged_upload_changes_nothing(demo_client: Any, adze: Setup, raw: by
     answer = upload(demo_client, adze, raw)
     assert Setup.objects.count() == 12
     if raw:
-        assert "was not taken in" in answer.content.decode()
+        assert "was not imported" in answer.content.decode()
 
 
 def test_the_plan_as_a_file(demo_client: Any, adze: Setup) -> None:

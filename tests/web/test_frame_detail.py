@@ -126,11 +126,11 @@ def test_bands_between_two_frames_of_a_take_are_told(
 def test_what_was_looked_at_goes_along_and_comes_back(
     demo_client: Any, launch: Setup, take: Take, django_user_model: Any
 ) -> None:
-    from fotonomy.shoots.archive import archive_of, take_in_archive
+    from fotonomy.shoots.archive import archive_of, import_archive
 
     row = add(demo_client, take, png(recorded(launch, 4000, stars=True)))
     other = django_user_model.objects.create_user("other")
-    take_in_archive(other, archive_of(launch.shoot.owner))
+    import_archive(other, archive_of(launch.shoot.owner))
     back = TakePicture.objects.get(shoot__owner=other)
     one, two = tiles_kept(row), tiles_kept(back)
     assert one is not None

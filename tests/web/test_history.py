@@ -287,7 +287,7 @@ def test_a_page_says_what_another_window_did(demo_client: Any, adze: Setup) -> N
     page = html.fromstring(answer.content.decode())
     words = " ".join(page.xpath("//*[@id='news']")[0].text_content().split())
     assert words.startswith("Iris: f/5.6 to f/8, changed in another window at ")
-    assert words.endswith("Take it back Close")
+    assert words.endswith("Undo it Close")
     assert page.xpath("//input[@name='iris']/@value") == ["f/8"]
     back = page.xpath("//*[@id='news']//input[@name='step']/@value")
     step(demo_client, adze, "undo", "one", step=back[0])

@@ -61,7 +61,7 @@ def test_a_file_that_would_brick_a_shoot_is_refused(
     answer = demo_client.post(
         f"/shoots/{adze.shoot_id}/setups/import/", {"file": upload}, follow=True
     )
-    assert "was not taken in" in answer.content.decode()
+    assert "was not imported" in answer.content.decode()
     assert str(place[-1]) in answer.content.decode()
     assert adze.shoot.setups.count() == 12
 

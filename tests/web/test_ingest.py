@@ -65,7 +65,7 @@ def test_a_camera_whose_clock_is_off_is_put_right(
     """An hour and two minutes ahead: the summer time nobody set back."""
     off = timedelta(hours=1, minutes=2)
     answer = bring(demo_client, demo, *(still(local(t) + off, seed=k) for k, t in enumerate(takes)))
-    assert "4 pictures taken in" in answer.content.decode()
+    assert "4 pictures imported" in answer.content.decode()
     (camera,) = shown(demo_client, demo).cameras
     assert (camera.name, camera.count) == ("Camera SN1", 4)
     assert camera.how == "4 of 4 pictures agree with the log"
@@ -180,7 +180,7 @@ def test_a_still_is_a_small_copy_and_there_once(
 def test_wrong_files_are_told_and_the_rest_is_taken(demo_client: Any, demo: Shoot, takes: list[Take], monkeypatch: Any) -> None:  # fmt: skip
     answer = bring(demo_client, demo, b"nonsense", still(local(takes[0])), photo()[:2000])
     text = answer.content.decode()
-    assert "1 picture taken in" in text
+    assert "1 picture imported" in text
     assert text.count("Not taken.") == 2
     assert (
         "Choose pictures first"

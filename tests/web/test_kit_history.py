@@ -70,7 +70,7 @@ def test_every_change_of_the_kit_can_be_taken_back_and_done_again(
         "Renamed changed",
         "A-cam changed",
         f"{spare} taken out",
-        "kit.json taken in",
+        "kit.json imported",
     ]
     for at in reversed(range(5)):
         assert press(demo_client, "undo") == f"Undone: {labels[at]}."
@@ -203,5 +203,5 @@ def test_gear_that_comes_along_with_a_setup_is_a_step_of_the_kit(
     row = Setup.objects.order_by("pk").last()
     assert press(demo_client, "undo") == f"The undo cannot be done: D-cam is used in {row}."
     row.delete()
-    assert press(demo_client, "undo") == "Undone: 4B.json taken in."
+    assert press(demo_client, "undo") == "Undone: 4B.json imported."
     assert not Body.objects.filter(owner=demo.owner, name="D-cam").exists()

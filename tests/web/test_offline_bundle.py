@@ -104,7 +104,7 @@ HARM: list[tuple[Any, str]] = [
     (lambda _: b"season", "is damaged, or no zip"),
     (lambda raw: changed(raw, archive_json=None), "archive.json: is not in the archive"),
     (lambda raw: changed(raw, kit_json=None), "kit.json: is not in the archive"),
-    (lambda raw: changed(raw, kit_json="{}"), "was not taken in"),
+    (lambda raw: changed(raw, kit_json="{}"), "was not imported"),
     (lambda raw: changed(raw, archive_json="[]"), "is no archive of this program"),
     (lambda raw: changed(raw, shoots_001_0005_json='{"format": "x"}'), "shoots/001/0005.json"),
     (lambda raw: changed(raw, shoots_001_0002_json=None), "is not in the archive"),

@@ -15,7 +15,7 @@ from fotonomy.drill.models import Answer, Skill
 from fotonomy.drill.services import keep_answer
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import _schema
-from fotonomy.shoots.archive import archive_of, as_text, take_in_archive
+from fotonomy.shoots.archive import archive_of, as_text, import_archive
 from tests.archives import with_changed
 from tests.core.test_drill import right_guess
 
@@ -48,7 +48,7 @@ def changed(raw: bytes, change: Any) -> bytes:
 def test_practice_comes_along_and_counts_once(practised: User, other: User) -> None:
     raw = archive_of(practised)
     for _ in range(2):
-        take_in_archive(other, raw)
+        import_archive(other, raw)
         assert Answer.objects.filter(user=other).count() == 4
     assert as_text(archive_of(other))[PRACTICE] == as_text(raw)[PRACTICE]
     for own, theirs in zip(
@@ -62,7 +62,7 @@ def test_practice_comes_along_and_counts_once(practised: User, other: User) -> N
 
 def test_nothing_practised_is_no_file(other: User) -> None:
     assert PRACTICE not in as_text(archive_of(other))
-    take_in_archive(other, archive_of(other))
+    import_archive(other, archive_of(other))
 
 
 def test_of_a_skill_the_one_practised_last_stays(practised: User, other: User) -> None:
@@ -70,13 +70,13 @@ def test_of_a_skill_the_one_practised_last_stays(practised: User, other: User) -
     made = exercise(ExerciseKind.STARS, 1, 9)
     keep_answer(other, made, right_guess(made), "later-answer-1", NOW + timedelta(days=3))
     mine = Skill.objects.get(user=other, kind=ExerciseKind.STARS.value).card
-    take_in_archive(other, raw)
+    import_archive(other, raw)
     assert Skill.objects.get(user=other, kind=ExerciseKind.STARS.value).card == mine
     # What was practised later comes in over what was practised before.
     Skill.objects.filter(user=other, kind=ExerciseKind.STARS.value).update(
         card=Memory().after(Mark.OFF, NOW - timedelta(days=9)).card
     )
-    take_in_archive(other, raw)
+    import_archive(other, raw)
     theirs = Skill.objects.get(user=practised, kind=ExerciseKind.STARS.value)
     assert Skill.objects.get(user=other, kind=ExerciseKind.STARS.value).card == theirs.card
 
@@ -103,7 +103,7 @@ def test_a_damaged_practice_is_named_and_nothing_comes_in(
         given[where[0]][where[1]][where[2]] = value
 
     with pytest.raises(ExchangeError) as caught:
-        take_in_archive(other, changed(archive_of(practised), change))
+        import_archive(other, changed(archive_of(practised), change))
     assert place in caught.value.place
     assert not Answer.objects.filter(user=other).exists()
     assert not Skill.objects.filter(user=other).exists()
@@ -114,7 +114,7 @@ def test_answers_of_the_future_and_doubles_are_tamed(practised: User, other: Use
         given["answers"][0]["at"] = "2999-01-01T00:00:00Z"
         given["answers"].append(given["answers"][1])
 
-    take_in_archive(other, changed(archive_of(practised), change))
+    import_archive(other, changed(archive_of(practised), change))
     rows = Answer.objects.filter(user=other)
     assert rows.count() == 4
     assert all(one.at.year < 2999 for one in rows)

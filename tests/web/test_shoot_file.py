@@ -119,7 +119,7 @@ def test_a_damaged_file_says_where_and_changes_nothing(
     demo_client: Any, demo: Shoot, path: str, value: Any, said: str
 ) -> None:
     answer = send(demo_client, changed(written(demo_client, demo), path, value))
-    assert "shoot.json was not taken in" in answer
+    assert "shoot.json was not imported" in answer
     assert said in answer
     assert Shoot.objects.count() == 1
     assert Place.objects.count() == 5
@@ -127,7 +127,7 @@ def test_a_damaged_file_says_where_and_changes_nothing(
 
 @pytest.mark.parametrize("raw", [b"", b"{", b"[]", b"null", b"\xff\xfe", b'{"format": 1}'])
 def test_what_is_no_file_is_refused(demo_client: Any, demo: Shoot, raw: bytes) -> None:
-    assert "was not taken in" in send(demo_client, raw) or raw == b""
+    assert "was not imported" in send(demo_client, raw) or raw == b""
     assert Shoot.objects.count() == 1
 
 
@@ -205,7 +205,7 @@ def test_whatever_is_taken_in_bricks_no_page(demo_client: Any, demo: Shoot, seed
         if value is ... and path.rsplit(".", 1)[-1].isdigit():
             continue
         said = send(demo_client, broken)
-        if "not taken in" in said:
+        if "not imported" in said:
             continue
         taken += 1
         shoot = Shoot.objects.exclude(pk=demo.pk).get()

@@ -11,7 +11,7 @@ from django.contrib.auth.models import User
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.field.archive import TAKES
 from fotonomy.field.models import PictureData, Take, TakePicture
-from fotonomy.shoots.archive import archive_of, take_in_archive
+from fotonomy.shoots.archive import archive_of, import_archive
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.services.setups import delete_setup
 from tests.archives import with_changed
@@ -32,7 +32,7 @@ def changed(raw: bytes, change: Callable[[dict[str, Any]], None]) -> bytes:
 
 
 def test_takes_and_pictures_come_along(demo: Shoot, other: User) -> None:
-    take_in_archive(other, archive_of(demo.owner))
+    import_archive(other, archive_of(demo.owner))
     shoot = Shoot.objects.get(owner=other)
     before, after = list(demo.takes.all()), list(shoot.takes.all())
     assert len(before) == 10
@@ -54,7 +54,7 @@ def test_takes_and_pictures_come_along(demo: Shoot, other: User) -> None:
     }
     # And once more from there: nothing is lost on the way.
     third = User.objects.create_user("third")
-    take_in_archive(third, archive_of(other))
+    import_archive(third, archive_of(other))
     assert Take.objects.filter(shoot__owner=third).count() == 10
 
 
@@ -62,7 +62,7 @@ def test_a_take_whose_setup_is_gone_comes_along_without(
     demo: Shoot, other: User, adze: Setup
 ) -> None:
     delete_setup(adze)
-    take_in_archive(other, archive_of(demo.owner))
+    import_archive(other, archive_of(demo.owner))
     take = Take.objects.get(shoot__owner=other, setup_name="4B Adze chips")
     assert take.setup_key == 0
 
@@ -73,7 +73,7 @@ def test_a_shoot_without_takes_has_no_such_files(
     raw = archive_of(demo.owner)
     with zipfile.ZipFile(BytesIO(raw)) as archive:
         assert not [name for name in archive.namelist() if "takes" in name]
-    take_in_archive(other, raw)
+    import_archive(other, raw)
     assert Shoot.objects.filter(owner=other).count() == 1
 
 
@@ -105,7 +105,7 @@ def test_damaged_takes_are_refused_with_their_place_and_nothing_is_kept(
 ) -> None:
     counts = [model.objects.count() for model in (Shoot, Take, TakePicture, PictureData)]
     with pytest.raises(ExchangeError) as error:
-        take_in_archive(other, changed(archive_of(demo.owner), change))
+        import_archive(other, changed(archive_of(demo.owner), change))
     assert place in f"{error.value.place} {error.value.problem}"
     assert counts == [model.objects.count() for model in (Shoot, Take, TakePicture, PictureData)]
 
@@ -117,6 +117,6 @@ def test_a_lacking_picture_is_named(demo: Shoot, other: User) -> None:
             if not name.endswith(".jpg"):
                 new.writestr(name, old.read(name))
     with pytest.raises(ExchangeError) as error:
-        take_in_archive(other, made.getvalue())
+        import_archive(other, made.getvalue())
     assert error.value.place.endswith(".jpg")
     assert "not in the archive" in error.value.problem

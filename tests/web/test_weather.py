@@ -16,7 +16,7 @@ from lxml import html
 from fotonomy.core.weather.report import VALUES, Report, Source
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.shoots import history
-from fotonomy.shoots.archive import archive_of, take_in_archive
+from fotonomy.shoots.archive import archive_of, import_archive
 from fotonomy.shoots.mapping import reports_of, spec_of, weather_of, weather_row
 from fotonomy.shoots.models import DayWeather, Place, Setup, Shoot
 from fotonomy.shoots.packed_kit import packed_kit
@@ -324,7 +324,7 @@ def test_the_file_of_a_day(demo_client: Any, demo: Shoot) -> None:
 
 
 def test_the_archive_carries_the_weather(demo: Shoot, stranger: Any) -> None:
-    take_in_archive(stranger, archive_of(demo.owner))
+    import_archive(stranger, archive_of(demo.owner))
     twin = Shoot.objects.get(owner=stranger)
     ours = [row.hours for row in demo.weathers.order_by("day__date")]
     assert [row.hours for row in twin.weathers.order_by("day__date")] == ours
@@ -337,7 +337,7 @@ def test_an_archive_with_weather_that_cannot_be_is_refused(demo: Shoot, stranger
     broken = {key: {**one, "oktas": 40} for key, one in row.hours.items()}
     DayWeather.objects.filter(pk=row.pk).update(hours=broken)
     with pytest.raises(ExchangeError, match="oktas"):
-        take_in_archive(stranger, archive_of(demo.owner))
+        import_archive(stranger, archive_of(demo.owner))
     assert not Shoot.objects.filter(owner=stranger).exists()
 
 

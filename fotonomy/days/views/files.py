@@ -77,11 +77,11 @@ def places_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
                 add_part(row, label)
             else:
                 change_part(row, label)
-        messages.success(request, f"{len(rows)} places taken in.")
+        messages.success(request, f"{len(rows)} places imported.")
     except ExchangeError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        messages.error(request, f"{upload.name} was not imported. {error.place}: {error.problem}.")
     except RuleError as error:
-        messages.error(request, f"{upload.name} was not taken in: {error.rule}.")
+        messages.error(request, f"{upload.name} was not imported: {error.rule}.")
     return redirect("places", shoot.pk)
 
 
@@ -110,7 +110,7 @@ def _rows(shoot: Shoot, given: list[PlaceData]) -> list[tuple[Place, str]]:
         if not filled.is_valid():
             name, said = next(iter(filled.errors.items()))
             raise ExchangeError(f"place {at + 1}, {name}", str(said[0]))
-        rows.append((filled.save(commit=False), f"place {one.name} taken in"))
+        rows.append((filled.save(commit=False), f"place {one.name} imported"))
     return rows
 
 
@@ -168,7 +168,7 @@ def schedule_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     try:
         moved = from_ics(upload.read(LARGEST_FILE_BYTES + 1))
     except ExchangeError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        messages.error(request, f"{upload.name} was not imported. {error.place}: {error.problem}.")
         return redirect("places", shoot.pk)
     plans = [planned_day(shoot, day) for day in shoot.days_by_id.values()]
     known = {uid_of(shoot, key): (one, key) for one in plans for key in one.specs}

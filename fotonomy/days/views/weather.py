@@ -1,4 +1,4 @@
-"""The weather of a day: shown, typed, simulated, pasted, taken in from a file and written."""
+"""The weather of a day: shown, typed, simulated, pasted, imported from a file and written."""
 
 import json
 from datetime import datetime, timedelta
@@ -181,16 +181,16 @@ def weather_import(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResp
         reports = from_csv(upload.read(LARGEST_FILE_BYTES + 1), place.zone, timezone.now())
         taken = day_weather.take_in(place, list(shoot.days_by_id.values()), reports)
     except ExchangeError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        messages.error(request, f"{upload.name} was not imported. {error.place}: {error.problem}.")
         return _back(shoot, day, place)
     except RuleError as error:
-        messages.error(request, f"{upload.name} was not taken in: {error.rule}.")
+        messages.error(request, f"{upload.name} was not imported: {error.rule}.")
         return _back(shoot, day, place)
     if not taken:
         messages.error(request, f"None of the {len(reports)} hours lies on a day of this shoot.")
     else:
         said = "; ".join(f"{count} hours for {one}" for one, count in taken.items())
-        messages.success(request, f"Taken in: {said}.")
+        messages.success(request, f"Imported: {said}.")
     return _back(shoot, day, place)
 
 

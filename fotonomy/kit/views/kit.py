@@ -24,7 +24,7 @@ from fotonomy.kit.forms.gear import FORMS, MODELS
 from fotonomy.kit.history import recorded
 from fotonomy.kit.models import Accessory, Body, Gear
 from fotonomy.kit.quotas import QuotaError, kit_uses, nearly_full, room_for, room_for_bytes
-from fotonomy.kit.services import kit_of, take_in_kit
+from fotonomy.kit.services import import_kit, kit_of
 from fotonomy.kit.summaries import (
     accessory_words,
     body_words,
@@ -175,27 +175,27 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
 @login_required
 @require_POST
 def kit_import(request: HttpRequest) -> HttpResponse:
-    """Take in a kit file; what is there already is recognised, a damaged file changes nothing."""
+    """Import a kit file; what is there already is recognised, a damaged file changes nothing."""
     upload = request.FILES.get("file")
     if upload is None:
         messages.error(request, "Choose a kit file first.")
         return redirect("kit")
     try:
         given = read_kit(upload.read(LARGEST_FILE_BYTES + 1))
-        with recorded(current_user(request), f"{upload.name} taken in"):
-            arrivals = take_in_kit(current_user(request), given)
+        with recorded(current_user(request), f"{upload.name} imported"):
+            arrivals = import_kit(current_user(request), given)
     except ExchangeError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        messages.error(request, f"{upload.name} was not imported. {error.place}: {error.problem}.")
         return redirect("kit")
     except QuotaError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error}.")
+        messages.error(request, f"{upload.name} was not imported. {error}.")
         return redirect("kit")
     made = [one for one in arrivals if one.made]
     renamed = [f"{one.wanted} as {one.row.name}" for one in made if one.row.name != one.wanted]
     words = f"{len(made)} new, {len(arrivals) - len(made)} already in the kit"
     if renamed:
         words += f"; other numbers under a name you have: {', '.join(renamed[:6])}"
-    messages.success(request, f"{upload.name} taken in: {words}.")
+    messages.success(request, f"{upload.name} imported: {words}.")
     return redirect("kit")
 
 

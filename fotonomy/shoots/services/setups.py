@@ -19,7 +19,7 @@ from fotonomy.exchange.converter import to_data
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
 from fotonomy.kit.quotas import room_for_bytes
-from fotonomy.kit.services import take_in_gear
+from fotonomy.kit.services import import_gear
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import key_of, part_snapshot
 from fotonomy.shoots.mapping import fresh_row, snapshot, spec_of, write_spec
@@ -260,7 +260,7 @@ def import_setup(shoot: Shoot, owner: User, given: SetupFile) -> Setup:
     room_for_setup(shoot)
     place, day = where_of(shoot, given)
     spec = replace(given.setup, project_fps=shoot.project_fps, mains_hz=place.mains_hz)
-    gear = take_in_gear(owner, spec)
+    gear = import_gear(owner, spec)
     row = Setup(
         shoot=shoot, place=place, day=day, position=_next_position(shoot), body=gear.body,
         lens=gear.lens, profile=gear.profile, notes=given.notes,

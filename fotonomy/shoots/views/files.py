@@ -44,11 +44,11 @@ def setup_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     try:
         given = read_setup(upload.read(LARGEST_FILE_BYTES + 1))
         # Gear that came along is a step of the kit.
-        with recorded(current_user(request), f"{upload.name} taken in"):
+        with recorded(current_user(request), f"{upload.name} imported"):
             row = services.import_setup(shoot, current_user(request), given)
             room_for_bytes(current_user(request))
     except ExchangeError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        messages.error(request, f"{upload.name} was not imported. {error.place}: {error.problem}.")
         return redirect(back_to(request, shoot))
     messages.success(request, f"{row} imported.")
     return redirect(row)
@@ -99,14 +99,14 @@ def shoot_import(request: HttpRequest) -> HttpResponseBase:
         return redirect("shoot-list")
     try:
         given = read_shoot(upload.read(LARGEST_SHOOT_BYTES + 1))
-        with transaction.atomic(), recorded(owner, f"{upload.name} taken in"):
+        with transaction.atomic(), recorded(owner, f"{upload.name} imported"):
             shoot = shoot_from_data(owner, given, "$")
             room_for_bytes(owner)
     except ExchangeError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error.place}: {error.problem}.")
+        messages.error(request, f"{upload.name} was not imported. {error.place}: {error.problem}.")
         return redirect("shoot-list")
     except QuotaError as error:
-        messages.error(request, f"{upload.name} was not taken in. {error}.")
+        messages.error(request, f"{upload.name} was not imported. {error}.")
         return redirect("shoot-list")
     messages.success(request, f"{shoot.name} taken in, with {len(given.setups)} setups.")
     return redirect("shoot-list")

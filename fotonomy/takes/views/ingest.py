@@ -1,4 +1,4 @@
-"""Stills brought home: taken in one by one, matched by the clock, put by hand, dropped."""
+"""Stills brought home: imported one by one, matched by the clock, put by hand, dropped."""
 
 from hashlib import sha256
 from typing import Any
@@ -75,7 +75,7 @@ def home_add(request: HttpRequest, shoot_id: int) -> HttpResponse:
     if not kept and not refused:
         messages.error(request, "Choose pictures first.")
     if kept:
-        messages.success(request, f"{kept} picture{'s' if kept > 1 else ''} taken in.")
+        messages.success(request, f"{kept} picture{'s' if kept > 1 else ''} imported.")
     return redirect("takes-home", shoot.pk)
 
 

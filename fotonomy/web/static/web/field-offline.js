@@ -337,7 +337,7 @@
     for (const way of [...(step.ways || []), null]) {
       const line = element("li"),
         words = element("div"),
-        press = element("button", way ? "take" : "keep");
+        press = element("button", way ? "use" : "keep");
       words.append(element("b", way ? way.words : "Only keep the reading"));
       for (const cost of way?.costs || []) words.append(element("span", cost));
       if (way && !way.costs.length) words.append(element("span", "◆ as planned otherwise", "good-word"));
