@@ -107,7 +107,7 @@ def faults_of(given: dict[str, Any]) -> Faults:
 
 
 def _with_run(take: Take, spec: Setup, given: dict[str, Any]) -> None:
-    """An interval run as it came home: taken in, put to its take by the clock, looked at."""
+    """An interval run as it came home: imported, put to its take by the clock, looked at."""
 
     clock = take.at.astimezone(take.shoot.main_place.zone) + timedelta(seconds=given["clock_off_s"])
     interval_s = 1 / spec.frame_rate

@@ -109,7 +109,7 @@ def test_pictures_are_brought_home_with_progress_and_matched(frame: Page) -> Non
     frame.goto(f"/shoots/{shoot.pk}/takes/home/")
     before = shoot.pictures.count()
     frame.locator("#h-still").set_input_files([*files, {"name": "notes.txt", "mimeType": "text/plain", "buffer": b"x"}])  # fmt: skip
-    frame.get_by_role("button", name="Import").click()
+    frame.get_by_role("button", name="Import", exact=True).click()
     expect(frame.locator("[data-count]")).to_have_text("7 of 7", timeout=60_000)
     expect(frame.locator("[data-refused]")).to_contain_text("notes.txt: neither a picture nor")
     assert shoot.pictures.count() == before + 6

@@ -187,14 +187,14 @@ def test_export_then_import_as_a_new_setup(demo_page: Page, tmp_path: Any) -> No
     path = tmp_path / "setup.json"
     download.value.save_as(path)
     page.locator("input[type=file]").set_input_files(path)
-    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     expect(page.locator(".row")).to_have_count(13)
     expect(page.locator("h1")).to_contain_text("4B Adze chips")
     damaged = tmp_path / "damaged.json"
     damaged.write_text(path.read_text().replace('"iris": 4.0', '"iris": "wide"'))
     page.locator(".files summary", has_text="Files").click()
     page.locator("input[type=file]").set_input_files(damaged)
-    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     expect(page.locator(".messages")).to_contain_text("$.setup.iris")
     expect(page.locator(".row")).to_have_count(13)
 

@@ -82,19 +82,19 @@ def test_the_kit_goes_out_and_comes_in_as_a_file(demo_page: Page, tmp_path: Any)
     path = tmp_path / "kit.json"
     download.value.save_as(path)
     page.locator("input[type=file]").set_input_files(path)
-    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     expect(page.locator(".messages")).to_contain_text("0 new")
     data = json.loads(path.read_text())
     data["lenses"][0]["name"] = "Fresh glass"
     path.write_text(json.dumps(data))
     page.locator("input[type=file]").set_input_files(path)
-    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     expect(page.locator(".messages")).to_contain_text("1 new")
     expect(page.locator("#lens")).to_contain_text("Fresh glass")
     data["lenses"][0]["smallest_f"] = 0.7
     path.write_text(json.dumps(data))
     page.locator("input[type=file]").set_input_files(path)
-    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     expect(page.locator(".messages")).to_contain_text("$.lenses[0].smallest_f")
     assert Lens.objects.filter(name="Fresh glass").count() == 1
 

@@ -108,7 +108,7 @@ def test_a_bag_from_nothing_an_impossible_setup_and_the_way_out(new_page: Any) -
     page.keyboard.press("p")
     card = page.locator(".plan-card").first
     expect(card).to_contain_text("ND 1.5")
-    card.get_by_role("button", name="Take it").click()
+    card.get_by_role("button", name="Use it").click()
     expect(page.locator("[data-tile=light] p.verdict")).to_contain_text(
         re.compile("balanced|close")
     )
@@ -129,7 +129,7 @@ def test_plans_follow_every_change_and_one_is_taken_by_keyboard(demo_page: Page)
     # The iris is free now: there is more to choose from.
     expect(page.locator(".plans-head")).to_contain_text("iris, ISO, ND")
     expect(page.locator(".plan-card h3").nth(1)).to_have_text("Wider iris")
-    button = page.locator(".plan-card").nth(1).get_by_role("button", name="Take it")
+    button = page.locator(".plan-card").nth(1).get_by_role("button", name="Use it")
     value = button.get_attribute("value") or ""
     button.focus()
     page.keyboard.press("Enter")
@@ -239,10 +239,10 @@ def test_plans_on_a_phone(new_page: Any) -> None:
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page)
     page.locator("[data-plans]").tap()
-    card = page.locator(".plan-card", has_text="Less glass")
+    card = page.locator(".plan-card", has_text="Fewer filters")
     card.scroll_into_view_if_needed()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
-    card.get_by_role("button", name="Take it").tap()
+    card.get_by_role("button", name="Use it").tap()
     expect(page.locator(".plan-card .stands")).to_be_visible()
     page.locator("[data-plans-close]").tap()
     expect(strip(page, "ND")).to_contain_text("none")
@@ -253,8 +253,8 @@ def test_plans_without_javascript(new_page: Any) -> None:
     page = new_page(java_script_enabled=False)
     enter_demo(page, scripts=False)
     page.locator("[data-plans]").click()
-    card = page.locator(".plan-card", has_text="Less glass")
-    card.get_by_role("button", name="Take it").click()
+    card = page.locator(".plan-card", has_text="Fewer filters")
+    card.get_by_role("button", name="Use it").click()
     expect(strip(page, "ND")).to_contain_text("none")
     page.locator("#open-motion").click()
     page.locator("[data-play]").click()

@@ -51,7 +51,7 @@ def test_a_run_is_dropped_read_and_its_advice_taken_into_the_kit(desk: Page) -> 
     desk.add_init_script(ONE_BY_ONE)
     desk.goto(f"/shoots/{shoot.pk}/takes/home/")
     desk.locator("#h-still").set_input_files(files)
-    desk.get_by_role("button", name="Import").click()
+    desk.get_by_role("button", name="Import", exact=True).click()
     expect(desk.locator("table.crew-list")).to_contain_text("48 pictures", timeout=30_000)
     desk.locator("input[name=offset]").fill("+0:02:00")
     desk.get_by_role("button", name="Put them to their takes").click()
@@ -102,7 +102,7 @@ def test_a_film_comes_home_by_slices(desk: Page) -> None:
     desk.locator("#h-still").set_input_files(
         [{"name": "A001_C007.mov", "mimeType": "video/quicktime", "buffer": raw}]
     )
-    desk.get_by_role("button", name="Import").click()
+    desk.get_by_role("button", name="Import", exact=True).click()
     expect(desk.locator(".stills")).to_contain_text("25 fps, film of 12 s", timeout=60_000)
     assert max(sent) < len(raw) / 2
 

@@ -1,4 +1,4 @@
-"""Stills brought home: taken in, matched by a clock that is off, put by hand, dropped."""
+"""Stills brought home: imported, matched by a clock that is off, put by hand, dropped."""
 
 from datetime import datetime, timedelta
 from typing import Any

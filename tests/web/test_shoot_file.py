@@ -60,7 +60,7 @@ def test_a_shoot_goes_out_and_comes_back_whole(demo_client: Any, demo: Shoot, cl
     assert list(Draft202012Validator(schema).iter_errors(data)) == []
     someone = User.objects.create_user("someone", password=None)
     client.force_login(someone)
-    assert "Keel to Tide taken in, with 12 setups" in send(client, data)
+    assert "Keel to Tide imported, with 12 setups" in send(client, data)
     twin = Shoot.objects.get(owner=someone)
     assert without_ids(written(client, twin)) == without_ids(data)
     assert [row.code for row in twin.setups.all()] == [row.code for row in demo.setups.all()]

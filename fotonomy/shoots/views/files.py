@@ -108,5 +108,5 @@ def shoot_import(request: HttpRequest) -> HttpResponseBase:
     except QuotaError as error:
         messages.error(request, f"{upload.name} was not imported. {error}.")
         return redirect("shoot-list")
-    messages.success(request, f"{shoot.name} taken in, with {len(given.setups)} setups.")
+    messages.success(request, f"{shoot.name} imported, with {len(given.setups)} setups.")
     return redirect("shoot-list")
