@@ -31,6 +31,11 @@ MOST_LINES, MOST_IN_PART = 24, 8
 NOW = Path(__file__).parent.parent / "var" / "answers"
 
 
+def number(value: float) -> str:
+    """Four figures; what is left of a difference of equals, which machines round otherwise, is 0."""
+    return f"{value if abs(value) >= 1e-9 else 0.0:.4g}"
+
+
 def leaf(value: Any) -> str | None:
     """A plain value in words; None for one that has parts."""
     match value:
@@ -39,7 +44,7 @@ def leaf(value: Any) -> str | None:
         case bool() | None | int() | datetime() | date() | time():
             return str(value)
         case float() | np.floating():
-            return f"{float(value) + 0.0:.4g}"
+            return number(float(value))
         case np.integer() | np.bool_() | Fraction():
             return f"{float(value):.6g}"
         case str():
@@ -75,7 +80,7 @@ def lines_of(value: Any, path: str = "", depth: int = 0) -> Iterator[str]:
     """Every leaf of a value with its path."""
     if isinstance(value, np.ndarray):
         flat = np.nan_to_num(value.astype(np.float64).ravel())
-        shown = [f"{one + 0.0:.4g}" for one in (flat.min(), flat.mean(), flat.max(), *flat[:3])] \
+        shown = [number(float(one)) for one in (flat.min(), flat.mean(), flat.max(), *flat[:3])] \
             if flat.size else []  # fmt: skip
         yield f"{path} = {value.shape} {' '.join(shown)}"
     elif (plain := leaf(value)) is not None:

@@ -28,8 +28,8 @@ GEAR: tuple[type[Any], ...] = (Body, Lens, Filter, Accessory, Profile)
 PACKED: dict[str, Any] = {
     "bodies": Body, "lenses": Lens, "filters": Filter, "accessories": Accessory,
 }  # fmt: skip
-# So many kits are kept in a process: some hundred kilobytes each.
-MOST_KEPT = 32
+# So many kits are kept in a process: some hundred kilobytes each, a few megabytes with long tables.
+MOST_KEPT = 12
 
 # Things of a kit, or what the core knows of them, by model and id.
 Rows = dict[tuple[type[Gear], int], Any]

@@ -132,7 +132,7 @@ def test_the_whole_way_by_keyboard_alone(new_page: Any) -> None:
 
     before, undo = settings(), page.locator("#undo-form button")
     expect(undo).to_have_attribute("title", "Scene light")
-    tab_to(page, "Take")
+    tab_to(page, "Use it")
     page.keyboard.press("Enter")
     expect(undo).not_to_have_attribute("title", "Scene light")
     assert settings() != before

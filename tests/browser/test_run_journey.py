@@ -121,7 +121,7 @@ def test_a_burst_and_a_long_exposure_on_a_phone(new_page: Any) -> None:
     page = new_page(390, 844, has_touch=True, is_mobile=True)
     enter_demo(page, "5B Gulls off the mast")
     lane = page.locator("#stage")
-    lane.get_by_role("button", name="Take high").tap()
+    lane.get_by_role("button", name="Use high").tap()
     expect(strip(page, "Drive")).to_contain_text("12/s")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.locator(".row", has_text="6A Ferry lights").locator("a").tap()

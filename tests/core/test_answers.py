@@ -10,6 +10,7 @@ from dataclasses import replace
 from datetime import timedelta
 from typing import Any
 
+import numpy as np
 import pytest
 
 from fotonomy.core.analysis.setup import analyse
@@ -41,7 +42,9 @@ from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.notation import writing
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.photometry.exposure_value import Ev100
-from fotonomy.core.pictures.run import RunPlan, report
+from fotonomy.core.pictures.frame_levels import Area, FileCurve
+from fotonomy.core.pictures.patches import noise_in, sharpness_in, tiles_of
+from fotonomy.core.pictures.points import points_of, trails_of
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.exposure_modes import mode_advice
 from fotonomy.core.planner.plans import solve
@@ -59,11 +62,9 @@ from fotonomy.core.takes.matching import Taken, clock_offset, match
 from fotonomy.core.working.explain import all_workings, working_of
 from fotonomy.core.working.written import as_text
 from fotonomy.simulators.dry_run import Fault
-from fotonomy.simulators.run_frames import Faults
 from tests.core.examples import FLAT, LENS, ND, VIDEO, setup
 from tests.core.run_examples import CAM, CARD, CELL, PLAIN, burst, interval, long_exposure
 from tests.core.test_day import MIDNIGHT, SKY, block, day_plan, window
-from tests.core.test_run_of_frames import PLAN, POND, seen_run
 from tests.core.test_weather import spell, weather_from
 from tests.flat import is_as_before
 from tests.simulators.test_dry_run import carried_out, taught_by
@@ -399,12 +400,22 @@ def test_workings_as_text() -> None:
 
 
 def test_pictures_that_came_home() -> None:
-    faults = Faults()
-    run = report(seen_run(POND, 24, faults), replace(PLAN, frames=24))
-    is_as_before(
-        "pictures",
-        {"run": run, "plan": RunPlan(interval_s=8, frames=9, project_fps=25, delivered_px=1920)},
-    )
+    """What runs of frames say is measured in parts of pixels that machines round otherwise."""
+    random = np.random.default_rng(5)
+    grey = np.clip(random.normal(118, 3.0, (400, 600)), 0, 255).astype(np.uint8)
+    grey[:200] = np.clip(random.normal(60, 0.9, (200, 600)), 0, 255).astype(np.uint8)
+    stars = np.full((300, 500), 12, dtype=np.uint8)
+    for x, y, long in ((40, 40, 1), (200, 150, 6), (455, 20, 3), (250, 296, 2), (490, 280, 9),
+                       (300, 6, 4), (120, 7, 4), (5, 120, 3), (6, 200, 3)):  # fmt: skip
+        stars[y - 1 : y + 2, x - 1 : x + 1 + long] = 240
+    tiles, points = tiles_of(grey), points_of(stars)
+    areas = {"light": Area(5, 60, 90, 35), "dark": Area(5, 5, 90, 35)}
+    noise = {f"{name} {curve.name}": noise_in(tiles, area, curve, FLAT)
+             for name, area in areas.items() for curve in FileCurve}  # fmt: skip
+    is_as_before("pictures", {
+        "noise": noise, "points": points, "trails": trails_of(points),
+        "sharp": [sharpness_in(tiles, area) for area in areas.values()],
+    })  # fmt: skip
 
 
 def test_takes_that_came_home() -> None:

@@ -257,3 +257,27 @@ def test_the_worker_names_the_files_of_the_field_pages(client: Any) -> None:
     manifest = client.get("/manifest.webmanifest").json()
     assert manifest["display"] == "standalone"
     assert client.get(manifest["icons"][0]["src"]).status_code == 200
+
+
+def test_a_reading_that_is_sent_twice_at_once_is_kept_once(
+    demo_client: Any, demo: Shoot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A page that is opened and the network that comes back both send: one waits for the other."""
+    row = demo.setups.get(code="5A")
+    entry = {"uid": "l-9", "kind": "light", "setup": row.pk, "read": "-1", "way": ""}
+    address = reverse("field-send", args=[demo.pk])
+    real, waits = history.lock, [True]
+
+    def lock(shoot: Shoot) -> None:
+        # While this one waits for the lock, the other is through.
+        if waits:
+            waits.clear()
+            demo_client.post(address, {"entries": [entry]}, "application/json")
+        real(shoot)
+
+    monkeypatch.setattr(history, "lock", lock)
+    answer = demo_client.post(address, {"entries": [entry]}, "application/json").json()
+    assert answer["results"][0]["words"] == "the light is kept already"
+    was = row.light["ev100"]
+    row.refresh_from_db()
+    assert row.light["ev100"] == pytest.approx(was - 1)

@@ -1,4 +1,4 @@
-"""Methods of exposing side by side: what each costs on this scene, and which one we would take."""
+"""Exposure methods side by side: what each costs on this scene, and which one we would take."""
 
 from dataclasses import dataclass, replace
 from math import log2

@@ -1,4 +1,4 @@
-"""Methods of exposing: how far from nominal each of them exposes a scene, and why."""
+"""Exposure methods: how far from nominal each of them exposes a scene, and why."""
 
 from dataclasses import dataclass
 from math import log2

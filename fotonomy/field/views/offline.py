@@ -10,6 +10,7 @@ from typing import Any
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.models import User
 from django.contrib.staticfiles import finders
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.templatetags.static import static
@@ -31,6 +32,7 @@ from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.crew import hands, put_in_hand
 from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for
+from fotonomy.shoots.write_lock import in_turn
 from fotonomy.web.long_work import one_at_a_time
 
 # What all field pages share; the fonts among them, so that a kept card looks as it should.
@@ -207,11 +209,14 @@ def _take(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
     return f"{log_take(shoot, key, name, entry)} kept"
 
 
+@in_turn()
+@transaction.atomic
 def _light(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
-    """A reading, and a way by its words; once, however often it is sent."""
+    """A reading, and a way by its words; once, however often it is sent, and by two at once."""
     uid = _text(given, "uid", 36)
     # The log knows each change by the name its window gave it: that is the phone's own id.
     shoot.actor = replace(shoot.actor, client="phone", action=uid[:32])
+    history.lock(shoot)
     if uid and history.was_made(shoot):
         return "the light is kept already"
     key = given.get("setup")
