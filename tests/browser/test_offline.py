@@ -124,8 +124,9 @@ def test_signed_out_meanwhile_loses_nothing(phone: Page) -> None:
     phone.get_by_role("link", name="5A Launch, side pass").click()
     phone.context.set_offline(True)
     log_one(phone)
-    phone.context.set_offline(False)
+    # Signed out first: the network that comes back sends at once what waits.
     phone.context.clear_cookies(name="sessionid")
+    phone.context.set_offline(False)
     phone.goto(day_of(phone))
     expect(phone.locator("[data-state]")).to_contain_text("1 waiting here, nothing is lost")
     assert not Take.objects.exists()
