@@ -14,7 +14,9 @@ from django.utils import timezone
 
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.plan import plan
+from fotonomy.days.planning import planned_day
 from fotonomy.field.models import Take
+from fotonomy.field.presenters.card import order_of
 from fotonomy.field.services import TakeEntry, log_take, put_light
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import spec_of
@@ -259,3 +261,12 @@ def test_an_empty_day_and_a_broken_setup(demo_client: Any, demo: Shoot, launch: 
     page = page_of(demo_client.get(reverse("field-day", args=[demo.pk, launch.day_id])))
     assert "No setup stands on this day" in words(page)
     assert demo_client.get(at(launch), follow=True).status_code == 200
+
+
+def test_the_rows_of_a_day_stand_as_its_blocks_do(demo: Shoot, launch: Setup) -> None:
+    Setup.objects.filter(pk=launch.pk).update(planned_time=None)
+    planned = planned_day(demo, launch.day)
+    assert [row.pk for row in planned.agenda] == [block.key for block in order_of(planned)]
+    assert planned.agenda[-1].pk == launch.pk
+    hours = [row.planned_time for row in planned.agenda[:-1]]
+    assert hours == sorted(hours)

@@ -4,15 +4,17 @@ import json
 from typing import Any
 
 import pytest
+from django.utils import timezone
 from hypothesis import given
 from hypothesis import strategies as st
 from lxml import html
 
+from fotonomy.field.services import TakeEntry, change_take, log_take
 from fotonomy.kit.models import Lens
 from fotonomy.shoots import history
 from fotonomy.shoots.field_paths import moved, opened, setting_of, value_at, with_values
 from fotonomy.shoots.mapping import snapshot
-from fotonomy.shoots.models import Actor, Setup
+from fotonomy.shoots.models import Actor, Setup, Shoot
 from fotonomy.shoots.views.access import ACTION_HEADER, CLIENT_HEADER
 from fotonomy.shoots.views.get_or_404 import AGAIN_HEADER, FRAGMENT_HEADER, SEEN_HEADER
 from tests.properties import examples
@@ -387,3 +389,47 @@ def test_the_news_name_the_values_where_they_can_be_written(
     row.shoot.actor = Actor(row.shoot.owner, "one")
     (said,) = news_of(row, history.since(row.shoot, seen))
     assert said.words.startswith(words)
+
+
+def test_the_ends_of_the_log_in_one_query(demo_client: Any, demo: Shoot) -> None:
+    """The steps that undo and redo take, after each of a row of changes and steps back."""
+    row = demo.setups.get(code="4B")
+
+    def iris(text: str) -> None:
+        demo_client.post(row.get_absolute_url(), {"iris": text})
+
+    for act in (
+        lambda: None, lambda: iris("f/5.6"), lambda: iris("f/8"), lambda: history.undo(demo),
+        lambda: history.undo(demo), lambda: history.redo(demo), lambda: iris("f/11"),
+        lambda: history.undo(demo), lambda: history.redo(demo),
+    ):  # fmt: skip
+        act()
+        last, following, seen = history.state(demo)
+        assert last == history.steps(demo).last()
+        assert following == history.undone_steps(demo).last()
+        assert seen == history.latest(demo)
+
+
+def test_what_was_undone_is_forgotten_where_it_was_the_only_step(
+    demo_client: Any, demo: Shoot
+) -> None:
+    demo.changes.all().delete()
+    row = demo.setups.get(code="4B")
+    demo_client.post(row.get_absolute_url(), {"iris": "f/5.6"})
+    assert history.undo(demo)
+    demo_client.post(row.get_absolute_url(), {"iris": "f/8"})
+    assert history.redo(demo) is None
+
+
+def test_a_step_taken_back_between_two_takes_is_forgotten_too(demo: Shoot) -> None:
+    """The row of the shoot that both use must not remember what was so before."""
+    demo.changes.all().delete()
+    setup = demo.setups.get(code="4B")
+    first, _ = (
+        log_take(demo, setup.pk, "4B", TakeEntry(uid=uid, verdict="good", at=timezone.now()))
+        for uid in ("one", "two")
+    )
+    assert history.undo(demo)
+    first.shoot = demo
+    change_take(first, {"note": "wind"})
+    assert history.redo(demo) is None
