@@ -1,5 +1,6 @@
 """Takes logged, changed and dropped, each a step to undo; light that was read and what it moves."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
@@ -29,6 +30,8 @@ CLOCK_RIGHT_S = 90.0
 CHANGEABLE = ("verdict", "differed", "why", "clip", "card", "length_s", "note")
 LONGEST_TAKE_S = 48 * 3600.0
 MOST_WHY, LONGEST_WHY = 12, 24
+# A NUL and halves of a pair of surrogates: no database keeps the one, no page shows the other.
+_UNKEEPABLE = re.compile("[\x00\ud800-\udfff]")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,6 +67,9 @@ def check_take(**given: Any) -> None:
     for name, most in (("clip", 40), ("card", 40), ("note", 1000)):
         if len(given.get(name, "")) > most:
             raise RuleError(name, f"at most {most} characters", None)
+    for name in ("clip", "card", "note", "why"):
+        if _UNKEEPABLE.search("".join(given.get(name, ""))):
+            raise RuleError(name, "holds a sign that is no letter", None)
     length = given.get("length_s")
     if length is not None and not 0 <= length <= LONGEST_TAKE_S:
         raise RuleError("length_s", "a length up to 48 hours, such as 0:14", length)

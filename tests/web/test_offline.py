@@ -281,3 +281,17 @@ def test_a_reading_that_is_sent_twice_at_once_is_kept_once(
     was = row.light["ev100"]
     row.refresh_from_db()
     assert row.light["ev100"] == pytest.approx(was - 1)
+
+
+@pytest.mark.parametrize("text", ["\x00", "wind \ud800"])
+def test_what_no_page_can_show_is_refused_from_a_phone(
+    demo_client: Any, demo: Shoot, text: str
+) -> None:
+    row = demo.setups.get(code="5A")
+    entry = {"uid": "t-9", "kind": "take", "setup": row.pk, "verdict": "good", "why": [text]}
+    answer = demo_client.post(
+        reverse("field-send", args=[demo.pk]), json.dumps({"entries": [entry]}), "application/json"
+    )
+    (found,) = answer.json()["results"]
+    assert not found["kept"]
+    assert "no letter" in found["words"]

@@ -257,7 +257,7 @@ def test_changes_of_a_take_are_held_to_them_too(launch: Setup) -> None:
     [{}, {"verdict": "good"}, {"uid": "a", "verdict": "good", "at": "never", "sent_at": "x"},
      {"uid": "b", "verdict": "good", "at": "2027-06-05T05:31:00", "sent_at": "99999-01-01"},
      {"uid": "c", "verdict": "good", "at": "2027-06-05T05:31:00Z", "sent_at": "0001-01-01T00:00:00Z"},
-     {"uid": "d", "verdict": "good", "why": "\x00"}],
+     {"uid": "d", "verdict": "good", "why": "\x00"}, {"uid": "e", "verdict": "good", "note": "\x00"}],
 )  # fmt: skip
 def test_forged_takes_break_nothing(demo_client: Any, launch: Setup, sent: dict[str, str]) -> None:
     assert demo_client.post(at(launch, "field-take"), sent).status_code in (302, 422)
