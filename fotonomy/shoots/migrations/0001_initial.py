@@ -7,179 +7,86 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
+
     initial = True
 
     dependencies = [
-        ("kit", "0001_initial"),
+        ('kit', '0001_initial'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name="Shoot",
+            name='Shoot',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                ("name", models.CharField(max_length=80)),
-                ("date", models.DateField()),
-                ("place_name", models.CharField(blank=True, max_length=80, verbose_name="place")),
-                ("latitude_deg", models.FloatField(default=0.0, verbose_name="latitude")),
-                ("longitude_deg", models.FloatField(default=0.0, verbose_name="longitude")),
-                ("time_zone", models.CharField(default="UTC", max_length=64)),
-                (
-                    "mains_hz",
-                    models.PositiveSmallIntegerField(
-                        choices=[(50, "50 Hz"), (60, "60 Hz")], default=50, verbose_name="mains"
-                    ),
-                ),
-                ("project_fps", models.FloatField(default=25.0, verbose_name="edit frame rate")),
-                (
-                    "owner",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE, to=settings.AUTH_USER_MODEL
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('name', models.CharField(max_length=80)),
+                ('date', models.DateField()),
+                ('place_name', models.CharField(blank=True, max_length=80, verbose_name='place')),
+                ('latitude_deg', models.FloatField(default=0.0, verbose_name='latitude')),
+                ('longitude_deg', models.FloatField(default=0.0, verbose_name='longitude')),
+                ('time_zone', models.CharField(default='UTC', max_length=64)),
+                ('mains_hz', models.PositiveSmallIntegerField(choices=[(50, '50 Hz'), (60, '60 Hz')], default=50, verbose_name='mains')),
+                ('project_fps', models.FloatField(default=25.0, verbose_name='edit frame rate')),
+                ('owner', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, to=settings.AUTH_USER_MODEL)),
             ],
             options={
-                "ordering": ["-date", "name"],
+                'ordering': ['-date', 'name'],
             },
         ),
         migrations.CreateModel(
-            name="Setup",
+            name='Setup',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                ("position", models.PositiveIntegerField(default=0)),
-                ("code", models.CharField(blank=True, max_length=8)),
-                ("title", models.CharField(blank=True, max_length=80)),
-                (
-                    "kind",
-                    models.CharField(
-                        choices=[
-                            ("real_time", "real time"),
-                            ("slow_motion", "slow motion"),
-                            ("rolling", "rolling"),
-                            ("macro", "macro"),
-                            ("night", "night"),
-                            ("dusk_for_night", "dusk for night"),
-                            ("aerial", "aerial"),
-                            ("interval", "interval"),
-                            ("burst", "burst"),
-                            ("long_exposure", "long exposure"),
-                        ],
-                        default=fotonomy.core.spec.setup.Kind["REAL_TIME"],
-                        max_length=16,
-                    ),
-                ),
-                ("planned_time", models.TimeField(blank=True, null=True)),
-                ("light", models.JSONField()),
-                ("mains_lamps", models.BooleanField(default=False)),
-                ("key_name", models.CharField(default="skin", max_length=40)),
-                ("key_stops", models.FloatField(default=1.4)),
-                ("subject", models.CharField(default="subject", max_length=40)),
-                ("subject_speed_m_s", models.FloatField(default=0.0)),
-                ("subject_distance_m", models.FloatField(default=3.0)),
-                ("focal_mm", models.FloatField()),
-                ("frame_rate", models.FloatField()),
-                ("shutter_angle_deg", models.FloatField(blank=True, null=True)),
-                ("shutter_time_s", models.FloatField(blank=True, null=True)),
-                ("iris", models.FloatField()),
-                ("iso", models.PositiveIntegerField()),
-                ("nd_density", models.FloatField(default=0.0)),
-                ("white_k", models.FloatField(default=5600.0)),
-                ("held", models.JSONField(default=list)),
-                ("wanted_screen_s", models.FloatField(default=5.0)),
-                ("handle_s", models.FloatField(default=1.0)),
-                ("notes", models.TextField(blank=True, max_length=4000)),
-                (
-                    "body",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT,
-                        related_name="setups",
-                        to="kit.body",
-                    ),
-                ),
-                (
-                    "filters",
-                    models.ManyToManyField(blank=True, related_name="setups", to="kit.filter"),
-                ),
-                (
-                    "lens",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT,
-                        related_name="setups",
-                        to="kit.lens",
-                    ),
-                ),
-                (
-                    "profile",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT,
-                        related_name="setups",
-                        to="kit.profile",
-                    ),
-                ),
-                (
-                    "shoot",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="setups",
-                        to="shoots.shoot",
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('position', models.PositiveIntegerField(default=0)),
+                ('code', models.CharField(blank=True, max_length=8)),
+                ('title', models.CharField(blank=True, max_length=80)),
+                ('kind', models.CharField(choices=[('real_time', 'real time'), ('slow_motion', 'slow motion'), ('rolling', 'rolling'), ('macro', 'macro'), ('night', 'night'), ('dusk_for_night', 'dusk for night'), ('aerial', 'aerial'), ('interval', 'interval'), ('burst', 'burst'), ('long_exposure', 'long exposure')], default=fotonomy.core.spec.setup.Kind['REAL_TIME'], max_length=16)),
+                ('planned_time', models.TimeField(blank=True, null=True)),
+                ('light', models.JSONField()),
+                ('mains_lamps', models.BooleanField(default=False)),
+                ('key_name', models.CharField(default='skin', max_length=40)),
+                ('key_stops', models.FloatField(default=1.4)),
+                ('subject', models.CharField(default='subject', max_length=40)),
+                ('subject_speed_m_s', models.FloatField(default=0.0)),
+                ('subject_distance_m', models.FloatField(default=3.0)),
+                ('focal_mm', models.FloatField()),
+                ('frame_rate', models.FloatField()),
+                ('shutter_angle_deg', models.FloatField(blank=True, null=True)),
+                ('shutter_time_s', models.FloatField(blank=True, null=True)),
+                ('iris', models.FloatField()),
+                ('iso', models.PositiveIntegerField()),
+                ('nd_density', models.FloatField(default=0.0)),
+                ('white_k', models.FloatField(default=5600.0)),
+                ('held', models.JSONField(default=list)),
+                ('wanted_screen_s', models.FloatField(default=5.0)),
+                ('handle_s', models.FloatField(default=1.0)),
+                ('notes', models.TextField(blank=True, max_length=4000)),
+                ('body', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='setups', to='kit.body')),
+                ('filters', models.ManyToManyField(blank=True, related_name='setups', to='kit.filter')),
+                ('lens', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='setups', to='kit.lens')),
+                ('profile', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='setups', to='kit.profile')),
+                ('shoot', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='setups', to='shoots.shoot')),
             ],
             options={
-                "ordering": ["position", "pk"],
-                "constraints": [
-                    models.CheckConstraint(
-                        condition=models.Q(
-                            ("shutter_angle_deg__isnull", True),
-                            ("shutter_time_s__isnull", True),
-                            _connector="XOR",
-                        ),
-                        name="shutter_is_angle_or_time",
-                    )
-                ],
+                'ordering': ['position', 'pk'],
+                'constraints': [models.CheckConstraint(condition=models.Q(('shutter_angle_deg__isnull', True), ('shutter_time_s__isnull', True), _connector='XOR'), name='shutter_is_angle_or_time')],
             },
         ),
         migrations.CreateModel(
-            name="Change",
+            name='Change',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                ("label", models.CharField(max_length=120)),
-                ("before", models.JSONField()),
-                ("after", models.JSONField()),
-                ("gesture", models.CharField(blank=True, max_length=40)),
-                ("undone", models.BooleanField(default=False)),
-                (
-                    "shoot",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="changes",
-                        to="shoots.shoot",
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('label', models.CharField(max_length=120)),
+                ('before', models.JSONField()),
+                ('after', models.JSONField()),
+                ('gesture', models.CharField(blank=True, max_length=40)),
+                ('undone', models.BooleanField(default=False)),
+                ('shoot', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='changes', to='shoots.shoot')),
             ],
             options={
-                "ordering": ["pk"],
-                "indexes": [
-                    models.Index(
-                        fields=["shoot", "undone", "id"], name="shoots_chan_shoot_i_8a481a_idx"
-                    )
-                ],
+                'ordering': ['pk'],
+                'indexes': [models.Index(fields=['shoot', 'undone', 'id'], name='shoots_chan_shoot_i_8a481a_idx')],
             },
         ),
     ]

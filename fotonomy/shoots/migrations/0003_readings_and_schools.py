@@ -26,71 +26,49 @@ def key_becomes_a_reading(apps, schema_editor):
 
 
 class Migration(migrations.Migration):
+
     dependencies = [
-        ("shoots", "0002_held_and_wanted"),
+        ('shoots', '0002_held_and_wanted'),
     ]
 
     operations = [
         migrations.AddField(
-            model_name="setup",
-            name="readings",
+            model_name='setup',
+            name='readings',
             field=models.JSONField(default=list),
         ),
         migrations.AddField(
-            model_name="setup",
-            name="source_k",
+            model_name='setup',
+            name='source_k',
             field=models.FloatField(blank=True, null=True),
         ),
         migrations.AddField(
-            model_name="setup",
-            name="tint_cc",
+            model_name='setup',
+            name='tint_cc',
             field=models.FloatField(default=0.0),
         ),
         migrations.AddField(
-            model_name="setup",
-            name="white_bias_mired",
+            model_name='setup',
+            name='white_bias_mired',
             field=models.FloatField(default=0.0),
         ),
         migrations.AddField(
-            model_name="shoot",
-            name="exposing",
-            field=models.CharField(
-                choices=[
-                    ("grey", "grey at its mark"),
-                    ("skin", "skin at its mark"),
-                    ("highlights", "highlights never clip"),
-                    ("subject", "subject first"),
-                    ("far_right", "as far right as the log holds"),
-                    ("under", "slightly under"),
-                    ("dusk", "dusk for night"),
-                ],
-                default="grey",
-                max_length=12,
-                verbose_name="school of exposing",
-            ),
+            model_name='shoot',
+            name='exposing',
+            field=models.CharField(choices=[('grey', 'grey at its mark'), ('skin', 'skin at its mark'), ('highlights', 'highlights never clip'), ('subject', 'subject first'), ('far_right', 'as far right as the log holds'), ('under', 'slightly under'), ('dusk', 'dusk for night')], default='grey', max_length=12, verbose_name='school of exposing'),
         ),
         migrations.AddField(
-            model_name="shoot",
-            name="white_school",
-            field=models.CharField(
-                choices=[
-                    ("read", "read the light, set it, lock it"),
-                    ("biased", "read it, then bias by taste"),
-                    ("lamp", "a fixed lamp value"),
-                    ("auto_locked", "auto once, then lock"),
-                ],
-                default="read",
-                max_length=12,
-                verbose_name="white balance school",
-            ),
+            model_name='shoot',
+            name='white_school',
+            field=models.CharField(choices=[('read', 'read the light, set it, lock it'), ('biased', 'read it, then bias by taste'), ('lamp', 'a fixed lamp value'), ('auto_locked', 'auto once, then lock')], default='read', max_length=12, verbose_name='white balance school'),
         ),
         migrations.RunPython(key_becomes_a_reading, migrations.RunPython.noop),
         migrations.RemoveField(
-            model_name="setup",
-            name="key_name",
+            model_name='setup',
+            name='key_name',
         ),
         migrations.RemoveField(
-            model_name="setup",
-            name="key_stops",
+            model_name='setup',
+            name='key_stops',
         ),
     ]

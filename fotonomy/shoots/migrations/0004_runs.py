@@ -4,19 +4,20 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
+
     dependencies = [
-        ("shoots", "0003_readings_and_schools"),
+        ('shoots', '0003_readings_and_schools'),
     ]
 
     operations = [
         migrations.RenameField(
-            model_name="setup",
-            old_name="tubes",
-            new_name="things",
+            model_name='setup',
+            old_name='tubes',
+            new_name='things',
         ),
         migrations.AddField(
-            model_name="setup",
-            name="run",
+            model_name='setup',
+            name='run',
             field=models.JSONField(default=dict),
         ),
     ]

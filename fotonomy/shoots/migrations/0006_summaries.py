@@ -4,14 +4,15 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
+
     dependencies = [
-        ("shoots", "0005_one_name_a_setting"),
+        ('shoots', '0005_one_name_a_setting'),
     ]
 
     operations = [
         migrations.AddField(
-            model_name="setup",
-            name="summary",
+            model_name='setup',
+            name='summary',
             field=models.JSONField(blank=True, editable=False, null=True),
         ),
     ]

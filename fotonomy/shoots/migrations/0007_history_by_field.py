@@ -54,30 +54,23 @@ class Migration(migrations.Migration):
         migrations.AddField("change", "fields", models.JSONField(default=list)),
         migrations.AddField("change", "last_act", models.BigIntegerField(null=True)),
         migrations.AddField(
-            "change",
-            "author",
+            "change", "author",
             models.ForeignKey(
-                null=True,
-                on_delete=django.db.models.deletion.SET_NULL,
-                related_name="+",
+                null=True, on_delete=django.db.models.deletion.SET_NULL, related_name="+",
                 to=settings.AUTH_USER_MODEL,
             ),
         ),
         migrations.AddField("change", "client", models.CharField(blank=True, max_length=32)),
         migrations.AddField("change", "action", models.CharField(blank=True, max_length=36)),
         migrations.AddField(
-            "change",
-            "at",
+            "change", "at",
             models.DateTimeField(auto_now_add=True, default=django.utils.timezone.now),
             preserve_default=False,
         ),
         migrations.AddField(
-            "change",
-            "of",
+            "change", "of",
             models.ForeignKey(
-                null=True,
-                on_delete=django.db.models.deletion.CASCADE,
-                related_name="acts",
+                null=True, on_delete=django.db.models.deletion.CASCADE, related_name="acts",
                 to="shoots.change",
             ),
         ),
@@ -88,6 +81,8 @@ class Migration(migrations.Migration):
         migrations.RemoveField("change", "after"),
         migrations.AddIndex(
             "change",
-            models.Index(fields=["shoot", "undone"], name="shoots_chan_shoot_i_f91544_idx"),
+            models.Index(
+                fields=["shoot", "undone"], name="shoots_chan_shoot_i_f91544_idx"
+            ),
         ),
     ]

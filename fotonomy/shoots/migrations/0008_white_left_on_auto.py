@@ -4,25 +4,15 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
+
     dependencies = [
-        ("shoots", "0007_history_by_field"),
+        ('shoots', '0007_history_by_field'),
     ]
 
     operations = [
         migrations.AlterField(
-            model_name="shoot",
-            name="white_school",
-            field=models.CharField(
-                choices=[
-                    ("read", "read the light, set it, lock it"),
-                    ("biased", "read it, then bias by taste"),
-                    ("lamp", "a fixed lamp value"),
-                    ("auto_locked", "auto once, then lock"),
-                    ("auto", "auto, left on"),
-                ],
-                default="read",
-                max_length=12,
-                verbose_name="white balance school",
-            ),
+            model_name='shoot',
+            name='white_school',
+            field=models.CharField(choices=[('read', 'read the light, set it, lock it'), ('biased', 'read it, then bias by taste'), ('lamp', 'a fixed lamp value'), ('auto_locked', 'auto once, then lock'), ('auto', 'auto, left on')], default='read', max_length=12, verbose_name='white balance school'),
         ),
     ]

@@ -7,7 +7,9 @@ from django.db.backends.base.schema import BaseDatabaseSchemaEditor
 
 def forward(apps: Apps, _: BaseDatabaseSchemaEditor) -> None:
     shoots = apps.get_model("shoots", "Shoot").objects
-    shoots.filter(latitude_deg=0.0, longitude_deg=0.0).update(latitude_deg=None, longitude_deg=None)
+    shoots.filter(latitude_deg=0.0, longitude_deg=0.0).update(
+        latitude_deg=None, longitude_deg=None
+    )
 
 
 def back(apps: Apps, _: BaseDatabaseSchemaEditor) -> None:

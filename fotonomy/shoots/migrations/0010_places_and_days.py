@@ -38,12 +38,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             "Place",
             [
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("position", models.PositiveIntegerField(default=0)),
                 ("name", models.CharField(blank=True, max_length=80)),
                 ("latitude_deg", models.FloatField("latitude", blank=True, null=True)),
@@ -68,12 +63,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             "Day",
             [
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("date", models.DateField()),
                 ("call", models.TimeField(default=time(6))),
                 ("wrap", models.TimeField(default=time(0))),
@@ -84,12 +74,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             "Scene",
             [
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("position", models.PositiveIntegerField(default=0)),
                 ("code", models.CharField(max_length=6)),
                 ("title", models.CharField(blank=True, max_length=80)),
@@ -101,12 +86,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             "Way",
             [
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("minutes", models.FloatField()),
                 ("shoot", models.ForeignKey("shoots.Shoot", models.CASCADE, related_name="ways")),
                 (
@@ -124,12 +104,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             "LightReading",
             [
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("at", models.DateTimeField()),
                 ("ev100", models.FloatField()),
                 (
@@ -171,11 +146,8 @@ class Migration(migrations.Migration):
                 blank=True,
                 max_length=8,
                 choices=[
-                    ("wide", "wide"),
-                    ("medium", "medium"),
-                    ("close", "close"),
-                    ("detail", "detail"),
-                    ("cutaway", "cutaway"),
+                    ("wide", "wide"), ("medium", "medium"), ("close", "close"),
+                    ("detail", "detail"), ("cutaway", "cutaway"),
                 ],
             ),
         ),

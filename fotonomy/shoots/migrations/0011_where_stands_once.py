@@ -25,12 +25,7 @@ class Migration(migrations.Migration):
         *(
             migrations.RemoveField("shoot", name)
             for name in (
-                "date",
-                "place_name",
-                "latitude_deg",
-                "longitude_deg",
-                "time_zone",
-                "mains_hz",
+                "date", "place_name", "latitude_deg", "longitude_deg", "time_zone", "mains_hz",
             )
         ),
     ]

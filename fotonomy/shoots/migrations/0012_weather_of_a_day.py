@@ -5,58 +5,29 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
+
     dependencies = [
-        ("shoots", "0011_where_stands_once"),
+        ('shoots', '0011_where_stands_once'),
     ]
 
     operations = [
         migrations.AddField(
-            model_name="place",
-            name="roofed",
-            field=models.BooleanField(default=False, verbose_name="under a roof"),
+            model_name='place',
+            name='roofed',
+            field=models.BooleanField(default=False, verbose_name='under a roof'),
         ),
         migrations.CreateModel(
-            name="DayWeather",
+            name='DayWeather',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                ("hours", models.JSONField(blank=True, default=dict)),
-                (
-                    "day",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="weathers",
-                        to="shoots.day",
-                    ),
-                ),
-                (
-                    "place",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="weathers",
-                        to="shoots.place",
-                    ),
-                ),
-                (
-                    "shoot",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="weathers",
-                        to="shoots.shoot",
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('hours', models.JSONField(blank=True, default=dict)),
+                ('day', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='weathers', to='shoots.day')),
+                ('place', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='weathers', to='shoots.place')),
+                ('shoot', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='weathers', to='shoots.shoot')),
             ],
             options={
-                "ordering": ["pk"],
-                "constraints": [
-                    models.UniqueConstraint(
-                        fields=("place", "day"), name="one_weather_a_place_and_day"
-                    )
-                ],
+                'ordering': ['pk'],
+                'constraints': [models.UniqueConstraint(fields=('place', 'day'), name='one_weather_a_place_and_day')],
             },
         ),
     ]

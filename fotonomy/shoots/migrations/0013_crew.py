@@ -7,163 +7,64 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
+
     dependencies = [
-        ("shoots", "0012_weather_of_a_day"),
+        ('shoots', '0012_weather_of_a_day'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name="CrewLink",
+            name='CrewLink',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                (
-                    "key",
-                    models.CharField(
-                        default=fotonomy.shoots.models.crew.new_key,
-                        editable=False,
-                        max_length=32,
-                        unique=True,
-                    ),
-                ),
-                (
-                    "role",
-                    models.CharField(
-                        choices=[("sees", "sees"), ("logs", "logs"), ("plans", "plans")],
-                        default="logs",
-                        max_length=8,
-                    ),
-                ),
-                ("note", models.CharField(blank=True, max_length=80)),
-                ("last_day", models.DateField()),
-                ("made_at", models.DateTimeField(auto_now_add=True)),
-                ("withdrawn_at", models.DateTimeField(blank=True, null=True)),
-                (
-                    "shoot",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="crew_links",
-                        to="shoots.shoot",
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('key', models.CharField(default=fotonomy.shoots.models.crew.new_key, editable=False, max_length=32, unique=True)),
+                ('role', models.CharField(choices=[('sees', 'sees'), ('logs', 'logs'), ('plans', 'plans')], default='logs', max_length=8)),
+                ('note', models.CharField(blank=True, max_length=80)),
+                ('last_day', models.DateField()),
+                ('made_at', models.DateTimeField(auto_now_add=True)),
+                ('withdrawn_at', models.DateTimeField(blank=True, null=True)),
+                ('shoot', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='crew_links', to='shoots.shoot')),
             ],
             options={
-                "ordering": ["pk"],
+                'ordering': ['pk'],
             },
         ),
         migrations.CreateModel(
-            name="Guest",
+            name='Guest',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                ("made_at", models.DateTimeField(auto_now_add=True)),
-                (
-                    "user",
-                    models.OneToOneField(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="guest",
-                        to=settings.AUTH_USER_MODEL,
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('made_at', models.DateTimeField(auto_now_add=True)),
+                ('user', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name='guest', to=settings.AUTH_USER_MODEL)),
             ],
         ),
         migrations.CreateModel(
-            name="Holding",
+            name='Holding',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                ("setup_key", models.PositiveBigIntegerField()),
-                ("at", models.DateTimeField()),
-                (
-                    "shoot",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="holdings",
-                        to="shoots.shoot",
-                    ),
-                ),
-                (
-                    "user",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="+",
-                        to=settings.AUTH_USER_MODEL,
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('setup_key', models.PositiveBigIntegerField()),
+                ('at', models.DateTimeField()),
+                ('shoot', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='holdings', to='shoots.shoot')),
+                ('user', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to=settings.AUTH_USER_MODEL)),
             ],
             options={
-                "constraints": [
-                    models.UniqueConstraint(
-                        fields=("shoot", "user"), name="one_setup_in_hand_a_person"
-                    )
-                ],
+                'constraints': [models.UniqueConstraint(fields=('shoot', 'user'), name='one_setup_in_hand_a_person')],
             },
         ),
         migrations.CreateModel(
-            name="Member",
+            name='Member',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                (
-                    "role",
-                    models.CharField(
-                        choices=[("sees", "sees"), ("logs", "logs"), ("plans", "plans")],
-                        max_length=8,
-                    ),
-                ),
-                ("since", models.DateTimeField(auto_now_add=True)),
-                ("withdrawn_at", models.DateTimeField(blank=True, null=True)),
-                (
-                    "link",
-                    models.ForeignKey(
-                        blank=True,
-                        null=True,
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="members",
-                        to="shoots.crewlink",
-                    ),
-                ),
-                (
-                    "shoot",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="members",
-                        to="shoots.shoot",
-                    ),
-                ),
-                (
-                    "user",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="crews",
-                        to=settings.AUTH_USER_MODEL,
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('role', models.CharField(choices=[('sees', 'sees'), ('logs', 'logs'), ('plans', 'plans')], max_length=8)),
+                ('since', models.DateTimeField(auto_now_add=True)),
+                ('withdrawn_at', models.DateTimeField(blank=True, null=True)),
+                ('link', models.ForeignKey(blank=True, null=True, on_delete=django.db.models.deletion.CASCADE, related_name='members', to='shoots.crewlink')),
+                ('shoot', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='members', to='shoots.shoot')),
+                ('user', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='crews', to=settings.AUTH_USER_MODEL)),
             ],
             options={
-                "ordering": ["pk"],
-                "constraints": [
-                    models.UniqueConstraint(
-                        fields=("shoot", "user"), name="a_person_once_in_a_crew"
-                    )
-                ],
+                'ordering': ['pk'],
+                'constraints': [models.UniqueConstraint(fields=('shoot', 'user'), name='a_person_once_in_a_crew')],
             },
         ),
     ]

@@ -6,36 +6,23 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
+
     dependencies = [
-        ("shoots", "0013_crew"),
+        ('shoots', '0013_crew'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name="SafetyTold",
+            name='SafetyTold',
             fields=[
-                (
-                    "id",
-                    models.BigAutoField(
-                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
-                    ),
-                ),
-                ("caution", models.CharField(max_length=24)),
-                ("at", models.DateTimeField(auto_now_add=True)),
-                (
-                    "user",
-                    models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE,
-                        related_name="+",
-                        to=settings.AUTH_USER_MODEL,
-                    ),
-                ),
+                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('caution', models.CharField(max_length=24)),
+                ('at', models.DateTimeField(auto_now_add=True)),
+                ('user', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to=settings.AUTH_USER_MODEL)),
             ],
             options={
-                "constraints": [
-                    models.UniqueConstraint(fields=("user", "caution"), name="a_caution_told_once")
-                ],
+                'constraints': [models.UniqueConstraint(fields=('user', 'caution'), name='a_caution_told_once')],
             },
         ),
     ]
