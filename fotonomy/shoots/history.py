@@ -73,7 +73,7 @@ def record(
         shoot=shoot, label=label[:120], fields=fields, gesture=gesture, author=actor.author,
         client=actor.client, action=actor.action,
     )  # fmt: skip
-    change.next_step = left
+    change.next_step, shoot.seen = left, change.pk
     if change.pk % PRUNE_EVERY == 0:
         old = shoot.changes.order_by("-pk").values_list("pk", flat=True)[LONGEST_HISTORY:][:1]
         shoot.changes.filter(pk__lte=old[0] if old else 0).delete()
@@ -165,6 +165,7 @@ def _take(shoot: Shoot, step: int | None, undone: bool) -> Taken | None:
         shoot=shoot, label=change.label, fields=done, of=change, undone=undone,
         author=shoot.actor.author, client=shoot.actor.client, action=shoot.actor.action,
     )  # fmt: skip
+    shoot.seen = act.pk
     change.undone, change.last_act, change.undone_by = undone, act.pk, shoot.actor.client
     change.save(update_fields=["undone", "last_act", "undone_by"])
     return Taken(change, act, tuple(kept))
@@ -357,24 +358,27 @@ def since(shoot: Shoot, seen: int) -> list[Change]:
 
 
 def latest(shoot: Shoot) -> int:
-    """The newest row of the log, 0 if there is none."""
+    """The newest row of the log as it is now, 0 if there is none."""
     newest: int | None = shoot.changes.order_by("-pk").values_list("pk", flat=True).first()
     return newest or 0
 
 
-def state(shoot: Shoot) -> tuple[Change | None, Change | None, int]:
-    """The steps that undo and redo would take, and the newest row of the log; in one query."""
-    ends = (
-        steps(shoot).reverse(), undone_steps(shoot).reverse(), shoot.changes.order_by("-pk"),
-    )  # fmt: skip
+def seen(shoot: Shoot) -> int:
+    """The newest row of the log when the shoot was read, or its own change since.
+
+    A page that asked after it had read the rest would take a change that came between for seen.
+    """
+    return latest(shoot) if shoot.seen is None else shoot.seen
+
+
+def ends(shoot: Shoot) -> tuple[Change | None, Change | None]:
+    """The steps that undo and redo would take; in one query."""
     wanted = Q()
-    for rows in ends:
+    for rows in (steps(shoot).reverse(), undone_steps(shoot).reverse()):
         wanted |= Q(pk__in=rows.values("pk")[:1])
-    found = list(shoot.changes.filter(wanted).order_by("pk"))
-    own = [row for row in found if row.of_id is None]
-    last = next((row for row in reversed(own) if not row.undone), None)
-    following = next((row for row in reversed(own) if row.undone and not row.forgotten), None)
-    return last, following, found[-1].pk if found else 0
+    found = list(shoot.changes.filter(wanted))
+    last = next((row for row in found if not row.undone), None)
+    return last, next((row for row in found if row.undone), None)
 
 
 def as_at(present: Snapshot, key: int, later: Iterable[Change]) -> Snapshot:

@@ -4,6 +4,7 @@ import json
 from typing import Any
 
 import pytest
+from django.urls import reverse
 from django.utils import timezone
 from hypothesis import given
 from hypothesis import strategies as st
@@ -404,10 +405,9 @@ def test_the_ends_of_the_log_in_one_query(demo_client: Any, demo: Shoot) -> None
         lambda: history.undo(demo), lambda: history.redo(demo),
     ):  # fmt: skip
         act()
-        last, following, seen = history.state(demo)
+        last, following = history.ends(demo)
         assert last == history.steps(demo).last()
         assert following == history.undone_steps(demo).last()
-        assert seen == history.latest(demo)
 
 
 def test_what_was_undone_is_forgotten_where_it_was_the_only_step(
@@ -433,3 +433,31 @@ def test_a_step_taken_back_between_two_takes_is_forgotten_too(demo: Shoot) -> No
     first.shoot = demo
     change_take(first, {"note": "wind"})
     assert history.redo(demo) is None
+
+
+@pytest.mark.parametrize("page", ["field-day", "field-card", "day", "bench", "field-take"])
+def test_what_is_changed_while_a_page_is_read_is_not_taken_for_seen(
+    demo_client: Any, demo: Shoot, page: str, monkeypatch: Any
+) -> None:
+    """The page shows the shoot as it was: it has to ask for what was changed meanwhile."""
+    row = demo.setups.get(code="4B")
+    at = row.day_id if "day" in page else row.pk
+    real = history.ends if page in ("day", "bench") else history.seen
+
+    def meanwhile(shoot: Shoot) -> Any:
+        record_by_others(demo)
+        return real(shoot)
+
+    before = history.latest(demo)
+    monkeypatch.setattr(history, real.__name__, meanwhile)
+    answer = demo_client.get(reverse(page, args=[demo.pk, at]))
+    assert history.latest(demo) > before
+    assert f'data-seen="{before}"' in answer.content.decode()
+
+
+def record_by_others(shoot: Shoot) -> None:
+    other = Shoot.objects.get(pk=shoot.pk)
+    data = history.packing(other)
+    history.record(
+        other, "packed", {"0": data}, {"0": {**data, "packs_all": not data["packs_all"]}}
+    )

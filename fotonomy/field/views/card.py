@@ -33,7 +33,7 @@ def field_day(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponse:
     planned = planned_day(shoot, day)
     context = {
         "shoot": shoot, "day": day, "days": list(shoot.days_by_id.values()),
-        "lines": day_lines(planned, list(shoot.takes.all())), "seen": history.latest(shoot),
+        "lines": day_lines(planned, list(shoot.takes.all())), "seen": history.seen(shoot),
     }  # fmt: skip
     return render(request, "field/day.html", context)
 
@@ -48,7 +48,7 @@ def card(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         return _broken(request, shoot, setup_id, why)
     view = card_view(planned, setup_id, list(shoot.takes.all()), timezone.now())
     context = {
-        "shoot": shoot, "day": planned.day, "v": view, "seen": history.latest(shoot),
+        "shoot": shoot, "day": planned.day, "v": view, "seen": history.seen(shoot),
     }  # fmt: skip
     big = request.GET.get("big") == "1"
     return render(request, "field/big.html" if big else "field/card.html", context)

@@ -57,7 +57,7 @@ def light(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         "shoot": shoot, "day": planned.day, "read": text, "error": error, "steps": STEPS,
         "names": NAMES, "found": found, "others": len(_later_here(planned, setup_id)),
         "again": _again(planned, setup_id, found) if found is not None else "",
-        "seen": history.latest(shoot), "said": _said(found) if found is not None else "",
+        "seen": history.seen(shoot), "said": _said(found) if found is not None else "",
         "v": card_view(planned, setup_id, list(shoot.takes.all()), timezone.now()),
     }  # fmt: skip
     return render(request, "field/light.html", context, status=422 if error else 200)

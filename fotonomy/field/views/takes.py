@@ -122,7 +122,7 @@ def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         "clip": sent.get("clip", next_clip(takes)),
         "card": sent.get("card", next((t.card for t in reversed(takes) if t.card), "")),
         "length": sent.get("length", ""), "note": sent.get("note", ""),
-        "seen": history.latest(shoot),
+        "seen": history.seen(shoot),
         "left": left_for(planned, setup_id, takes), "lines": take_lines(shoot, own),
     }  # fmt: skip
     return render(request, "field/take.html", context, status=422 if errors else 200)
@@ -211,7 +211,7 @@ def take_edit(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse
     context = {
         "shoot": shoot, "take": row, "errors": errors, "verdicts": VERDICTS, "reasons": REASONS,
         "own": ", ".join(one for one in row.why if one not in REASONS), "typed": request.POST,
-        "seen": history.latest(shoot),
+        "seen": history.seen(shoot),
         **pictures_of(shoot, row),
         "line": take_lines(shoot, [row])[0], "length": _length_text(row.length_s),
     }  # fmt: skip
@@ -270,7 +270,7 @@ def _steps_of(shoot: Shoot) -> dict[str, object]:
     return {
         "last_step": history.steps(shoot).filter(**mine).last(),
         "next_step": history.undone_steps(shoot).filter(**mine).last(),
-        "seen": history.latest(shoot),
+        "seen": history.seen(shoot),
     }
 
 

@@ -2,6 +2,7 @@
 
 from django.conf import settings
 from django.db import models
+from django.db.models.functions import Coalesce
 
 from fotonomy.shoots.models.shoot import Shoot
 
@@ -46,3 +47,9 @@ class Change(models.Model):
         """Whether anything of a shoot could be done again, as part of a query that names it so."""
         rows = cls.objects.filter(shoot=models.OuterRef(shoot), undone=True, forgotten=False)
         return models.Exists(rows)
+
+    @classmethod
+    def newest_of(cls, shoot: str) -> models.Expression:
+        """The newest row of a shoot's log, 0 if there is none, as part of a query as above."""
+        rows = cls.objects.filter(shoot=models.OuterRef(shoot)).order_by("-pk")
+        return Coalesce(models.Subquery(rows.values("pk")[:1]), 0)

@@ -107,6 +107,9 @@ class Shoot(models.Model):
 
     # False where nothing was undone that could be done again; None where nobody looked.
     has_undone: bool | None = None
+    # The newest row of the log when this was read: what a page shows of the shoot is read after it,
+    # so that no change falls between. None where nobody asked.
+    seen: int | None = None
     # Who acts on it in this request; the history names them.
     actor = Actor()
 

@@ -39,7 +39,9 @@ def shoot_for(request: HttpRequest, shoot_id: int) -> Shoot:
 
     Raises RefusedError where the role of the person is not enough for the address.
     """
-    shoot = get_object_or_404(Shoot.objects.select_related("owner"), pk=shoot_id)
+    rows = Shoot.objects.select_related("owner").annotate(newest=Change.newest_of("pk"))
+    shoot = get_object_or_404(rows, pk=shoot_id)
+    shoot.seen = shoot.newest
     check_access(request, shoot)
     return shoot
 
@@ -55,16 +57,16 @@ def day_in(shoot: Shoot, day_id: int) -> Day:
 def setup_for(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
     """A setup of a shoot, as ``shoot_for``."""
     rows = Setup.objects.select_related("shoot__owner").planned()
+    rows = rows.annotate(newest=Change.newest_of("shoot"))
     row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id)
+    row.shoot.seen = row.newest
     check_access(request, row.shoot)
     return row
 
 
 def named_setup(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
     """A setup by its address alone, for what reads it again under its shoot before it writes."""
-    shoot = get_object_or_404(Shoot.objects.select_related("owner"), pk=shoot_id)
-    check_access(request, shoot)
-    return Setup(pk=setup_id, shoot=shoot)
+    return Setup(pk=setup_id, shoot=shoot_for(request, shoot_id))
 
 
 def setup_in(shoot: Shoot, key: str) -> Setup | None:
@@ -181,8 +183,8 @@ def history_state(shoot: Shoot, step: Change | None = None) -> dict[str, object]
     if step is not None:
         # Just made: it knows the rest itself.
         return {"last_step": step, "next_step": step.next_step, "seen": step.pk}
-    last, following, seen = history.state(shoot)
-    return {"last_step": last, "next_step": following, "seen": seen}
+    last, following = history.ends(shoot)
+    return {"last_step": last, "next_step": following, "seen": history.seen(shoot)}
 
 
 def back_to(request: HttpRequest, shoot: Shoot) -> Setup | Shoot:

@@ -64,6 +64,6 @@ def frame_page(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpResp
         "shoot": shoot, "take": take, "picture": picture, "v": view, "errors": errors,
         "setup": row, "curves": [(one.value, one.label) for one in FileCurve],
         "wrote": written_words(picture.wrote, picture.width, picture.height),
-        "seen": history.latest(shoot),
+        "seen": history.seen(shoot),
     }  # fmt: skip
     return render(request, "takes/frame.html", context, status=422 if errors else 200)
