@@ -33,11 +33,18 @@ def video_profile(owner: User) -> Profile:
 
 
 def give_starter_kit(owner: User) -> None:
-    """One body, one lens, three ND filters and plain video, to be changed at will."""
-    body = Body.objects.create(owner=owner, name=_CAMERA, **_BODY)
-    body.profiles.add(video_profile(owner))
-    Lens.objects.create(owner=owner, name=_ZOOM, **_LENS)
-    for density in _DENSITIES:
+    """What a kit lacks of a body, a lens, three ND filters and plain video, to be changed at will.
+
+    What is there stays: somebody with a camera of their own gets no second one.
+    """
+    bodies = Body.objects.filter(owner=owner)
+    body = bodies.first() or Body.objects.create(owner=owner, name=_CAMERA, **_BODY)
+    if not Profile.objects.filter(owner=owner).exists():
+        body.profiles.add(video_profile(owner))
+    if not Lens.objects.filter(owner=owner).exists():
+        Lens.objects.create(owner=owner, name=_ZOOM, **_LENS)
+    densities = () if Filter.objects.filter(owner=owner).exists() else _DENSITIES
+    for density in densities:
         Filter.objects.create(
             owner=owner, name=f"ND {density}", kind="nd", density=density, thread_mm=77.0
         )

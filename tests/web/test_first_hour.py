@@ -8,7 +8,7 @@ from lxml import html
 
 from fotonomy.core.gear.sensor_classes import USUAL
 from fotonomy.kit.forms.start import CameraForm, OwnLensForm
-from fotonomy.kit.models import Body, Filter, Lens
+from fotonomy.kit.models import Body, Filter, Lens, Profile
 from fotonomy.shoots.models import Setup, Shoot
 
 CAMERA = {"sensor": "crop", "name": "Little grey", "rates": "24, 25, 50", "project_fps": "25",
@@ -144,6 +144,20 @@ def test_the_demo_and_an_empty_bench_are_one_press_each(client: Any, newcomer: A
     answer = client.post("/shoots/start/empty/", follow=True)
     assert answer.status_code == 200
     assert Shoot.objects.filter(owner=newcomer).count() == 2
+
+
+@pytest.mark.parametrize("lacks", [(Body, Profile, Lens), (Lens,), (Body,), ()])
+def test_a_bench_opens_for_whoever_has_no_gear_with_what_the_page_promises(
+    client: Any, newcomer: Any, lacks: tuple[type[Any], ...]
+) -> None:
+    for model in lacks:
+        model.objects.filter(owner=newcomer).delete()
+    answer = client.post("/shoots/start/empty/", follow=True)
+    row = Setup.objects.get(shoot__owner=newcomer)
+    assert answer.redirect_chain == [(row.get_absolute_url(), 302)]
+    # What was there is there once.
+    counts = [model.objects.filter(owner=newcomer).count() for model in (Body, Lens, Profile)]
+    assert counts == [1, 1, 1]
 
 
 def test_own_gear_that_is_used_or_changed_does_not_make_way(client: Any, newcomer: Any) -> None:

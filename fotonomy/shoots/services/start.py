@@ -7,6 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from fotonomy.kit.first_steps import steps_of
+from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.models import Actor, Setup, Shoot
 from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.setups import Gear, create_setup
@@ -42,6 +43,16 @@ def empty_bench(
     shoot = make_shoot(owner, name=name, date=timezone.localdate(), **given)
     shoot.actor = Actor(owner)
     return create_setup(shoot, gear=gear, title=title)
+
+
+@transaction.atomic
+def open_bench(owner: User, name: str) -> Setup:
+    """The same for whoever comes without gear: what the kit lacks is middling gear to begin with.
+
+    Raises QuotaError, and NothingToShootWithError where no camera has a profile.
+    """
+    give_starter_kit(owner)
+    return empty_bench(owner, name)
 
 
 @transaction.atomic

@@ -18,7 +18,7 @@ from fotonomy.kit.forms.start import CameraForm, GlassForm, OwnLensForm
 from fotonomy.kit.models import FirstSteps
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.services.setups import NothingToShootWithError
-from fotonomy.shoots.services.start import empty_bench, first_setup
+from fotonomy.shoots.services.start import first_setup, open_bench
 
 STEPS = ("camera", "lens", "glass")
 
@@ -107,9 +107,9 @@ def _keep(owner: User, step: str, sensor: SensorClass | None, form: forms.Form) 
 @login_required
 @require_POST
 def start_empty(request: HttpRequest) -> HttpResponse:
-    """An empty bench: a shoot of today with one setup on the kit there is."""
+    """An empty bench: a shoot of today with one setup, on the kit there is or a middling one."""
     try:
-        return redirect(empty_bench(current_user(request), "My shoot"))
+        return redirect(open_bench(current_user(request), "My shoot"))
     except QuotaError as error:
         messages.error(request, f"{error}.")
         return redirect("shoot-list")
