@@ -14,6 +14,7 @@ from django.utils import timezone
 from lxml import html
 
 from fotonomy.core.weather.report import VALUES, Report, Source
+from fotonomy.days.presenters import weather as presenter
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.shoots import history
 from fotonomy.shoots.archive import archive_of, import_archive
@@ -67,7 +68,7 @@ def test_hours_are_typed_in_the_units_people_use(
     page = page_of(demo_client.get(address(demo)))
     sent = fields(page)
     for clock, value, text in (
-        ("12:00", "Wind, m/s", "36 km/h"), ("12:00", "Cloud, eighths", "overcast"),
+        ("12:00", "Wind, m/s", "36 km/h"), ("12:00", "Cloud, of 8", "overcast"),
         ("15:00", "Air, °C", "50 F"), ("03:00", "Rain, %", "35 %"), ("18:00", "Rain, %", ""),
     ):  # fmt: skip
         sent[named(sent, clock, value, page)] = text
@@ -93,7 +94,7 @@ def test_a_wrong_value_stays_beside_its_reason_and_nothing_is_kept(
     page = page_of(demo_client.get(address(demo)))
     sent = fields(page)
     sent[named(sent, "12:00", "Wind, m/s", page)] = "breezy"
-    sent[named(sent, "15:00", "Cloud, eighths", page)] = "7"
+    sent[named(sent, "15:00", "Cloud, of 8", page)] = "7"
     answer = demo_client.post(address(demo), sent)
     assert answer.status_code == 422
     page = page_of(answer)
@@ -102,7 +103,7 @@ def test_a_wrong_value_stays_beside_its_reason_and_nothing_is_kept(
     assert "a wind speed such as 6 m/s" in " ".join(wrong.text_content().split()).replace(
         "A w", "a w"
     )
-    assert page.xpath("//input[@aria-label='Cloud, eighths at 15:00']/@value") == ["7"]
+    assert page.xpath("//input[@aria-label='Cloud, of 8 at 15:00']/@value") == ["7"]
     row.refresh_from_db()
     assert hour(row, "15:00").oktas == 3
     # Mended and sent again, both are kept: the page still knows what it was shown with.
@@ -119,7 +120,7 @@ def test_two_people_type_into_one_day_and_lose_nothing(
     page = page_of(demo_client.get(address(demo)))
     one, other = fields(page), fields(page)
     one[named(one, "12:00", "Wind, m/s", page)] = "8"
-    other[named(other, "12:00", "Cloud, eighths", page)] = "7"
+    other[named(other, "12:00", "Cloud, of 8", page)] = "7"
     other[named(other, "18:00", "Wind, m/s", page)] = "11"
     demo_client.post(address(demo), one)
     demo_client.post(address(demo), other)
@@ -181,6 +182,19 @@ def test_simulated_air_does_not_go_up_and_down_between_typed_hours(
     three = next(one for one in known.reports if one.at == two + timedelta(hours=1))
     assert (three.wind_m_s, three.temperature_c is None) == (None, False)
     assert hour(row, "02:00").wind_m_s == 1
+
+
+def test_a_column_of_the_hours_is_a_line(
+    demo_client: Any, demo: Shoot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A throw-away column has its head and its field in every hour, with what it is called."""
+    monkeypatch.setattr(presenter, "COLUMNS", (*presenter.COLUMNS, ("oktas", "Gulls, of 8")))
+    page = page_of(demo_client.get(address(demo)))
+    assert page.xpath("//table[contains(@class, 'weather-hours')]//th[text()='Gulls, of 8']")
+    hours = len(page.xpath("//table[contains(@class, 'weather-hours')]//th[@scope='row']"))
+    fields = page.xpath("//input[contains(@aria-label, 'Gulls, of 8 at')]")
+    assert len(fields) == hours > 0
+    assert len(page.xpath("//td[@data-label='Gulls, of 8']")) == hours
 
 
 def test_a_place_without_degrees_cannot_be_simulated(client: Any, stranger: Any) -> None:

@@ -13,7 +13,7 @@ from fotonomy.days.day_weather import field_name, offered_hours, shown
 from fotonomy.shoots.models import Day, Place
 
 COLUMNS = (
-    ("oktas", "Cloud, eighths"), ("rain_percent", "Rain, %"), ("temperature_c", "Air, °C"),
+    ("oktas", "Cloud, of 8"), ("rain_percent", "Rain, %"), ("temperature_c", "Air, °C"),
     ("humidity_percent", "Humidity, %"), ("wind_m_s", "Wind, m/s"), ("gust_m_s", "Gusts, m/s"),
 )  # fmt: skip
 
@@ -40,8 +40,9 @@ class Hour:
 
 @dataclass(frozen=True, slots=True)
 class HoursForm:
-    """The hours to fill in; ``was`` is what they were shown with, as JSON."""
+    """The hours to fill in under their heads; ``was`` is what they were shown with, as JSON."""
 
+    heads: tuple[str, ...]
     hours: tuple[Hour, ...]
     was: str
 
@@ -67,7 +68,8 @@ def hours_form(
             ))  # fmt: skip
         source = "" if report is None else source_words(report, now)
         rows.append(Hour(f"{other}{local:%H:%M}", source, tuple(cells)))
-    return HoursForm(tuple(rows), json.dumps(was))
+    heads = tuple(label for _, label in COLUMNS)
+    return HoursForm(heads, tuple(rows), json.dumps(was))
 
 
 def source_words(report: Report, now: datetime) -> str:

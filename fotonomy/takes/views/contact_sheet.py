@@ -76,7 +76,7 @@ def row_page(request: HttpRequest, shoot_id: int) -> HttpResponse:
         "shoot": shoot, "setup": setup, "v": row_view(frames), "left_out": max(0, left_out),
         "mixed": len(keys) > 1, "chosen": [row.pk for row in rows],
     }  # fmt: skip
-    return render(request, "takes/row.html", context)
+    return render(request, "takes/contact_sheet.html", context)
 
 
 @login_required

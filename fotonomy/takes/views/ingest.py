@@ -46,7 +46,7 @@ def _page(request: HttpRequest, shoot: Shoot, errors: dict[str, str] | None = No
         "shoot": shoot, "v": home_view(shoot), "errors": errors or {}, "typed": request.POST,
         **history_state(shoot),
     }  # fmt: skip
-    return render(request, "takes/home.html", context, status=422 if errors else 200)
+    return render(request, "takes/ingest.html", context, status=422 if errors else 200)
 
 
 @login_required
