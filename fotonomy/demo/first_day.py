@@ -15,9 +15,9 @@ from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.exchange.pictures import read_preview
+from fotonomy.field.intake import planned_texts
 from fotonomy.field.models import Take
 from fotonomy.field.pictures import keep_picture, look_at
-from fotonomy.field.presenters.takes import planned_texts
 from fotonomy.field.services import TakeEntry, log_take, put_light
 from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Actor, CrewLink, Member, Role, Shoot

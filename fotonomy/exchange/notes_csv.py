@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from io import StringIO
 from typing import Any
 
+from fotonomy.core.notation.texts import without_unkeepable
 from fotonomy.exchange.camera_notes import notes, number_note
 from fotonomy.exchange.errors import ExchangeError
 
@@ -42,6 +43,7 @@ def read_notes(raw: bytes, name: str) -> list[NotedFile]:
         text = raw.decode("utf-8-sig")
     except UnicodeDecodeError:
         text = raw.decode("latin-1")
+    text = without_unkeepable(text)
     head = text.partition("\n")[0]
     mark = max(",;\t", key=head.count)
     try:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from fotonomy.exchange.errors import ExchangeError
-from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, read_json
+from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, check_texts, read_json
 
 MOST_PLACES = 60
 _NAME = 80
@@ -123,6 +123,8 @@ def from_gpx(raw: bytes) -> list[PlaceData]:
 
 def read_places(raw: bytes) -> list[PlaceData]:
     """Either of the two, told apart by how they begin. Raises ExchangeError."""
-    return (
-        from_gpx(raw) if raw.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"<") else from_geojson(raw)
-    )
+    if not raw.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"<"):
+        return from_geojson(raw)
+    places = from_gpx(raw)
+    check_texts([[place.name, place.more] for place in places])
+    return places

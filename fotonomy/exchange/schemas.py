@@ -9,6 +9,7 @@ from typing import Any
 from jsonschema import Draft202012Validator
 from jsonschema.exceptions import best_match
 
+from fotonomy.core.notation.texts import unkeepable
 from fotonomy.exchange.errors import ExchangeError
 
 # Larger than any setup or kit can honestly be.
@@ -34,11 +35,8 @@ def read_json(raw: bytes, most: int = LARGEST_FILE_BYTES) -> Any:
         raise ExchangeError("the file", f"is larger than {most // 1024} kB")
     try:
         data = json.loads(raw.decode("utf-8-sig"), parse_constant=_refuse_constant)
-        # Half of a pair of surrogates is no character: nothing could be written with it.
-        json.dumps(data, ensure_ascii=False).encode("utf-8")
+        check_texts(data)
         return data
-    except UnicodeEncodeError as error:
-        raise ExchangeError("the file", "holds half a character (a lone surrogate)") from error
     except UnicodeDecodeError as error:
         raise ExchangeError(f"byte {error.start}", "is not UTF-8 text") from error
     except json.JSONDecodeError as error:
@@ -48,6 +46,19 @@ def read_json(raw: bytes, most: int = LARGEST_FILE_BYTES) -> Any:
         if isinstance(error, ExchangeError):
             raise
         raise ExchangeError("the file", "is nested too deeply or holds an absurd number") from error
+
+
+def check_texts(data: Any, place: str = "the file") -> None:
+    """Refuse signs that cannot be kept in any text of JSON data, keys too. Raises ExchangeError."""
+    left = [data]
+    while left:
+        one = left.pop()
+        if isinstance(one, dict):
+            left += [*one, *one.values()]
+        elif isinstance(one, list):
+            left += one
+        elif isinstance(one, str) and (sign := unkeepable(one)):
+            raise ExchangeError(place, f"holds a sign that cannot be kept ({sign})")
 
 
 def check(name: str, data: Any) -> None:

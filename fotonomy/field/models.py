@@ -1,15 +1,22 @@
 """What was really shot."""
 
+from typing import Any, ClassVar
+
 from django.conf import settings
 from django.db import models
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
 
 from fotonomy.kit.models import Body
-from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.models import Deleted, Shoot, held_rows
+from fotonomy.shoots.models.deleted import remember
+from fotonomy.shoots.models.held_rows import HeldRow, Rule
 
+LONGEST_TAKE_S = 48 * 3600.0
 VERDICTS = [("good", "good"), ("maybe", "maybe"), ("no_good", "no good")]
 
 
-class Take(models.Model):
+class Take(HeldRow):
     """One take of a setup, as somebody logged it at the spot."""
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="takes")
@@ -38,6 +45,21 @@ class Take(models.Model):
     length_s = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=1000, blank=True)
 
+    RULES: ClassVar[dict[str, Rule]] = {
+        "setup_name": held_rows.text("the name of its setup"),
+        "verdict": held_rows.one_of(dict(VERDICTS), "maybe", "its verdict"),
+        "at": held_rows.moment("its moment"),
+        "kept_at": held_rows.moment("when it was kept"),
+        "clock_off_s": held_rows.number(-1e10, 1e10, 0.0, "its clock"),
+        "planned": held_rows.texts_by_name("what was planned"),
+        "differed": held_rows.texts_by_name("what was set"),
+        "why": held_rows.texts("its reasons"),
+        "clip": held_rows.text("its clip"),
+        "card": held_rows.text("its card"),
+        "length_s": held_rows.number(0, LONGEST_TAKE_S, None, "its length"),
+        "note": held_rows.text("its note"),
+    }
+
     class Meta:
         ordering = ["at", "pk"]
         constraints = [
@@ -46,6 +68,11 @@ class Take(models.Model):
 
     def __str__(self) -> str:
         return f"{self.setup_name}, take {self.number}"
+
+
+@receiver(post_delete, sender=Take)
+def _remember_take(instance: Take, origin: Any, **_: Any) -> None:
+    remember(instance.shoot_id, Deleted.take(instance.uid), origin)
 
 
 class PictureData(models.Model):
@@ -69,7 +96,7 @@ class PictureData(models.Model):
         return self.sha256[:12]
 
 
-class TakePicture(models.Model):
+class TakePicture(HeldRow):
     """A picture of a take: a test frame, or the back of the camera. A part of the shoot."""
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="pictures")
@@ -90,6 +117,14 @@ class TakePicture(models.Model):
     # What somebody thinks of it: 0 nothing, 5 the one to keep, -1 not to be used.
     rating = models.SmallIntegerField(default=0)
     kept_at = models.DateTimeField()
+
+    RULES: ClassVar[dict[str, Rule]] = {
+        "name": held_rows.text("the name of a picture"),
+        "wrote": held_rows.by_name("what a camera wrote"),
+        "marks": held_rows.by_name("the areas of a picture"),
+        "rating": held_rows.one_of(range(-1, 6), 0, "the rating of a picture"),
+        "kept_at": held_rows.moment("when a picture was kept"),
+    }
 
     class Meta:
         ordering = ["pk"]

@@ -15,6 +15,7 @@ from django.utils import timezone
 from numpy.typing import NDArray
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.texts import kept_text, without_unkeepable
 from fotonomy.core.pictures.patches import Tiles, packed, tiles_of, unpacked
 from fotonomy.core.pictures.points import Point, points_of
 from fotonomy.exchange.pictures import Preview, read_luma, read_pixels, read_png16, write_png
@@ -79,7 +80,7 @@ def keep_picture(
     """
     shoot = take.shoot
     history.lock(shoot)
-    if not 1 <= len(uid) <= 36:
+    if not len(kept_text("uid", uid, 36)) >= 1:
         raise RuleError("uid", "names this picture", uid)
     there = shoot.pictures.aggregate(
         known=Max("pk", filter=Q(uid=uid)), count=Count("pk", filter=Q(take_uid=take.uid)),
@@ -95,7 +96,8 @@ def keep_picture(
     PictureData.objects.bulk_create([data], ignore_conflicts=True)
     room_for_bytes(shoot.owner)
     row = TakePicture.objects.create(
-        shoot=shoot, uid=uid, take_uid=take.uid, sha256=digest, name=name[:80],
+        shoot=shoot, uid=uid, take_uid=take.uid, sha256=digest,
+        name=without_unkeepable(name)[:80],
         width=found.width, height=found.height, wrote=found.wrote, kept_at=timezone.now(),
     )  # fmt: skip
     history.record(

@@ -1,6 +1,5 @@
 """Takes logged, changed and dropped, each a step to undo; light that was read and what it moves."""
 
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
@@ -13,13 +12,14 @@ from django.utils import timezone
 
 from fotonomy.core.constants import EV_RANGE
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.texts import kept_text
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.spec.changes import Change, applied
-from fotonomy.field.models import VERDICTS, Take
+from fotonomy.field.models import LONGEST_TAKE_S, VERDICTS, Take
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import key_of, part_snapshot
 from fotonomy.shoots.mapping import fresh_row, snapshot, spec_of, write_spec
-from fotonomy.shoots.models import LightReading, Setup, Shoot
+from fotonomy.shoots.models import Deleted, LightReading, Setup, Shoot
 from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.write_lock import in_turn
 
@@ -28,10 +28,8 @@ MOST_TAKES = 5000
 CLOCK_RIGHT_S = 90.0
 # What may be changed of a take afterwards.
 CHANGEABLE = ("verdict", "differed", "why", "clip", "card", "length_s", "note")
-LONGEST_TAKE_S = 48 * 3600.0
 MOST_WHY, LONGEST_WHY = 12, 24
-# A NUL and halves of a pair of surrogates: no database keeps the one, no page shows the other.
-_UNKEEPABLE = re.compile("[\x00\ud800-\udfff]")
+LONGEST_SETTING, LONGEST_NOTE = 40, 1000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,18 +60,21 @@ class TakeEntry:
         )
 
 
+class GoneError(ValueError):
+    """What was sent belongs to nothing here any more; the words say what became of it."""
+
+
 def check_take(**given: Any) -> None:
     """Hold parts of a take to their rules. Raises RuleError naming the field."""
-    for name, most in (("clip", 40), ("card", 40), ("note", 1000)):
-        if len(given.get(name, "")) > most:
-            raise RuleError(name, f"at most {most} characters", None)
-    for name in ("clip", "card", "note", "why"):
-        if _UNKEEPABLE.search("".join(given.get(name, ""))):
-            raise RuleError(name, "holds a sign that is no letter", None)
+    for name, most in (
+        ("clip", LONGEST_SETTING), ("card", LONGEST_SETTING), ("note", LONGEST_NOTE),
+    ):  # fmt: skip
+        kept_text(name, given.get(name, ""), most)
     length = given.get("length_s")
     if length is not None and not 0 <= length <= LONGEST_TAKE_S:
-        raise RuleError("length_s", "a length up to 48 hours, such as 0:14", length)
+        raise RuleError("length", "a length up to 48 hours, such as 0:14", length)
     why = given.get("why", ())
+    kept_text("why", "".join(why), LONGEST_NOTE)
     if len(why) > MOST_WHY or any(not 1 <= len(one) <= LONGEST_WHY for one in why):
         raise RuleError("why", f"at most {MOST_WHY} reasons of {LONGEST_WHY} characters", None)
 
@@ -83,16 +84,19 @@ def check_take(**given: Any) -> None:
 def log_take(shoot: Shoot, setup_key: int, setup_name: str, entry: TakeEntry) -> Take:
     """Keep a take, once: the same id a second time gives the take that is there.
 
-    A phone's clock that is off is put right by what it said when it sent. Raises RuleError.
+    A phone's clock that is off is put right by what it said when it sent. Raises RuleError, and
+    GoneError for one that was deleted since.
     """
     # Two people who log at once each get a number of their own.
-    history.lock(shoot)
+    was_deleted = history.lock(shoot, Deleted.take(entry.uid))
     there = shoot.takes.aggregate(
         known=Max("pk", filter=Q(uid=entry.uid)), count=Count("pk"),
         number=Max("number", filter=Q(setup_key=setup_key)),
     )  # fmt: skip
     if there["known"] is not None:
         return Take.objects.get(pk=there["known"])
+    if was_deleted:
+        raise GoneError(f"this take of {setup_name} was kept and then deleted; undo brings it back")
     if there["count"] >= MOST_TAKES:
         raise RuleError("take", f"a shoot takes {MOST_TAKES} takes at most", None)
     now = timezone.now()

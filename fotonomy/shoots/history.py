@@ -10,7 +10,7 @@ from datetime import time
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Q, RestrictedError
+from django.db.models import Exists, OuterRef, Q, RestrictedError
 from django.db.models.functions import Coalesce
 
 from fotonomy.core.errors import RuleError
@@ -18,7 +18,7 @@ from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
 from fotonomy.shoots.field_paths import WHOLE, Snapshot, moved, value_at, with_values
 from fotonomy.shoots.history_rows import drop_part, is_part, part_row, part_snapshot, put_part
 from fotonomy.shoots.mapping import PLAIN_COLUMNS, snapshot, spec_of, whole_rows
-from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.shoots.models import Change, Deleted, Setup, Shoot
 from fotonomy.shoots.packed_kit import PACKED, packed_kit
 from fotonomy.shoots.write_lock import in_turn
 
@@ -50,10 +50,18 @@ class Taken:
     kept: tuple[FieldChange, ...]
 
 
-def lock(shoot: Shoot) -> None:
-    """Keep others from writing to a shoot until this transaction ends."""
-    rows = Shoot.objects.select_for_update(of=("self",)).annotate(any_undone=Change.undone_of("pk"))
-    shoot.has_undone = rows.values_list("any_undone", flat=True).get(pk=shoot.pk)
+def lock(shoot: Shoot, asked: str = "") -> bool:
+    """Keep others from writing to a shoot until this transaction ends.
+
+    True where what is ``asked`` for (a name of ``Deleted``) was deleted from it.
+    """
+    rows = Shoot.objects.select_for_update(of=("self",)).annotate(
+        any_undone=Change.undone_of("pk"),
+        was_deleted=Exists(Deleted.objects.filter(shoot=OuterRef("pk"), name=asked)),
+    )
+    columns = rows.values_list("any_undone", "was_deleted").get(pk=shoot.pk)
+    shoot.has_undone, was_deleted = columns
+    return bool(was_deleted)
 
 
 def record(

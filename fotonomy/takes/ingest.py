@@ -9,6 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.texts import without_unkeepable
 from fotonomy.core.takes.matching import ClockOffset, Match, Taken, clock_offset, match
 from fotonomy.exchange.pictures import Preview
 from fotonomy.field.models import CameraBody, PictureData, Take, TakePicture
@@ -71,7 +72,8 @@ def keep_still(shoot: Shoot, uid: str, name: str, found: Preview) -> TakePicture
     if count % ROOM_ASKED_EVERY == 0:
         room_for_bytes(shoot.owner)
     return TakePicture.objects.create(
-        shoot=shoot, uid=uid, take_uid="", sha256=digest, name=name[:80], width=found.width,
+        shoot=shoot, uid=uid, take_uid="", sha256=digest, name=without_unkeepable(name)[:80],
+        width=found.width,
         height=found.height, wrote=found.wrote, kept_at=timezone.now(),
     )  # fmt: skip
 

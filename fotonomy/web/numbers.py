@@ -18,6 +18,8 @@ _NO_LINKS = (
     "a", "button", "select", "option", "textarea", "title", "script", "style", "label", "summary",
 )  # fmt: skip
 _STEPS = re.compile(rf"<(/?)({'|'.join(_NO_LINKS)}|svg)(?=[\s>])|{MARKED.pattern}")
+# A working is on this program's own pages: a mark that leads elsewhere is none of ours.
+_OWN = re.compile(r"/(?![/\\])[^\s\\]*")
 _OPEN_BYTES = OPEN.encode()
 _TEXTS = re.compile(r"text/|application/(json|[\w.-]+\+(json|xml)|xml|javascript)")
 
@@ -40,7 +42,7 @@ def linked(html: str) -> str:
         parts.append(html[at:start])
         at = step.end()
         in_a_tag = html.rfind("<", 0, start) > html.rfind(">", 0, start)
-        if in_a_tag or inside:
+        if in_a_tag or inside or not _OWN.fullmatch(unescape(step[3])):
             parts.append(text)
         elif drawings:
             parts.append(f'<tspan class="number" data-working="{address}">{text}</tspan>')

@@ -480,7 +480,7 @@ def test_a_withdrawn_guest_with_waiting_takes_loses_nothing(demo: Shoot, adze: S
     assert Take.objects.get().uid == "w-1"
 
 
-def test_who_logs_keeps_readings_and_takes_no_way(demo: Shoot, launch: Setup) -> None:
+def test_who_logs_keeps_readings_and_uses_no_way(demo: Shoot, launch: Setup) -> None:
     guest, _ = join_at(link_of(demo))
     page = reverse("field-light", args=[demo.pk, launch.pk])
     shown = guest.get(page, {"read": "-2"}).content.decode()
@@ -489,7 +489,9 @@ def test_who_logs_keeps_readings_and_takes_no_way(demo: Shoot, launch: Setup) ->
     before = (launch.iris, launch.iso, launch.nd_density)
     owner = entered(demo.owner)
     offered = owner.get(page, {"read": "-2"}).context["found"].ways[0].words
-    assert guest.post(page, {"read": "-2", "way": offered}).status_code == 403
+    # By the form and by the phone alike: the reading is kept, the plan stays.
+    said = guest.post(page, {"read": "-2", "way": offered}, follow=True).content.decode()
+    assert "for those who plan" in said
     entry = {"uid": "l-1", "kind": "light", "setup": launch.pk, "read": "-2", "way": offered}
     sent = guest.post(
         reverse("field-send", args=[demo.pk]), json.dumps({"entries": [entry]}),
@@ -498,7 +500,7 @@ def test_who_logs_keeps_readings_and_takes_no_way(demo: Shoot, launch: Setup) ->
     assert "for those who plan" in sent.json()["results"][0]["words"]
     launch.refresh_from_db()
     assert (launch.iris, launch.iso, launch.nd_density) == before
-    assert launch.place.light_readings.count() == 1
+    assert launch.place.light_readings.count() == 2
 
 
 def test_who_logs_undoes_their_own_log_only(

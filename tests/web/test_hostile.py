@@ -6,12 +6,16 @@ from typing import Any
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.urls import reverse
 from lxml import html
 
+from fotonomy.core.notation.texts import unkeepable, without_unkeepable
+from fotonomy.core.traced_numbers import marked
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import read_json
 from fotonomy.kit.models import Body, Filter, Lens, Profile
-from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.web.numbers import linked
 from soak import hostile
 from tests.properties import LONG
 
@@ -194,3 +198,61 @@ def test_undo_is_offered_where_a_step_broke_a_setup(client_and_log: Any, adze: S
     Setup.objects.filter(pk=adze.pk).update(run={**values, "files": "film"})
     page = html.fromstring(client_and_log.get(adze.get_absolute_url()).content.decode())
     assert page.xpath("//button[contains(., 'Undo: Iris')]")
+
+
+MARKS = "\ue000https://elsewhere.example/\ue0015A\ue002"
+
+
+@pytest.mark.parametrize("sign", ["\x00", "\x0b", "\ue000", "\ue001", "\ue002", "\uffff", MARKS])
+def test_a_sign_that_cannot_be_kept_is_refused_wherever_a_text_is_typed(
+    demo_client: Any, demo: Shoot, sign: str
+) -> None:
+    row = demo.setups.get(code="5A")
+    place = demo.main_place
+    forms = (
+        (row.get_absolute_url(), {"title": f"a{sign}b"}),
+        (reverse("field-take", args=[demo.pk, row.pk]), {"uid": "a", "note": f"a{sign}b"}),
+        (reverse("part-edit", args=[demo.pk, "place", place.pk]), {"name": f"a{sign}b"}),
+        (reverse("crew-link", args=[demo.pk]), {"note": f"a{sign}b"}),
+        (reverse("shoot-edit", args=[demo.pk]), {"name": f"a{sign}b"}),
+        (reverse("gear-new", args=["lens"]), {"name": f"a{sign}b"}),
+        (row.get_absolute_url(), {f"ir{sign}is": "f/4"}),
+    )
+    before = list(Change.objects.values_list("pk", flat=True))
+    for address, sent in forms:
+        answer = demo_client.post(address, sent)
+        assert answer.status_code == 422, address
+        assert f"U+{ord(sign[0]):04X}" in answer.content.decode()
+    assert demo_client.get("/guide/words/", {"q": f"a{sign}"}).status_code == 422
+    assert list(Change.objects.values_list("pk", flat=True)) == before
+
+
+@pytest.mark.parametrize("sign", ["\x00", "\x1f", "\ue000", "\ud800"])
+def test_a_file_with_such_a_sign_is_refused(demo_client: Any, demo: Shoot, sign: str) -> None:
+    raw = demo_client.get(reverse("shoot-export", args=[demo.pk])).content
+    data = json.loads(raw)
+    data["name"] = f"a{sign}b"
+    upload = SimpleUploadedFile("s.json", json.dumps(data).encode())
+    before = Shoot.objects.count()
+    page = demo_client.post(reverse("shoot-import"), {"file": upload}, follow=True)
+    assert page.status_code in (200, 422)
+    assert f"cannot be kept (U+{ord(sign):04X})" in page.content.decode()
+    assert Shoot.objects.count() == before
+
+
+@pytest.mark.parametrize(
+    "address",
+    ["https://elsewhere.example/", "//elsewhere.example", "/\\elsewhere.example", "javascript:1"],
+)
+def test_a_mark_leads_nowhere_but_to_a_page_of_the_program(address: str) -> None:
+    """Whatever text of an older version still holds one."""
+    assert linked(f"<p>{marked('5A', address)}</p>") == "<p>5A</p>"
+    own = linked(f"<p>{marked('5A', '/shoots/1/2/working/?of=iso')}</p>")
+    assert 'href="/shoots/1/2/working/?of=iso"' in own
+
+
+def test_what_a_device_wrote_is_kept_without_such_signs() -> None:
+    assert without_unkeepable("IMG\x00_1\ue000.jpg\n") == "IMG_1.jpg\n"
+    for kept in ("Käfer 東京 🎥", "a\tb\r\nc", "½ °·"):
+        assert unkeepable(kept) == ""
+        assert without_unkeepable(kept) == kept

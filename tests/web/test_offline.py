@@ -294,4 +294,5 @@ def test_what_no_page_can_show_is_refused_from_a_phone(
     )
     (found,) = answer.json()["results"]
     assert not found["kept"]
-    assert "no letter" in found["words"]
+    assert "cannot be kept" in found["words"]
+    assert list(found["errors"]) == ["why"]

@@ -18,6 +18,7 @@ from fotonomy.core.spec.schedule import ShotSize
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm, PlaceForm, SceneForm
 from fotonomy.shoots.models import Day, LightReading, Place, Scene, Shoot
+from fotonomy.shoots.services.faults import faults_of
 from fotonomy.shoots.services.shoots import (
     PLACE_COLUMNS,
     NeededError,
@@ -54,7 +55,7 @@ def _places(
     context = {
         "shoot": shoot, "places": found, "ways": _way_fields(shoot, found, request.POST, errors),
         "days": list(shoot.days_by_id.values()), "scenes": _scenes(shoot),
-        **history_state(shoot),
+        "faults": faults_of(shoot), **history_state(shoot),
     }  # fmt: skip
     return render(request, "days/places.html", context, status=status)
 

@@ -9,8 +9,8 @@ from fotonomy.core.field.relight import Relit, worked_out_ahead
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.photometry.named_light import NAMED_LIGHTS
 from fotonomy.days.planning import PlannedDay
+from fotonomy.field.intake import planned_texts
 from fotonomy.field.presenters.card import order_of
-from fotonomy.field.presenters.takes import planned_texts
 
 
 def ahead_of(planned: PlannedDay, now: datetime) -> dict[str, Any]:

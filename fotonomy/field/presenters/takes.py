@@ -18,20 +18,19 @@ from fotonomy.core.field.remaining_supplies import (
     minutes_on_card,
 )
 from fotonomy.core.notation import writing as n
-from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.plan import Plan
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import ShotSize, Wanted
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.days.planning import PlannedDay
+from fotonomy.field.intake import planned_texts
 from fotonomy.field.models import Take
 from fotonomy.field.presenters.card import counted, order_of
 from fotonomy.shoots.models import Scene, Shoot
+from fotonomy.shoots.models.held_rows import fault_words
 from fotonomy.shoots.presenters.working import loose
 
-# What one may have set otherwise than planned, in the order of the strip.
-SET = ("frame_rate", "shutter", "iris", "iso", "nd_density", "white_k")
 REASONS = (
     "cloud", "soft", "shake", "flare", "strobed", "too noisy", "clipped", "someone in frame",
 )  # fmt: skip
@@ -51,25 +50,13 @@ class SetField:
     error: str
 
 
-def planned_texts(spec: Spec) -> dict[str, str]:
-    """What was planned, as text by setting; it is kept with each take."""
-    return {name: _text(spec, name) for name in SET}
-
-
-def _text(spec: Spec, name: str) -> str:
-    if name == "white_k":
-        return f"{n.format_number(spec.white_k, 0)} K"
-    return format_setting(spec, name)
-
-
 def set_fields(
     made: Plan, differed: dict[str, str], errors: dict[str, str]
 ) -> tuple[SetField, ...]:
     """The settings of a take, as planned where they did not differ."""
     spec = made.analysis.setup
     fields = []
-    for name in SET:
-        planned = _text(spec, name)
+    for name, planned in planned_texts(spec).items():
         offer = made.analysis.offers.get(name)
         steps = _near(spec, name, offer.options if offer else (), planned)
         fields.append(SetField(
@@ -105,6 +92,7 @@ class TakeLine:
     why: str
     more: str
     by: str
+    fault: str = ""
 
 
 _MARKS = {"good": "●", "maybe": "◐", "no_good": "✕"}
@@ -177,7 +165,7 @@ def take_lines(shoot: Shoot, takes: list[Take]) -> list[TakeLine]:
         lines.append(TakeLine(
             take.pk, str(take), f"{take.at.astimezone(zone):%a %H:%M}",
             take.get_verdict_display(), _MARKS[take.verdict], differed, ", ".join(take.why),
-            " · ".join(one for one in more if one), take.by_name,
+            " · ".join(one for one in more if one), take.by_name, fault_words(take),
         ))  # fmt: skip
     return lines
 

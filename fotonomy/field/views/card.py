@@ -5,11 +5,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils import timezone
 
-from fotonomy.days.planning import PlannedDay, planned_day, planned_day_of, zone_of
+from fotonomy.days.planning import planned_day, planned_day_of, zone_of
 from fotonomy.field.presenters.card import card_view, day_lines
 from fotonomy.shoots import history
 from fotonomy.shoots.mapping import UnplannableError
-from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for, unplannable
 
 
@@ -57,10 +57,3 @@ def card(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
 def _broken(request: HttpRequest, shoot: Shoot, setup_id: int, why: str) -> HttpResponse:
     field_name, _, rule = why.partition(" ")
     return unplannable(request, shoot, str(setup_id), UnplannableError(field_name, rule))
-
-
-def setup_of(planned: PlannedDay, setup_id: int) -> Setup:
-    """The row of a setup of a planned day."""
-    row: Setup = planned.rows[setup_id]
-    row.shoot = planned.shoot
-    return row

@@ -3,27 +3,26 @@
 from dataclasses import replace
 from datetime import UTC
 from typing import Any
+from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 
 from fotonomy.core.day.next_light_window import light_again
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import Relit, read_light, relit
 from fotonomy.core.notation import writing as n
-from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.photometry.named_light import NAMED_LIGHTS
 from fotonomy.core.sky.light import LightReading
 from fotonomy.days.planning import PlannedDay, planned_day_of
+from fotonomy.field.intake import IntakeError, Sent, light_in
 from fotonomy.field.presenters.card import card_view
-from fotonomy.field.services import put_light
-from fotonomy.field.views.card import setup_of
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
-from fotonomy.shoots.views.access import must_plan
 from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, shoot_for
 
 # What is offered as a press, in stops from the planned light, as people say them.
@@ -39,7 +38,7 @@ NAMES = tuple(light.name for light in NAMED_LIGHTS)
 @login_required
 @handle_gone
 def light(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
-    """GET shows the ways for what was read, POST takes one of them."""
+    """GET shows the ways for what was read, POST uses one of them."""
     shoot = shoot_for(request, shoot_id)
     planned = planned_day_of(shoot, setup_id)
     spec = planned.spec(setup_id)
@@ -52,7 +51,10 @@ def light(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         except RuleError as wrong:
             error = sentence(wrong.rule)
     if request.method == "POST" and found is not None:
-        return _taken(request, planned, setup_id, found, str(sent.get("way", "")))
+        try:
+            return _used(request, planned, setup_id, text, str(sent.get("way", "")))
+        except IntakeError as wrong:
+            error = sentence(str(wrong))
     context = {
         "shoot": shoot, "day": planned.day, "read": text, "error": error, "steps": STEPS,
         "names": NAMES, "found": found, "others": len(_later_here(planned, setup_id)),
@@ -106,26 +108,26 @@ def _again(planned: PlannedDay, setup_id: int, found: Relit) -> str:
     return f"Come back {clock(window.starts)} to {clock(window.ends)}: the planned light by then"
 
 
-def _taken(
-    request: HttpRequest, planned: PlannedDay, setup_id: int, found: Relit, words: str
+def _used(
+    request: HttpRequest, planned: PlannedDay, setup_id: int, text: str, words: str
 ) -> HttpResponse:
-    """Take a way by its words, or only the light where none is named."""
-    row = setup_of(planned, setup_id)
+    """Keep what was read, with a way by its words, or only the light where none is named.
+
+    Raises IntakeError.
+    """
     if made_before(request, planned.shoot):
         return redirect("field-card", planned.shoot.pk, setup_id)
-    way = next((one for one in found.ways if one.words == words), None)
-    if words and way is None:
-        messages.error(request, "That way is not there any more: the plan was changed meanwhile.")
-        return redirect("field-light", planned.shoot.pk, setup_id)
-    if way is not None:
-        must_plan(planned.shoot)
     others = _later_here(planned, setup_id) if request.POST.get("others") == "1" else ()
-    _, moved = put_light(
-        row, found.ev100, way.changes if way else (), timezone.now(), others
-    )  # fmt: skip
-    said = way.words if way else f"EV {n.format_number(ev100_of(planned.spec(setup_id).light), 1)}"
-    told = f"{row.code or row}: {said if way else 'the light is kept, the settings stay'}."
-    if moved:
-        told += f" The light of {moved} later here moves with it."
+    found = light_in(planned.shoot, setup_id, Sent({"read": text, "way": words}), others)
+    name = "The light" if found.row is None else found.row.code or found.row
+    told = f"{name}: {found.way.words if found.way else 'the light is kept, the settings stay'}."
+    if found.moved:
+        told += f" The light of {found.moved} later here moves with it."
+    if found.said:
+        messages.warning(request, f"{sentence(found.said)}.")
+        again = reverse("field-light", args=[planned.shoot.pk, setup_id])
+        if planned.shoot.actor.plans and found.ev100 is not None:
+            return redirect(f"{again}?{urlencode({'read': f'EV {found.ev100:.2f}'})}")
+        return redirect("field-card", planned.shoot.pk, setup_id)
     messages.success(request, told)
     return redirect("field-card", planned.shoot.pk, setup_id)

@@ -1,8 +1,8 @@
 """Field pages without a network: the worker, what it keeps, and what waited on a phone."""
 
 import json
-from dataclasses import replace
-from datetime import timedelta
+import logging
+from datetime import datetime
 from hashlib import sha256
 from pathlib import Path
 from typing import Any
@@ -10,7 +10,7 @@ from typing import Any
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.models import User
 from django.contrib.staticfiles import finders
-from django.db import transaction
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.templatetags.static import static
@@ -18,22 +18,17 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.field.relight import read_light, relit
-from fotonomy.core.notation.reading import read_length, whole_number
+from fotonomy.core.notation.reading import whole_number
 from fotonomy.days.planning import planned_day
+from fotonomy.field.intake import IntakeError, Sent, light_in, parse_moment, take_in
 from fotonomy.field.presenters.offline_bundle import addresses_of, ahead_of
-from fotonomy.field.presenters.takes import SET
-from fotonomy.field.services import TakeEntry, clock_off_s, is_take, log_take, put_light
-from fotonomy.field.views.takes import parse_moment
-from fotonomy.shoots import history
+from fotonomy.field.services import GoneError, is_take
 from fotonomy.shoots.editing.forms import sentence
-from fotonomy.shoots.mapping import UnplannableError, spec_of
 from fotonomy.shoots.models import Change, Setup, Shoot
-from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.services.crew import hands, put_in_hand
 from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for
-from fotonomy.shoots.write_lock import in_turn
 from fotonomy.web.long_work import one_at_a_time
+from fotonomy.web.sent_json import sent_json
 
 # What all field pages share; the fonts among them, so that a kept card looks as it should.
 SHARED = (
@@ -43,6 +38,7 @@ SHARED = (
     "vendor/archivo.woff2", "vendor/spline-sans-mono.woff2",
 )  # fmt: skip
 MOST_ENTRIES = 300
+logger = logging.getLogger(__name__)
 LARGEST_SEND_BYTES = 2**20
 
 
@@ -141,106 +137,65 @@ def send(request: HttpRequest, shoot_id: int) -> HttpResponse:
     if given is None:
         return JsonResponse({"error": "This is nothing that a field page sends."}, status=400)
     sent_at = parse_moment(given.get("sent_at", ""))
-    results = []
     here: dict[str, list[str]] = {}
     for take_uid, uid in shoot.pictures.values_list("take_uid", "uid"):
         here.setdefault(take_uid, []).append(uid)
+    results = []
     for one in given["entries"][:MOST_ENTRIES]:
-        uid = str(one.get("uid", ""))[:36] if isinstance(one, dict) else ""
-        try:
-            if not isinstance(one, dict):
-                raise RuleError("entry", "is none", None)
-            words = _TAKES[str(one.get("kind"))](shoot, one, sent_at)
+        result = _answer(shoot, one, sent_at)
+        if result["kept"]:
             # Pictures go out one by one after their take: those that are here are not sent again.
-            results.append(
-                {"uid": uid, "kept": True, "words": words, "pictures": here.get(uid, [])}
-            )
-        except KeyError:
-            results.append({"uid": uid, "kept": False, "words": "This is nothing known here."})
-        except RuleError as error:
-            results.append({"uid": uid, "kept": False, "words": f"{sentence(error.rule)}."})
-        except Setup.DoesNotExist:
-            words = "The setup was deleted meanwhile: undo brings it back, then send again."
-            results.append({"uid": uid, "kept": False, "words": words})
+            result["pictures"] = here.get(result["uid"], [])
+        results.append(result)
     return JsonResponse({"results": results})
 
 
 def _entries(request: HttpRequest) -> dict[str, Any] | None:
-    try:
-        given = json.loads(request.body[: LARGEST_SEND_BYTES + 1])
-    except (ValueError, RecursionError):
-        return None
+    given = sent_json(request, LARGEST_SEND_BYTES)
     if not isinstance(given, dict) or not isinstance(given.get("entries"), list):
         return None
     return given
 
 
-def _text(given: dict[str, Any], name: str, most: int = 40) -> str:
-    value = given.get(name, "")
-    if not isinstance(value, str) or "\x00" in value:
-        raise RuleError(name, "is no text", None)
-    return value.strip()[: most + 1]
-
-
-def _texts(given: dict[str, Any], name: str) -> dict[str, str]:
-    found = given.get(name, {})
-    if not isinstance(found, dict):
-        raise RuleError(name, "is no list of settings", None)
-    return {key: _text(found, key)[:40] for key in SET if key in found}
-
-
-def _take(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
-    at = parse_moment(given.get("at", ""))
-    why = given.get("why", [])
-    if not isinstance(why, list) or not all(isinstance(one, str) for one in why):
-        raise RuleError("why", "is no list of reasons", None)
-    key = given.get("setup")
-    if isinstance(key, bool) or not isinstance(key, int) or not 0 < key < 2**62:
-        raise RuleError("setup", "names no setup", key)
-    entry = TakeEntry(
-        uid=_text(given, "uid", 36), verdict=_text(given, "verdict"), at=at or timezone.now(),
-        sent_at=sent_at if at is not None else None, planned=_texts(given, "planned"),
-        differed=_texts(given, "differed"), why=tuple(one.strip() for one in why if one.strip()),
-        clip=_text(given, "clip"), card=_text(given, "card"),
-        length_s=read_length(_text(given, "length")), note=_text(given, "note", 1000),
-    )  # fmt: skip
-    row = shoot.setups.filter(pk=key).first()
-    name = str(row) if row is not None else _text(given, "name", 100) or "Deleted setup"
-    return f"{log_take(shoot, key, name, entry)} kept"
-
-
-@in_turn()
-@transaction.atomic
-def _light(shoot: Shoot, given: dict[str, Any], sent_at: Any) -> str:
-    """A reading, and a way by its words; once, however often it is sent, and by two at once."""
-    uid = _text(given, "uid", 36)
-    # The log knows each change by the name its window gave it: that is the phone's own id.
-    shoot.actor = replace(shoot.actor, client="phone", action=uid[:32])
-    history.lock(shoot)
-    if uid and history.was_made(shoot):
-        return "the light is kept already"
-    key = given.get("setup")
-    row = shoot.setups.select_related("place", "day").get(pk=key if isinstance(key, int) else 0)
-    row.shoot = shoot
+def _answer(shoot: Shoot, given: Any, sent_at: datetime | None) -> dict[str, Any]:
+    """What becomes of one entry: kept, or refused with words. Never falls for the others."""
+    uid = str(given.get("uid", ""))[:36] if isinstance(given, dict) else ""
+    found: dict[str, Any] = {"uid": uid.encode("utf-8", "replace").decode(), "kept": False}
+    if not isinstance(given, dict) or given.get("kind") not in ("take", "light"):
+        return {**found, "words": "This is nothing known here."}
+    sent = Sent(given, sent_at)
     try:
-        spec = spec_of(row, packed_kit(shoot))
-    except UnplannableError as error:
-        raise RuleError(error.field, error.rule, error.value) from error
-    found = relit(spec, read_light(spec, _text(given, "read", 80)))
-    words = _text(given, "way", 200)
-    if words and not shoot.actor.plans:
-        words = ""
-        said = "the reading is kept; what to set is for those who plan"
-    else:
-        said = ""
-    way = next((one for one in found.ways if one.words == words), None)
-    now = timezone.now()
-    at = parse_moment(given.get("at", ""))
-    at = now if at is None else at - timedelta(seconds=clock_off_s(sent_at, now))
-    put_light(row, found.ev100, way.changes if way else (), at)
-    if words and way is None:
-        return f"{row}: the reading is kept; “{words}” is not there any more, the plan was changed"
-    return f"{row}: {said or words or 'the reading is kept'}"
+        words = _DOORS[given["kind"]](shoot, sent)
+        return {**found, "kept": True, "words": words}
+    except IntakeError as error:
+        said = {name: sentence(rule) for name, rule in error.errors.items()}
+        return {**found, "words": f"{'. '.join(said.values())}.", "errors": said}
+    except RuleError as error:
+        return {**found, "words": f"{sentence(error.rule)}."}
+    except GoneError as error:
+        return {**found, "words": f"{sentence(str(error))}."}
+    except Setup.DoesNotExist:
+        words = "The setup was deleted meanwhile: undo brings it back, then send again."
+        return {**found, "words": words}
+    except OperationalError:
+        # No database, or no room: it is asked again later.
+        raise
+    except Exception:
+        # Whatever it is, the others of the batch are answered, and the log has it.
+        logger.exception("an entry of a phone could not be kept")
+        return {**found, "words": "The program failed on this one: it is in the server's log."}
 
 
-_TAKES = {"take": _take, "light": _light}
+def _take(shoot: Shoot, sent: Sent) -> str:
+    return f"{take_in(shoot, sent.key(), sent).take} kept"
+
+
+def _light(shoot: Shoot, sent: Sent) -> str:
+    found = light_in(shoot, sent.key(), sent)
+    if found.row is None:
+        return found.said
+    used = found.way.words if found.way else ""
+    return f"{found.row}: {found.said or used or 'the reading is kept'}"
+
+
+_DOORS = {"take": _take, "light": _light}

@@ -2,6 +2,7 @@
 
 import re
 import uuid
+from collections.abc import Mapping
 from typing import Any
 
 from django.contrib import messages
@@ -9,45 +10,48 @@ from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.utils.dateparse import parse_datetime
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
-from fotonomy.core.errors import RuleError
-from fotonomy.core.notation.reading import read_length, whole_number
-from fotonomy.core.parsing.table import by_name
-from fotonomy.core.spec.setup import Setup as Spec
+from fotonomy.core.notation.reading import whole_number
+from fotonomy.core.takes.actual import SET
 from fotonomy.days.planning import planned_day, planned_day_of
+from fotonomy.field.intake import FIELDS, IntakeError, Sent, parse_moment, read_changes, take_in
 from fotonomy.field.models import VERDICTS, Take
 from fotonomy.field.presenters.card import card_view, plan_of
 from fotonomy.field.presenters.takes import (
     REASONS,
-    SET,
     left_for,
     pictures_of,
-    planned_texts,
     remains_of,
     set_fields,
     take_lines,
 )
-from fotonomy.field.services import TakeEntry, change_take, drop_take, log_take
+from fotonomy.field.services import (
+    LONGEST_NOTE,
+    LONGEST_SETTING,
+    GoneError,
+    change_take,
+    drop_take,
+)
 from fotonomy.field.views.pictures import keep_upload
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
-from fotonomy.shoots.mapping import NO_LIGHT, spec_of
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.views.access import must_plan
 from fotonomy.shoots.views.get_or_404 import (
     day_in,
     handle_gone,
     history_state,
     made_before,
-    setup_in,
     shoot_for,
 )
 from fotonomy.web.csv_files import csv_answer
 
+# The longest texts of a take, as its fields say them.
+LONGEST = {"setting": LONGEST_SETTING, "note": LONGEST_NOTE}
+# What a form sends without a field that anybody sees.
+HIDDEN = ("uid", "at", "take", "planned")
 _COUNTED = re.compile(r"(.*?)(\d+)(\D*)")
 
 
@@ -60,24 +64,18 @@ def next_clip(takes: list[Take]) -> str:
     return f"{found[1]}{int(found[2]) + 1:0{len(found[2])}}{found[3]}"
 
 
-def _differed(spec: Spec, sent: Any, errors: dict[str, str]) -> dict[str, str]:
-    """Settings that were set otherwise, as text; what cannot be read beside its field."""
-    planned, found = planned_texts(spec), {}
-    for name in SET:
-        text = str(sent.get(name, planned[name])).strip()[:40]
-        if text == planned[name] or not text:
-            continue
-        try:
-            by_name()[name].read(spec, text)
-            found[name] = text
-        except RuleError as error:
-            errors[name] = sentence(error.rule)
-    return found
+def sent_by(request: HttpRequest) -> Sent:
+    """What a form of a take sent, as the door of takes reads it."""
+    data = request.POST
+    fields: dict[str, Any] = {name: data[name] for name in FIELDS if name in data}
+    fields["why"] = data.getlist("why")
+    fields["differed"] = {name: data[name] for name in SET if name in data}
+    return Sent(fields, parse_moment(data.get("sent_at", "")))
 
 
-def _why(sent: Any) -> tuple[str, ...]:
-    own = [one.strip() for one in str(sent.get("own", "")).split(",") if one.strip()]
-    return tuple(dict.fromkeys([*(one[:24] for one in sent.getlist("why")), *own]))
+def said(errors: Mapping[str, str]) -> dict[str, str]:
+    """Rules as they stand beside their fields."""
+    return {name: sentence(rule) for name, rule in errors.items()}
 
 
 @login_required
@@ -86,38 +84,29 @@ def take(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """GET shows what is logged with two presses, POST keeps a take."""
     shoot = shoot_for(request, shoot_id)
     errors = dict[str, str]()
-    differed: dict[str, str] = {}
     if request.method == "POST":
-        row = setup_in(shoot, str(setup_id))
-        if row is None:
-            return _kept_without(request, shoot, setup_id)
-        spec = spec_of(row, packed_kit(shoot), NO_LIGHT)
-        sent = request.POST
-        differed = _differed(spec, sent, errors)
         try:
-            length = read_length(sent.get("length", ""))
-        except RuleError as error:
-            errors["length"] = sentence(error.rule)
-            length = None
-        if not errors:
-            try:
-                entry = _entry(sent, planned_texts(spec), differed, length)
-                made = log_take(shoot, setup_id, str(row), entry)
-                messages.success(request, f"{made} kept: {made.get_verdict_display()}.")
-                _with_picture(request, shoot, made)
-                return redirect("field-card", shoot.pk, setup_id)
-            except RuleError as error:
-                errors[error.field] = sentence(error.rule)
+            return _logged(request, shoot, setup_id)
+        except GoneError as error:
+            messages.error(request, f"Not kept. {error}.")
+            return redirect("field-remains", shoot.pk, shoot.first_day.pk)
+        except IntakeError as error:
+            errors = said(error.errors)
+            if not shoot.setups.filter(pk=setup_id).exists():
+                messages.error(request, f"Not kept. {'. '.join(errors.values())}.")
+                return redirect("field-remains", shoot.pk, shoot.first_day.pk)
     sent = request.POST
     planned, takes = planned_day_of(shoot, setup_id), list(shoot.takes.all())
     own = [one for one in takes if one.setup_key == setup_id]
     made_plan = plan_of(planned, setup_id)
-    typed = {name: str(sent[name]) for name in SET if name in sent} if errors else {}
+    typed = {name: str(sent[name]) for name in SET if name in sent}
     context = {
         "shoot": shoot, "day": planned.day, "errors": errors, "verdicts": VERDICTS,
+        "longest": LONGEST, "errors_of_none": [errors[k] for k in HIDDEN if k in errors],
         "v": card_view(planned, setup_id, takes, timezone.now()),
-        "fields": set_fields(made_plan, typed or differed, errors), "reasons": REASONS,
-        "chosen": _why(sent) if errors else (), "verdict": sent.get("verdict", "good"),
+        "fields": set_fields(made_plan, typed, errors), "reasons": REASONS,
+        "chosen": sent.getlist("why"), "own": sent.get("own", ""),
+        "verdict": sent.get("verdict", "good"),
         "uid": sent.get("uid") or str(uuid.uuid4()), "number": len(own) + 1,
         "clip": sent.get("clip", next_clip(takes)),
         "card": sent.get("card", next((t.card for t in reversed(takes) if t.card), "")),
@@ -138,44 +127,15 @@ def _with_picture(request: HttpRequest, shoot: Shoot, made: Take) -> None:
         messages.error(request, f"Its picture was not kept. {error}. The take has a place for it.")
 
 
-def _kept_without(request: HttpRequest, shoot: Shoot, setup_id: int) -> HttpResponse:
-    """A take whose setup was deleted while it was logged: kept as it was sent."""
-    sent = request.POST
-    try:
-        length = read_length(sent.get("length", ""))
-        # Without its plan nobody can say what of the settings differed: they are what was set.
-        texts = {name: str(sent[name]).strip()[:40] for name in SET if name in sent}
-        name = str(sent.get("name", "")).strip()[:100] or "Deleted setup"
-        made = log_take(shoot, setup_id, name, _entry(sent, texts, {}, length))
-        _with_picture(request, shoot, made)
-        messages.success(
-            request, f"{made} kept. Its setup was deleted meanwhile; undo brings it back."
-        )
-    except RuleError as error:
-        messages.error(request, f"Not kept: {sentence(error.rule)}.")
+def _logged(request: HttpRequest, shoot: Shoot, setup_id: int) -> HttpResponse:
+    """A take that was kept, and its picture; raises what the door of takes raises."""
+    made, setup = take_in(shoot, setup_id, sent_by(request))
+    _with_picture(request, shoot, made)
+    if setup is not None:
+        messages.success(request, f"{made} kept: {made.get_verdict_display()}.")
+        return redirect("field-card", shoot.pk, setup_id)
+    messages.success(request, f"{made} kept. Its setup was deleted meanwhile; undo brings it back.")
     return redirect("field-remains", shoot.pk, shoot.first_day.pk)
-
-
-def _entry(
-    sent: Any, planned: dict[str, str], differed: dict[str, str], length: float | None
-) -> TakeEntry:
-    at, sent_at = (parse_moment(sent.get(name, "")) for name in ("at", "sent_at"))
-    return TakeEntry(
-        uid=str(sent.get("uid", ""))[:36], verdict=str(sent.get("verdict", "")),
-        at=at or timezone.now(), sent_at=sent_at if at is not None else None,
-        planned=planned, differed=differed, why=_why(sent),
-        clip=str(sent.get("clip", "")).strip(), card=str(sent.get("card", "")).strip(),
-        length_s=length, note=str(sent.get("note", "")).strip(),
-    )  # fmt: skip
-
-
-def parse_moment(text: str) -> Any:
-    """A moment with its zone as a script sends it; None for anything else."""
-    try:
-        found = parse_datetime(str(text)[:40])
-    except ValueError:
-        return None
-    return found if found is not None and found.tzinfo is not None else None
 
 
 def _own_take(request: HttpRequest, shoot_id: int, take_id: int) -> tuple[Shoot, Take]:
@@ -185,6 +145,9 @@ def _own_take(request: HttpRequest, shoot_id: int, take_id: int) -> tuple[Shoot,
     return shoot, row
 
 
+GONE_TAKE = "This take was deleted meanwhile: undo brings it back."
+
+
 @login_required
 @handle_gone
 def take_edit(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse:
@@ -192,24 +155,18 @@ def take_edit(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse
     shoot, row = _own_take(request, shoot_id, take_id)
     errors: dict[str, str] = {}
     if request.method == "POST":
-        sent = request.POST
-        given: dict[str, Any] = {
-            name: str(sent[name]).strip() for name in ("clip", "card", "note") if name in sent
-        }
-        if "verdict" in sent:
-            given["verdict"] = sent["verdict"]
-        if "own" in sent or "why" in sent:
-            given["why"] = list(_why(sent))
         try:
-            if "length" in sent:
-                given["length_s"] = read_length(sent["length"])
-            change_take(row, given)
+            change_take(row, read_changes(sent_by(request)))
             messages.success(request, f"{row} changed.")
             return redirect("field-remains", shoot.pk, _day_of(shoot, row))
-        except RuleError as error:
-            errors[error.field] = sentence(error.rule)
+        except Take.DoesNotExist:
+            messages.error(request, GONE_TAKE)
+            return redirect("field-remains", shoot.pk, _day_of(shoot, row))
+        except IntakeError as error:
+            errors = said(error.errors)
     context = {
         "shoot": shoot, "take": row, "errors": errors, "verdicts": VERDICTS, "reasons": REASONS,
+        "longest": LONGEST,
         "own": ", ".join(one for one in row.why if one not in REASONS), "typed": request.POST,
         "seen": history.seen(shoot),
         **pictures_of(shoot, row),

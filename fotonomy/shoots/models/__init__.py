@@ -12,6 +12,7 @@ from fotonomy.shoots.models.day import (
     Way,
     horizon_of,
 )
+from fotonomy.shoots.models.deleted import Deleted
 from fotonomy.shoots.models.setup import Setup, setup_name
 from fotonomy.shoots.models.shoot import Actor, Role, Shoot, methods
 
@@ -22,6 +23,7 @@ __all__ = [
     "CrewLink",
     "Day",
     "DayWeather",
+    "Deleted",
     "Guest",
     "Holding",
     "LightReading",

@@ -1,19 +1,28 @@
 """Where and when a shoot is: places, the ways between them, days, and scenes."""
 
 from datetime import datetime, time
-from typing import Any
+from typing import Any, ClassVar
 from zoneinfo import ZoneInfo
 
 from django.db import models
 
+from fotonomy.core.constants import EV_RANGE
 from fotonomy.core.sky.horizon import Horizon, HorizonPoint
 from fotonomy.core.spec.setup import Site
+from fotonomy.exchange.weather_files import report_from_data
+from fotonomy.shoots.models import held_rows
+from fotonomy.shoots.models.held_rows import HeldRow, Rule
 from fotonomy.shoots.models.shoot import Shoot
 
 MAINS_HZ = [(50, "50 Hz"), (60, "60 Hz")]
 
 
-class Place(models.Model):
+def horizon_of(pairs: Any) -> Horizon:
+    """Pairs of azimuth and altitude as a horizon. Raises RuleError where it is none."""
+    return Horizon(tuple(HorizonPoint(float(az), float(alt)) for az, alt in pairs))
+
+
+class Place(HeldRow):
     """A spot where setups are shot."""
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="places")
@@ -36,6 +45,20 @@ class Place(models.Model):
     # Rain, dew and wind do not get there.
     roofed = models.BooleanField("under a roof", default=False)
     notes = models.TextField(blank=True, max_length=4000)
+
+    RULES: ClassVar[dict[str, Rule]] = {
+        "name": held_rows.text("its name"),
+        "latitude_deg": held_rows.number(-90, 90, None, "its latitude"),
+        "longitude_deg": held_rows.number(-180, 180, None, "its longitude"),
+        "height_m": held_rows.number(-500, 9000, 0.0, "its height"),
+        "time_zone": held_rows.time_zone("its time zone"),
+        "mains_hz": held_rows.one_of((50, 60), 50, "its mains"),
+        "own_ev100": held_rows.number(*EV_RANGE, None, "its own light"),
+        "horizon": held_rows.readable(horizon_of, list, "its horizon"),
+        "permission": held_rows.text("its permission"),
+        "cautions": held_rows.text("its cautions"),
+        "notes": held_rows.text("its notes"),
+    }
 
     class Meta:
         ordering = ["position", "pk"]
@@ -61,12 +84,7 @@ class Place(models.Model):
         return horizon_of(self.horizon)
 
 
-def horizon_of(pairs: Any) -> Horizon:
-    """Pairs of azimuth and altitude as a horizon. Raises RuleError where it is none."""
-    return Horizon(tuple(HorizonPoint(float(az), float(alt)) for az, alt in pairs))
-
-
-class Way(models.Model):
+class Way(HeldRow):
     """How long the way between two places takes, either way round."""
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="ways")
@@ -74,14 +92,21 @@ class Way(models.Model):
     end = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="ways_to")
     minutes = models.FloatField()
 
+    RULES: ClassVar[dict[str, Rule]] = {
+        "minutes": held_rows.number(0, 1440, 0.0, "the minutes of a way"),
+    }
+
     class Meta:
         ordering = ["pk"]
         constraints = [
             models.UniqueConstraint(fields=["start", "end"], name="one_way_between_two_places")
         ]
 
+    def __str__(self) -> str:
+        return f"of {self.minutes:g} min"
 
-class Day(models.Model):
+
+class Day(HeldRow):
     """A day of a shoot: its date, and from when to when people work."""
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="days")
@@ -89,6 +114,8 @@ class Day(models.Model):
     call = models.TimeField(default=time(6))
     # Earlier on the clock than the call: on the next date.
     wrap = models.TimeField(default=time(0))
+
+    RULES: ClassVar[dict[str, Rule]] = {"date": held_rows.day("its date")}
 
     class Meta:
         ordering = ["date", "pk"]
@@ -101,7 +128,7 @@ class Day(models.Model):
         return datetime.combine(self.date, time(0), zone)
 
 
-class Scene(models.Model):
+class Scene(HeldRow):
     """Setups that tell one thing: 4A and 4B are scene 4."""
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="scenes")
@@ -110,6 +137,11 @@ class Scene(models.Model):
     title = models.CharField(max_length=80, blank=True)
     story = models.CharField(max_length=400, blank=True)
 
+    RULES: ClassVar[dict[str, Rule]] = {
+        "code": held_rows.text("its code"), "title": held_rows.text("its title"),
+        "story": held_rows.text("what happens"),
+    }  # fmt: skip
+
     class Meta:
         ordering = ["position", "pk"]
 
@@ -117,7 +149,12 @@ class Scene(models.Model):
         return f"{self.code} {self.title}".strip()
 
 
-class DayWeather(models.Model):
+def _reports(hours: Any) -> None:
+    for one in hours.values():
+        report_from_data(one)
+
+
+class DayWeather(HeldRow):
     """The weather of a day as somebody typed, imported or simulated it, seen from one place."""
 
     shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="weathers")
@@ -125,6 +162,10 @@ class DayWeather(models.Model):
     day = models.ForeignKey(Day, on_delete=models.CASCADE, related_name="weathers")
     # Reports by their moment in UTC, as exchange/weather_files.py writes them.
     hours = models.JSONField(default=dict, blank=True)
+
+    RULES: ClassVar[dict[str, Rule]] = {
+        "hours": held_rows.readable(_reports, dict, "the weather of a day"),
+    }
 
     class Meta:
         ordering = ["pk"]
@@ -136,12 +177,20 @@ class DayWeather(models.Model):
         return "weather"
 
 
-class LightReading(models.Model):
+class LightReading(HeldRow):
     """What somebody metered at a place, and when."""
 
     place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="light_readings")
     at = models.DateTimeField()
     ev100 = models.FloatField()
 
+    RULES: ClassVar[dict[str, Rule]] = {
+        "at": held_rows.moment("the moment of a reading"),
+        "ev100": held_rows.number(*EV_RANGE, 0.0, "the light of a reading"),
+    }
+
     class Meta:
         ordering = ["at"]
+
+    def __str__(self) -> str:
+        return f"of {self.at:%Y-%m-%d}"

@@ -40,8 +40,8 @@ def shoot_for(request: HttpRequest, shoot_id: int) -> Shoot:
     Raises RefusedError where the role of the person is not enough for the address.
     """
     rows = Shoot.objects.select_related("owner").annotate(newest=Change.newest_of("pk"))
-    shoot = get_object_or_404(rows, pk=shoot_id)
-    shoot.seen = shoot.newest
+    shoot: Shoot = get_object_or_404(rows, pk=shoot_id)
+    shoot.seen = shoot.__dict__["newest"]
     check_access(request, shoot)
     return shoot
 
@@ -58,8 +58,8 @@ def setup_for(request: HttpRequest, shoot_id: int, setup_id: int) -> Setup:
     """A setup of a shoot, as ``shoot_for``."""
     rows = Setup.objects.select_related("shoot__owner").planned()
     rows = rows.annotate(newest=Change.newest_of("shoot"))
-    row = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id)
-    row.shoot.seen = row.newest
+    row: Setup = get_object_or_404(rows, pk=setup_id, shoot_id=shoot_id)
+    row.shoot.seen = row.__dict__["newest"]
     check_access(request, row.shoot)
     return row
 

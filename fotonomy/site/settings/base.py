@@ -72,6 +72,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "fotonomy.web.texts.KeptTexts",
     "fotonomy.web.disk_space.Room",
     "fotonomy.crew.guests.GuestsInside",
     "axes.middleware.AxesMiddleware",
