@@ -89,7 +89,7 @@ def card(address: str) -> Card:
             fresh.close()
         page.get_by_role("link", name="the day", exact=True).click()
         page.get_by_role("button", name="Keep this day on this device").click()
-        page.locator("[data-kept]", has_text="Kept at").wait_for(timeout=60_000)
+        page.locator("[data-kept]", has_text="Kept ").wait_for(timeout=60_000)
         context.set_offline(True)
         kept = []
         for _ in range(scale.rounds(12)):

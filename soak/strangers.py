@@ -7,7 +7,7 @@ from soak.person import Person
 
 # What is everybody's own, or nobody's yet: the door, one's account, one's kit and lists.
 OPEN_TO_ALL = frozenset({
-    "home", "login", "logout", "sign-up", "password_change", "enter-demo", "choose-theme",
+    "home", "login", "logout", "token", "sign-up", "password_change", "enter-demo", "choose-theme",
     "shoot-list", "shoot-new", "shoot-import", "kit", "gear-new", "kit-export", "kit-import",
     "curves", "published", "account", "health", "take-along",
     "password_reset", "password_reset_done", "password_reset_confirm", "password_reset_complete",

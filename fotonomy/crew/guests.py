@@ -11,7 +11,7 @@ from fotonomy.shoots.views.access import RefusedError
 GUEST_SESSION = "guest"
 # What a guest may open that belongs to no shoot.
 OPEN_TO_GUESTS = frozenset({
-    "home", "shoot-list", "logout", "login", "choose-theme", "guide", "words", "word",
+    "home", "shoot-list", "logout", "login", "token", "choose-theme", "guide", "words", "word",
     "field-worker", "manifest", "join", "health",
 })  # fmt: skip
 

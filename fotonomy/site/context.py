@@ -4,6 +4,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.urls import reverse
 
+from fotonomy.web.limits import SENT_AT_ONCE
 from fotonomy.web.screen_widths import MEDIUM_TO, PHONE_TO
 
 THEMES = ("day", "night", "sun")
@@ -54,6 +55,7 @@ def page(request: HttpRequest) -> dict[str, object]:
         "sign_up_open": settings.SIGN_UP == "on",
         "mail_on": settings.MAIL_ON,
         "phone_to": PHONE_TO,
+        "batch": SENT_AT_ONCE,
         "medium_to": MEDIUM_TO,
         "numbers": numbers_of(request),
     }

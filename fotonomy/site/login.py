@@ -1,17 +1,20 @@
 """The way in: the password, then the code where a person has a second factor; and its switch."""
 
+from typing import Any
 from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_required
 from django.contrib.auth.forms import AuthenticationForm
-from django.contrib.auth.views import LoginView
-from django.http import HttpRequest, HttpResponse
+from django.contrib.auth.views import LoginView, LogoutView
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.middleware.csrf import get_token
 from django.shortcuts import redirect, render, resolve_url
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.cache import never_cache
 from django.views.decorators.debug import sensitive_post_parameters
+from django.views.decorators.http import require_GET
 
 from fotonomy.demo.loader import DEMO_USER
 from fotonomy.kit.current_user import current_user
@@ -33,6 +36,28 @@ class LogIn(LoginView):
         onward = self.get_redirect_url()
         address = resolve_url("second-step")
         return redirect(f"{address}?{urlencode({'next': onward})}" if onward else address)
+
+
+class LogOut(LogoutView):
+    """Out; the page that follows drops what this browser kept of whoever left."""
+
+    def post(self, request: HttpRequest, *args: Any, **more: Any) -> HttpResponse:
+        """Note who leaves before they are gone."""
+        self.left = request.user.pk
+        return super().post(request, *args, **more)
+
+    def get_success_url(self) -> str:
+        """The log-in page, with who left."""
+        address = resolve_url("login")
+        return f"{address}?{urlencode({'left': self.left})}" if self.left else address
+
+
+@never_cache
+@login_required
+@require_GET
+def token(request: HttpRequest) -> JsonResponse:
+    """A token to send with, for a page that was kept: its own is old."""
+    return JsonResponse({"token": get_token(request)})
 
 
 @never_cache

@@ -20,7 +20,8 @@ urlpatterns = [
     path("manifest.webmanifest", offline.manifest, name="manifest"),
     path("log-in/", login.LogIn.as_view(), name="login"),
     path("log-in/code/", login.second_step, name="second-step"),
-    path("log-out/", auth.LogoutView.as_view(), name="logout"),
+    path("log-out/", login.LogOut.as_view(), name="logout"),
+    path("token/", login.token, name="token"),
     path("sign-up/", views.sign_up, name="sign-up"),
     path(
         "password/",

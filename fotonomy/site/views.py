@@ -19,6 +19,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.csrf import csrf_failure
 from django.views.decorators.http import require_POST
 
 from fotonomy.demo.loader import DEMO_USER, ensure_demo, give_demo
@@ -204,6 +205,14 @@ def take_demo(request: HttpRequest) -> HttpResponse:
     except QuotaError as error:
         messages.error(request, f"The demo was not taken: {error}.")
         return redirect("shoot-list")
+
+
+def old_page(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """A token that is not right: a script is told that its page is older than the session (409)."""
+    if "X-CSRFToken" in request.headers:
+        words = "This page is older than your log-in: what you did waits, open the page anew."
+        return JsonResponse({"error": words}, status=409)
+    return csrf_failure(request, reason=reason)
 
 
 def refused(request: HttpRequest, exception: Exception) -> HttpResponse:

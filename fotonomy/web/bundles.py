@@ -22,7 +22,8 @@ STATIC = Path(__file__).resolve().parent / "static"
 MEASURES = f":root{{--page-edge:{PAGE_EDGE}px;--phone-edge:{PHONE_EDGE}px}}"
 # What every script of a page may use; a page's own come after it.
 _COMMON = ("web/popover.js", "web/words.js", "web/numbers.js")
-_QUEUE = ("vendor/idb.min.js", "web/actions.js", "web/unsent.js", "web/server.js")
+_OUTBOX = ("vendor/idb.min.js", "web/outbox.js")
+_QUEUE = (*_OUTBOX, "web/actions.js", "web/server.js")
 _STYLES = (
     "theme", "page", "bench", "order", "about", "fields", "scales", "tiles", "strip", "plans",
     "findings", "readings", "monitor", "methods", "stills", "drawing", "help", "working", "drill",
@@ -49,10 +50,14 @@ BUNDLES: dict[str, tuple[tuple[str, str], ...]] = {
             ),
             "day": (*_QUEUE, "web/day.js"),
             "field": (
-                "vendor/idb.min.js", "web/popover.js", "web/numbers.js", "web/field.js",
-                "web/typed-light.js", "web/field-offline.js",
+                *_OUTBOX, "web/popover.js", "web/numbers.js", "web/field.js",
+                "web/kept-days.js", "web/typed-light.js", "web/field-offline.js",
             ),
-            "drill-offline": ("web/drill.js", "web/grading.js", "web/drill-offline.js"),
+            "drill-offline": (
+                *_OUTBOX, "web/kept-days.js", "web/drill.js", "web/grading.js",
+                "web/drill-offline.js",
+            ),
+            "log-in": (*_OUTBOX, "web/kept-days.js", "web/log-in.js"),
         }.items()
     },
 }  # fmt: skip

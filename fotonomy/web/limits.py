@@ -6,6 +6,9 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
+# So many things that waited on a device go out in one request.
+SENT_AT_ONCE = 100
+
 
 class LargestRequest:
     """A request larger than any the program asks for is refused with a page that says so."""

@@ -79,7 +79,7 @@ def test_exercises_taken_along_work_without_a_network_and_are_sent_later(demo_pa
     page.goto("/drill/ahead/")
     page.evaluate(
         """async () => {
-          const kept = async () => (await caches.open("field-pages")).match("/drill/ahead/");
+          const kept = async () => (await caches.open(`field-pages-${document.body.dataset.person}`)).match("/drill/ahead/");
           while (!navigator.serviceWorker.controller || !(await kept()))
             await new Promise((again) => setTimeout(again, 50));
         }"""

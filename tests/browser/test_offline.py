@@ -1,5 +1,6 @@
 """Field pages in Chromium without a network: a day kept, takes that wait, other light looked up."""
 
+import re
 from pathlib import Path
 from typing import Any
 
@@ -21,11 +22,11 @@ def day_of(page: Page) -> str:
 def keep_the_day(page: Page) -> None:
     page.goto(day_of(page))
     page.get_by_role("button", name="Keep this day on this device").click()
-    expect(page.locator("[data-kept]")).to_contain_text("Kept at", timeout=60_000)
+    expect(page.locator("[data-kept]")).to_contain_text("Kept ", timeout=60_000)
     # The day that was worked out is kept with its pages, whether a worker stood between or not.
     assert page.evaluate(
         """async () => {
-          const kept = await caches.open("field-pages");
+          const kept = await caches.open(`field-pages-${document.body.dataset.person}`);
           return !!(await kept.match(document.querySelector("[data-keep]").dataset.keep));
         }"""
     )
@@ -255,3 +256,78 @@ def test_a_full_phone_says_so_and_loses_nothing(phone: Page) -> None:
     phone.get_by_role("button", name="Keep").click()
     expect(phone.locator("#messages")).to_contain_text("take 1 kept", timeout=30_000)
     assert Take.objects.get().note == "the tide turned"
+
+
+def test_the_menu_opens_the_kept_day_and_says_when_it_was_kept(phone: Page) -> None:
+    expect(phone.locator("[data-kept]")).to_have_text(
+        re.compile(r"^Kept (Mon|Tue|Wed|Thu|Fri|Sat|Sun) \d{1,2} [A-Z][a-z]{2}, \d\d:\d\d$")
+    )
+    row = Setup.objects.get(code="5A")
+    phone.context.set_offline(True)
+    phone.goto(f"/shoots/{row.shoot_id}/field/")
+    phone.wait_for_url(f"**{day_of(phone)}")
+    expect(phone.locator(".day-list")).to_contain_text("5A Launch, side pass")
+
+
+def test_a_day_that_is_being_kept_is_kept_though_its_page_is_left(
+    new_page: Any, transactional_db: None
+) -> None:
+    demo_again()
+    page: Page = new_page(390, 844, has_touch=True)
+    enter_demo(page)
+    page.goto(day_of(page))
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    page.get_by_role("button", name="Keep this day on this device").click()
+    expect(page.locator("[data-kept]")).to_contain_text("You may leave this page", timeout=60_000)
+    page.goto("/guide/")
+    page.goto(day_of(page))
+    expect(page.locator("[data-kept]")).to_contain_text("Kept ", timeout=60_000)
+    page.context.set_offline(True)
+    page.get_by_role("link", name="5A Launch, side pass").click()
+    expect(page.locator(".values")).to_contain_text("25 fps")
+
+
+def test_who_logs_out_leaves_no_plan_on_the_phone_and_nobody_else_opens_one(
+    phone: Page, django_user_model: Any
+) -> None:
+    def kept() -> list[str]:
+        found: list[str] = phone.evaluate(
+            "async () => (await caches.keys()).filter((name) => /^field-(pages|kept)/.test(name))"
+        )
+        return found
+
+    # Without a word of who comes next, somebody else logs in: the kept day is not theirs.
+    assert len(kept()) == 2
+    phone.context.clear_cookies()
+    django_user_model.objects.create_user("second", password="quay-side-42")
+    phone.goto("/log-in/")
+    phone.get_by_label("Username").fill("second")
+    phone.get_by_label("Password").fill("quay-side-42")
+    phone.get_by_role("button", name="Log in", exact=True).click()
+    phone.wait_for_url("**/shoots/")
+    phone.goto("/drill/ahead/")
+    phone.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    phone.wait_for_timeout(300)
+    phone.context.set_offline(True)
+    phone.goto(day_of(phone))
+    expect(phone.locator("body")).to_contain_text("not kept on this device")
+    expect(phone.locator("body")).not_to_contain_text("Launch")
+    # The first one is back, and logs out by the menu: nothing of theirs stays.
+    phone.context.set_offline(False)
+    phone.context.clear_cookies()
+    enter_demo(phone)
+    phone.goto(day_of(phone))
+    assert len(kept()) >= 2
+    phone.goto("/shoots/")
+    phone.locator("details.menu summary").click()
+    phone.get_by_role("button", name="Log out").click()
+    phone.wait_for_url("**/log-in/**")
+    owner = Setup.objects.get(code="5A").shoot.owner_id
+    phone.wait_for_function(
+        "async (owner) => !(await caches.keys()).some((name) => name.endsWith(`-${owner}`))",
+        arg=owner,
+    )
+    phone.context.set_offline(True)
+    phone.goto(day_of(phone))
+    expect(phone.locator("body")).to_contain_text("not kept on this device")

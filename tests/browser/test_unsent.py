@@ -145,13 +145,13 @@ def test_what_can_never_be_saved_is_said_and_holds_nothing_up(demo_page: Page, s
     page.evaluate("fotonomy.TRIES = 2")
     line.state = status
     change(page, "iris", "f/5.6")
-    expect(page.locator("#refused")).to_contain_text(f"the server refused it ({status})")
+    expect(page.locator("#refused")).to_contain_text(f"the server refused it, {status}")
     expect(page.locator("#trouble")).to_be_hidden()
     line.state = "whole"
     change(page, "iso", "640")
     settled(page)
     assert (saved().iris, saved().iso) == (4.0, 640)
-    page.locator("#refused button").click()
+    page.locator("#refused").get_by_role("button", name="Drop").click()
     expect(page.locator("#refused")).to_be_hidden()
 
 

@@ -357,23 +357,27 @@ def test_answers_from_the_road_come_in_once_and_in_their_time(
     demo_client: Any, demo: Shoot
 ) -> None:
     asked = exercise(ExerciseKind.HOW_MANY_STOPS, 1, 7)
+    at_sea = (timezone.now() - timedelta(days=30)).replace(microsecond=0)
     one = {"uid": "road-answer-01", "kind": "how-many-stops", "level": 1, "seed": 7,
-           "at": "2026-06-05T10:00:00Z", "guess": right_guess(asked)}  # fmt: skip
+           "at": at_sea.isoformat(), "guess": right_guess(asked)}  # fmt: skip
     bad = [{**one, "uid": f"road-answer-{k:02}", **more} for k, more in enumerate((
         {"kind": "quux"}, {"level": 9}, {"at": "yesterday"}, {"at": "2026-06-05T10:00:00"}, {"guess": {}}, {"guess": 3},
-        {"seed": "x"},
+        {"seed": "x"}, {"at": "9999-12-31T23:59:59Z"}, {"at": "0001-01-01T00:00:00+14:00"},
     ), 2)]  # fmt: skip
     for _ in range(2):
         answer = demo_client.post(
             reverse("drill-send"),
-            json.dumps({"answers": [one, *bad, 3]}),
+            json.dumps({"entries": [one, *bad, 3]}),
             content_type="application/json",
         )
-        assert answer.json()["kept"] == ["road-answer-01"]
-        assert len(answer.json()["refused"]) == 8
+        results = answer.json()["results"]
+        assert [result["uid"] for result in results if result["kept"]] == ["road-answer-01"]
+        refused = [result for result in results if not result["kept"]]
+        assert len(refused) == 10
+        assert all(result["words"] for result in refused)
     row = Answer.objects.get()
-    assert (row.mark, row.at) == (Mark.RIGHT.value, datetime(2026, 6, 5, 10, 0, tzinfo=UTC))
-    for nonsense in ("", "[", "{}", '{"answers": 3}', "[1]"):
+    assert (row.mark, row.at) == (Mark.RIGHT.value, at_sea)
+    for nonsense in ("", "[", "{}", '{"entries": 3}', "[1]"):
         sent = demo_client.post(reverse("drill-send"), nonsense, content_type="application/json")
         assert sent.status_code == 400
 

@@ -7,11 +7,13 @@ import pytest
 from django.contrib.auth import get_user_model
 from django.core import mail
 from django.test import Client
+from django.urls import reverse
 from lxml import html
 
 from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.site.models import Invitation
+from fotonomy.web.persons import PERSON_HEADER
 
 NEW = {"username": "rigger", "password1": "slack-7-water", "password2": "slack-7-water"}
 
@@ -136,3 +138,42 @@ def test_a_lost_password_by_mail_where_mail_is(stranger: Any, settings: Any) -> 
     assert client.post(page.redirect_chain[-1][0], sent).status_code == 302
     assert client.login(username="stranger", password="fresh-7-water")
     assert "works no more" in Client().get(link[1], follow=True).content.decode()
+
+
+def test_a_page_of_one_person_sends_nothing_as_another(demo_client: Any, demo: Shoot) -> None:
+    """Two people on one phone: the second is logged in, the first one's page is still open."""
+    row = demo.setups.get(code="4B")
+    iris = row.iris
+    for person, status in ((str(demo.owner.pk + 1), 409), (str(demo.owner.pk), 302), ("", 302)):
+        answer = demo_client.post(
+            row.get_absolute_url(), {"iris": "f/8"}, headers={PERSON_HEADER: person}
+        )
+        assert answer.status_code == status
+        row.refresh_from_db()
+        assert row.iris == (iris if status == 409 else 8.0)
+    assert demo_client.get("/shoots/").headers[PERSON_HEADER] == str(demo.owner.pk)
+
+
+def test_a_token_for_a_page_that_was_kept(demo_client: Any, demo: Shoot) -> None:
+    strict = Client(enforce_csrf_checks=True)
+    strict.force_login(demo.owner)
+    row = demo.setups.get(code="4B")
+    sent = {"uid": "t", "kind": "take", "setup": row.pk, "verdict": "good"}
+    address = reverse("field-send", args=[demo.pk])
+
+    def post(token: str) -> Any:
+        return strict.post(
+            address, {"entries": [sent]}, content_type="application/json",
+            headers={"X-CSRFToken": token},
+        )  # fmt: skip
+
+    old = post("x" * 32)
+    assert (old.status_code, "older than your log-in" in old.json()["error"]) == (409, True)
+    fresh = strict.get("/token/").json()["token"]
+    assert post(fresh).json()["results"][0]["kept"]
+    assert Client().get("/token/").status_code == 302
+
+
+def test_who_logs_out_is_named_to_the_page_that_forgets_them(demo_client: Any, demo: Shoot) -> None:
+    answer = demo_client.post("/log-out/")
+    assert answer.url == f"/log-in/?left={demo.owner.pk}"

@@ -1,7 +1,6 @@
 """Exercises of one's own setups and of what went wrong; exercises made ahead for the road."""
 
-import json
-from datetime import datetime
+from datetime import datetime, timedelta
 from random import randint
 from typing import Any
 
@@ -26,15 +25,23 @@ from fotonomy.drill.views.pages import (
     uid_of,
     working_page,
 )
+from fotonomy.field.intake import parse_moment
 from fotonomy.field.models import Take
+from fotonomy.field.services import clock_off_s
 from fotonomy.kit.current_user import current_user
+from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import planned_setups, spec_of
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.views.get_or_404 import handle_gone, setup_for, shoot_for
+from fotonomy.web.limits import SENT_AT_ONCE
+from fotonomy.web.sent_json import sent_json
 
-# Exercises that go along for the road, and answers that come back at once.
-AHEAD, MOST_SENT = 12, 100
+# Exercises that go along for the road.
+AHEAD = 12
+LARGEST_SEND_BYTES = 2**20
+# When an answer may have been given, by a clock that was put right.
+LONGEST_AGO, AHEAD_OF_NOW = timedelta(days=366), timedelta(days=1)
 
 
 @login_required
@@ -187,27 +194,35 @@ def ahead(request: HttpRequest) -> HttpResponse:
 @login_required
 @require_POST
 def send(request: HttpRequest) -> JsonResponse:
-    """Answers that were given without a network. Each counts once; what cannot be read is named."""
-    try:
-        sent = json.loads(request.body)["answers"]
-        assert isinstance(sent, list)
-    except (ValueError, KeyError, TypeError, AssertionError, RecursionError):
-        return JsonResponse({"error": "a list of answers"}, status=400)
-    user, kept, refused = current_user(request), [], []
-    for one in sent[:MOST_SENT]:
+    """Answers that were given without a network: each counts once, or is refused with words."""
+    given = sent_json(request, LARGEST_SEND_BYTES)
+    entries = given.get("entries") if isinstance(given, dict) else None
+    if not isinstance(entries, list):
+        return JsonResponse({"error": "This is nothing that the drill sends."}, status=400)
+    user, results = current_user(request), []
+    sent_at = parse_moment(given.get("sent_at", ""))
+    for one in entries[:SENT_AT_ONCE]:
         uid = str(one.get("uid", "")) if isinstance(one, dict) else ""
         try:
-            keep_answer(user, *_sent(one))
-            kept.append(uid)
-        except (RuleError, ValueError, KeyError, TypeError, AttributeError, OverflowError):
-            refused.append(uid)
-    return JsonResponse({"kept": kept, "refused": refused})
+            keep_answer(user, *_sent(one, sent_at))
+            results.append({"uid": uid, "kept": True, "words": "kept"})
+        except RuleError as error:
+            results.append({"uid": uid, "kept": False, "words": f"{sentence(error.rule)}."})
+        except (ValueError, KeyError, TypeError, AttributeError, OverflowError):
+            words = "This is no answer to an exercise."
+            results.append({"uid": uid, "kept": False, "words": words})
+    return JsonResponse({"results": results})
 
 
-def _sent(one: Any) -> tuple[Exercise, dict[str, str], str, datetime]:
+def _sent(
+    one: Any, sent_at: datetime | None
+) -> tuple[Exercise, dict[str, str], str, datetime]:  # fmt: skip
     asked = exercise(ExerciseKind.of(one["kind"]), int(one["level"]), int(one["seed"]))
-    at = datetime.fromisoformat(str(one["at"]))
-    if at.tzinfo is None:
-        raise ValueError("no zone")
+    at, now = parse_moment(one["at"]), timezone.now()
+    if at is None:
+        raise RuleError("at", "a moment with its zone", one["at"])
+    at -= timedelta(seconds=clock_off_s(sent_at, now))
+    if not now - LONGEST_AGO <= at <= now + AHEAD_OF_NOW:
+        raise RuleError("at", "answered within the last year", at.isoformat())
     guess = {str(key): str(value) for key, value in dict(one["guess"]).items()}
     return asked, guess, uid_of(str(one["uid"])), at

@@ -28,7 +28,8 @@ def ahead_of(planned: PlannedDay, now: datetime) -> dict[str, Any]:
             "steps": [step_of(found) for found in worked_out_ahead(spec)],
         }  # fmt: skip
     return {
-        "made": now.isoformat(), "day": planned.day.pk, "setups": setups,
+        "made": now.isoformat(), "day": planned.day.pk, "date": planned.day.date.isoformat(),
+        "setups": setups,
         "names": {light.name: light.ev100 for light in NAMED_LIGHTS},
     }  # fmt: skip
 

@@ -27,6 +27,7 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Change, Setup, Shoot
 from fotonomy.shoots.services.crew import hands, put_in_hand
 from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for
+from fotonomy.web.limits import SENT_AT_ONCE
 from fotonomy.web.long_work import one_at_a_time
 from fotonomy.web.sent_json import sent_json
 
@@ -37,7 +38,6 @@ SHARED = (
     "bundle/pages.css", "web/flag.js", "bundle/common.js", "bundle/drill-offline.js",
     "vendor/archivo.woff2", "vendor/spline-sans-mono.woff2",
 )  # fmt: skip
-MOST_ENTRIES = 300
 logger = logging.getLogger(__name__)
 LARGEST_SEND_BYTES = 2**20
 
@@ -141,7 +141,7 @@ def send(request: HttpRequest, shoot_id: int) -> HttpResponse:
     for take_uid, uid in shoot.pictures.values_list("take_uid", "uid"):
         here.setdefault(take_uid, []).append(uid)
     results = []
-    for one in given["entries"][:MOST_ENTRIES]:
+    for one in given["entries"][:SENT_AT_ONCE]:
         result = _answer(shoot, one, sent_at)
         if result["kept"]:
             # Pictures go out one by one after their take: those that are here are not sent again.

@@ -72,6 +72,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "fotonomy.web.persons.SamePerson",
     "fotonomy.web.texts.KeptTexts",
     "fotonomy.web.disk_space.Room",
     "fotonomy.crew.guests.GuestsInside",
@@ -156,6 +157,7 @@ AUTH_PASSWORD_VALIDATORS = [
 LOGIN_URL = "login"
 LOGIN_REDIRECT_URL = "shoot-list"
 LOGOUT_REDIRECT_URL = "login"
+CSRF_FAILURE_VIEW = "fotonomy.site.views.old_page"
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"

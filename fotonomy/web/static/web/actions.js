@@ -10,7 +10,7 @@ window.fotonomy = window.fotonomy || {};
  * never be done, that the queue moved; and where an action is kept, and forgotten once it is done.
  * @typedef {{
  *   carryOut: (action: Action) => Promise<void>, failed: (error: Error) => void, recovered: () => void,
- *   refused: (error: Error) => void, moved: () => void, kept: (action: Action) => void,
+ *   refused: (error: Error, action: Action) => void, moved: () => void, kept: (action: Action) => void,
  *   forgotten: (action: Action) => void,
  * }} PageOfActions
  */
@@ -80,29 +80,25 @@ fotonomy.Actions = class {
   missed(action, error) {
     if (!(error instanceof fotonomy.NotAnswered)) console.error(error);
     this.failures += 1;
-    if (error.final || (error.status === 500 && this.failures >= fotonomy.TRIES)) {
-      this.done(action);
+    const meaning = fotonomy.meaningOf(error.status || 0, "", this.failures);
+    if (meaning === "refused" || meaning === "closed") {
+      this.waiting.shift();
       this.failures = 0;
-      this.refused(error);
+      this.refused(error, action);
       return;
     }
     this.stopped = true;
     this.failed(error);
     clearTimeout(this.clock);
-    const wait = Math.min(fotonomy.LONGEST_WAIT_MS, 1000 * 2 ** (this.failures - 1));
-    this.clock = setTimeout(() => this.retry(), wait);
+    this.clock = setTimeout(() => this.retry(), fotonomy.waitAfter(this.failures));
   }
 };
 
-fotonomy.TRIES = 3; // of what the server answers with a fault of its own
-fotonomy.LONGEST_WAIT_MS = 15000;
-
-// The server did not answer, or not with what was asked for. `final`: asking again is no use.
+// The server did not answer, or not with what was asked for; `status` is 0 where it said nothing.
 fotonomy.NotAnswered = class extends Error {
   constructor(status) {
     super(String(status || "no answer"));
     this.status = status;
-    this.final = [400, 404, 405, 413, 422].includes(status);
   }
 };
 
@@ -164,4 +160,72 @@ fotonomy.TaskAction = class {
   constructor(task) {
     this.task = task;
   }
+};
+
+// What pages of edits share: the actions of their queue, kept in the outbox until the server has them.
+fotonomy.Edits = class {
+  /** @param {() => InstanceType<typeof fotonomy.Actions>} actions the queue of the page */
+  constructor(actions) {
+    this.outbox = new fotonomy.Outbox("edits", fotonomy.server.client);
+    this.actions = actions;
+    this.order = Date.now(); // counts the actions, over pages as well
+    this.drawRefused();
+  }
+
+  /** The action of an entry that was kept: sent as it was. */
+  made(entry) {
+    return Object.assign(new fotonomy.PostAction(entry.address, entry.body, entry.uid), {
+      order: entry.order,
+      tried: true,
+      leftBehind: true,
+    });
+  }
+
+  /** Keep an action in this browser, as it is sent, until the server has it. */
+  keep(action, sent) {
+    action.id ??= `${fotonomy.server.client}-${(this.order += 1).toString(36).slice(-6)}`.slice(-32);
+    action.order ??= this.order;
+    // A browser that keeps nothing still sends.
+    return this.outbox
+      .keep({ uid: action.id, order: action.order, address: sent.address, body: sent.body })
+      .catch(() => null);
+  }
+
+  forget(action) {
+    if (action.id) this.outbox.forget(action.id);
+  }
+
+  /** What a page that is gone left behind goes first; true where there was something. */
+  async takeOver() {
+    const left = await this.outbox.takeOver();
+    if (!left.length) return false;
+    this.actions().waiting.unshift(...left.map((entry) => this.made(entry)));
+    await this.actions().retry();
+    return true;
+  }
+
+  async refused(error, action) {
+    const entry = (await this.outbox.mine()).find(({ uid }) => uid === action.id);
+    if (entry) await this.outbox.refuse(entry, `the server refused it, ${error.status || error.message}`);
+    fotonomy.server.trouble(false);
+    await this.drawRefused();
+  }
+
+  /** What was refused stands on the page until it is dropped, or tried again. */
+  drawRefused() {
+    return this.outbox.draw(document.getElementById("refused"), {
+      words: (entry) => fotonomy.wordsOf(entry.body),
+      only: (entry) => Boolean(entry.refused),
+      pressed: (again) => again && this.actions().add(this.made(again)),
+    });
+  }
+};
+
+/** What a form sent, in words: "iris f/5.6".
+ * @param {string} body
+ */
+fotonomy.wordsOf = (body) => {
+  const said = [...new URLSearchParams(body)].filter(([name]) => !["gesture", "seen", "fix"].includes(name));
+  const words = said.slice(0, 3).map(([name, value]) => `${name.replaceAll("_", " ")} ${value}`.trim());
+  return words.join(", ") || "a change";
 };

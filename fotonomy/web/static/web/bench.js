@@ -5,7 +5,6 @@ document.addEventListener("alpine:init", () => {
   const { server } = fotonomy;
   const NEWS_MS = 5000;
   const PICTURES_MS = 25;
-  let order = Date.now(); // counts the actions, over pages as well
 
   // What every component of the page does through the one queue.
   Alpine.store("bench", {
@@ -39,13 +38,13 @@ document.addEventListener("alpine:init", () => {
         carryOut: (action) => this.carryOut(action),
         failed: (error) => server.trouble(true, error.status),
         recovered: () => server.trouble(false),
-        refused: (error) => this.refused(error),
+        refused: (error, action) => this.edits.refused(error, action),
         kept: (action) => this.keep(action),
-        forgotten: (action) => action.id && this.unsent.forget(action.id),
+        forgotten: (action) => this.edits.forget(action),
         // busy, waiting (the last one failed), or neither
         moved: () => (this.$root.dataset.queue = this.state()),
       });
-      this.unsent = new fotonomy.Unsent(server.client);
+      this.edits = new fotonomy.Edits(() => this.store.actions);
       // A page that was just left may still be closing: it is looked for again.
       for (const wait of [0, 1000]) setTimeout(() => this.takeOver(), wait);
       setInterval(() => this.takeOver(), NEWS_MS);
@@ -98,37 +97,12 @@ document.addEventListener("alpine:init", () => {
     // Kept in the browser until the server has it.
     keep(action) {
       if (action instanceof TaskAction) return null;
-      action.id ??= `${server.client}-${(order += 1).toString(36).slice(-6)}`.slice(-32);
-      action.order ??= order;
-      const sent = action.tried ? action : this.request(action);
-      return this.unsent.keep({
-        id: action.id,
-        order: action.order,
-        address: sent.address,
-        body: sent.body,
-      });
+      return this.edits.keep(action, action.tried ? action : this.request(action));
     },
 
     // What a page that is gone did not get through goes first.
-    async takeOver() {
-      const left = await this.unsent.takeOver();
-      if (!left.length) return;
-      const actions = left.map((entry) =>
-        Object.assign(new PostAction(entry.address, entry.body, entry.id), {
-          order: entry.order,
-          tried: true,
-          leftBehind: true,
-        }),
-      );
-      this.store.actions.waiting.unshift(...actions);
-      this.store.actions.retry();
-    },
-
-    refused(error) {
-      const notice = document.getElementById("refused");
-      notice.querySelector("b").textContent = error.status || error.message;
-      notice.hidden = false;
-      server.trouble(false);
+    takeOver() {
+      return this.edits.takeOver();
     },
 
     // Ask what other windows did, while nothing of this one's is under way or half typed.
@@ -276,7 +250,6 @@ document.addEventListener("alpine:init", () => {
           document.getElementById("news").replaceChildren();
           server.read = server.seen;
         }
-        if (event.target.closest("[data-read]")) event.target.closest("p").hidden = true;
         if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
         if (event.target.closest("[data-close-dialog]")) event.target.closest("dialog")?.close();
         const bar = event.target.closest("[data-setting]");

@@ -22,7 +22,6 @@ document.addEventListener("alpine:init", () => {
   const FAR_MIN = 30;
   const EDGE_PX = 8; // so near the end of a block it is stretched, not moved
   const AGAIN_MS = 1200; // keys pressed within this time are one step
-  let order = Date.now();
 
   Alpine.data("day", () => ({
     init() {
@@ -30,12 +29,16 @@ document.addEventListener("alpine:init", () => {
         carryOut: (action) => this.carryOut(action),
         failed: (error) => server.trouble(true, error.status),
         recovered: () => server.trouble(false),
-        refused: () => location.reload(),
+        refused: async (error, action) => {
+          await this.edits.refused(error, action);
+          // The drawing goes back to what stands.
+          this.redraw(location.href);
+        },
         kept: (action) => this.keep(action),
-        forgotten: (action) => action.id && this.unsent.forget(action.id),
+        forgotten: (action) => this.edits.forget(action),
         moved: () => (this.$root.dataset.queue = this.actions?.busy ? "busy" : ""),
       });
-      this.unsent = new fotonomy.Unsent(server.client);
+      this.edits = new fotonomy.Edits(() => this.actions);
       this.takeOver();
       this.listen();
       this.$root.dataset.ready = "";
@@ -55,6 +58,7 @@ document.addEventListener("alpine:init", () => {
       root.addEventListener("click", (event) => this.click(event), true);
       root.addEventListener("submit", (event) => this.submit(event));
       root.querySelector("[data-retry]").addEventListener("click", () => this.actions.retry());
+      addEventListener("online", () => this.actions.retry());
       let wide = innerWidth;
       addEventListener("resize", () => {
         clearTimeout(this.resizing);
@@ -160,29 +164,11 @@ document.addEventListener("alpine:init", () => {
     },
 
     keep(action) {
-      action.id ??= `${server.client}-${(order += 1).toString(36).slice(-6)}`.slice(-32);
-      action.order ??= order;
-      return this.unsent.keep({
-        id: action.id,
-        order: action.order,
-        address: action.address,
-        body: action.body,
-      });
+      return this.edits.keep(action, action);
     },
 
     async takeOver() {
-      const left = await this.unsent.takeOver();
-      if (!left.length) return;
-      const actions = left.map((entry) =>
-        Object.assign(new PostAction(entry.address, entry.body, entry.id), {
-          order: entry.order,
-          tried: true,
-          leftBehind: true,
-        }),
-      );
-      this.actions.waiting.unshift(...actions);
-      await this.actions.retry();
-      this.redraw(location.href);
+      if (await this.edits.takeOver()) this.redraw(location.href);
     },
 
     show(html, focus) {

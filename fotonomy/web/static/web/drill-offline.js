@@ -1,6 +1,5 @@
 // Exercises that are taken along: graded here, kept in this browser, sent when there is a network.
 (() => {
-  const KEPT = "fotonomy-drill-answers";
   const SIGNS = { right: "●", close: "▲", off: "✕" };
   const page = document.querySelector("[data-ahead]");
   if (!page) return;
@@ -28,12 +27,12 @@
       keep({
         uid: crypto.randomUUID(),
         kind: form.dataset.kind,
+        name_of_kind: form.querySelector("h2").firstChild.textContent.trim(),
         level: Number(form.dataset.level),
         seed: Number(form.dataset.seed),
         at: new Date().toISOString(),
         guess,
       });
-      send();
     });
   }
 
@@ -52,61 +51,64 @@
     return Object.fromEntries(names.map((name) => [name, form.elements.namedItem(name).value]));
   }
 
-  function kept() {
+  const outbox = new fotonomy.Outbox("drill");
+  let token = "";
+  const sender = new fotonomy.BatchSender(outbox, { batch: Number(page.dataset.batch), token: () => token });
+  let failures = 0,
+    clock = 0;
+
+  async function keep(one) {
     try {
-      return JSON.parse(localStorage.getItem(KEPT) || "[]");
+      await outbox.keep({ ...one, send: page.dataset.send });
     } catch {
-      return [];
+      page.querySelector("[data-kept]").textContent = "No room in this browser: this answer is not kept.";
     }
+    await send();
   }
 
-  function keep(one) {
-    localStorage.setItem(KEPT, JSON.stringify([...kept(), one]));
-    say();
-  }
-
-  function say() {
-    const count = kept().length;
+  const called = (entry) => `${entry.name_of_kind || entry.kind}, level ${entry.level}`;
+  async function say(signedOut = false) {
+    const mine = await outbox.draw(page.querySelector("[data-waiting]"), {
+      words: called,
+      pressed: () => send(),
+      only: (entry) => Boolean(entry.refused || entry.closed),
+    });
+    const all = await outbox.mine(),
+      count = all.length - mine.length;
+    const log = signedOut && count ? " They go out when you are logged in again." : "";
     page.querySelector("[data-kept]").textContent = count
-      ? `${count} answer${count === 1 ? "" : "s"} not sent yet.`
+      ? `${count} answer${count === 1 ? "" : "s"} not sent yet.${log}`
       : "";
   }
 
+  // The page was kept, its token is old: a fresh one is asked for.
+  async function fresh() {
+    const answer = await fetch(page.dataset.token, { headers: { "X-Fotonomy-Person": fotonomy.person() } });
+    if (!answer.ok || answer.redirected) return false;
+    token = (await answer.json()).token;
+    return true;
+  }
+
   async function send() {
-    const answers = kept();
-    if (!answers.length) return say();
-    const token = document.querySelector("[name=csrfmiddlewaretoken]").value;
-    try {
-      const answer = await fetch(page.dataset.send, {
-        method: "POST",
-        headers: { "Content-Type": "application/json", "X-CSRFToken": token },
-        body: JSON.stringify({ answers }),
-      });
-      if (answer.ok) {
-        const { kept: done, refused } = await answer.json();
-        const gone = new Set([...done, ...refused]);
-        localStorage.setItem(KEPT, JSON.stringify(kept().filter((one) => !gone.has(one.uid))));
-      }
-    } catch {
-      // No network: they stay where they are.
-    }
-    say();
+    clearTimeout(clock);
+    await say();
+    if (!(await outbox.mine()).some((entry) => !entry.refused)) return;
+    const came = await fresh().then(
+      (there) => (there ? sender.send() : { signedOut: true, later: false }),
+      () => ({ signedOut: false, later: true }),
+    );
+    failures = came.later ? failures + 1 : 0;
+    if (came.later) clock = setTimeout(send, fotonomy.waitAfter(failures));
+    await say(came.signedOut);
   }
 
   // The page itself is kept by the worker of the field pages, once it is there to fetch it.
-  navigator.serviceWorker
-    ?.register(page.dataset.worker, { scope: "/" })
-    .then(async () => {
-      await navigator.serviceWorker.ready;
-      const pages = await caches.open("field-pages");
-      await pages.put(
-        location.pathname,
-        new Response(served, {
-          headers: { "Content-Type": "text/html; charset=utf-8" },
-        }),
-      );
-    })
-    .catch(() => null);
-  window.addEventListener("online", send);
+  fotonomy.keptDays.worker(page.dataset.worker).then(async (worker) => {
+    if (!worker) return;
+    const pages = await caches.open(`field-pages-${fotonomy.person()}`);
+    const headers = { "Content-Type": "text/html; charset=utf-8", "X-Fotonomy-Person": fotonomy.person() };
+    await pages.put(location.pathname, new Response(served, { headers }));
+  });
+  addEventListener("online", send);
   send();
 })();

@@ -5,8 +5,7 @@
     one = (selector) => document.querySelector(selector);
   const state = one("[data-state]");
   const PATIENCE_MS = 2500,
-    EVERY_MS = 3000,
-    BATCH = 100;
+    EVERY_MS = 3000;
   let seen = Number(body.dataset.seen) || 0,
     token = "";
 
@@ -23,56 +22,31 @@
   const soon = (address, options = {}) => {
     const ends = new AbortController();
     setTimeout(() => ends.abort(), options.patience || PATIENCE_MS);
-    const headers = { Accept: "application/json", ...options.headers };
+    const headers = { Accept: "application/json", "X-Fotonomy-Person": fotonomy.person(), ...options.headers };
     return fetch(address, { ...options, headers, signal: ends.signal, cache: "no-store" });
   };
 
   // What waits: takes and readings, each with an id made here. Nothing leaves before it is answered.
-  const store = idb.openDB("fotonomy-field", 1, {
-    upgrade: (base) => base.createObjectStore("waiting", { keyPath: "uid" }),
-  });
-  const waiting = async () => {
-    const all = await (await store).getAll("waiting");
-    return all.sort((first, second) => first.order - second.order);
-  };
-  const keep = async (entry) => {
-    await (await store).put("waiting", { ...entry, send: body.dataset.send, order: Date.now() });
-  };
-  const forget = async (uid) => (await store).delete("waiting", uid);
+  const outbox = new fotonomy.Outbox("field");
+  const keep = (entry) => outbox.keep({ ...entry, send: body.dataset.send });
   const shown = (setup) => `field-set-${setup}`;
-
+  const called = (entry) => {
+    const said = entry.kind === "take" ? entry.verdict.replace("_", " ") : entry.way || entry.read;
+    return `${entry.name}: ${said}`;
+  };
   const list = async () => {
-    const box = one("[data-waiting]"),
-      all = await waiting();
-    if (!box) return all;
-    box.hidden = !all.length;
-    const lines = box.querySelector("ol") || document.createElement("ol");
-    box.querySelector("h2").after(lines);
-    lines.replaceChildren(
-      ...all.map((entry) => {
-        const line = document.createElement("li");
-        line.textContent = `${entry.name}: ${entry.kind === "take" ? entry.verdict.replace("_", " ") : entry.way || entry.read}`;
-        if (entry.refused) line.append(` (${entry.refused})`);
-        const drop = document.createElement("button");
-        drop.type = "button";
-        drop.className = "plain";
-        drop.textContent = "Drop";
-        drop.addEventListener("click", async () => {
-          await forget(entry.uid);
-          await list();
-        });
-        if (entry.refused) line.append(" ", drop);
-        return line;
-      }),
-    );
-    return all;
+    const box = one("[data-waiting]");
+    if (box) await outbox.draw(box, { words: called, pressed: () => look(), others: true });
+    return outbox.mine();
   };
 
   // What the server says to somebody whose way in was closed, or is too narrow for this.
   class Refused extends Error {}
   const answered = async (response) => {
-    if (response.status === 403) throw new Refused((await response.json()).refused);
-    if (response.redirected || !response.ok) throw new Error(`${response.status}`);
+    const meaning = fotonomy.meaningOf(response.status, response.redirected ? new URL(response.url).pathname : "");
+    if (meaning === "closed") throw new Refused((await response.json()).refused);
+    if (meaning === "signed out" && response.status === 409) throw new Refused((await response.json()).error);
+    if (meaning !== "done") throw new Error(`${response.status}`);
     return response.json();
   };
 
@@ -133,36 +107,16 @@
     await answered(response);
   };
 
-  let sending = null;
-  const send = () => (sending ??= trySend().finally(() => (sending = null)));
-  const trySend = async () => {
-    const mine = (await waiting()).filter((entry) => !entry.refused);
-    // Each shoot for itself, grouped by hand: browsers of 2023 have no Map.groupBy.
-    const groups = new Map();
-    for (const entry of mine) groups.set(entry.send, [...(groups.get(entry.send) || []), entry]);
-    for (const [address, entries] of groups)
-      for (let at = 0; at < entries.length; at += BATCH) {
-        const part = entries.slice(at, at + BATCH);
-        const response = await soon(address, {
-          method: "POST",
-          patience: 20000,
-          headers: { "Content-Type": "application/json", "X-CSRFToken": token },
-          body: JSON.stringify({
-            sent_at: new Date().toISOString(),
-            entries: part.map(({ picture, ...entry }) => entry),
-          }),
-        });
-        for (const result of (await answered(response)).results) {
-          const entry = part.find(({ uid }) => uid === result.uid);
-          if (!entry) continue;
-          if (result.kept) {
-            await sendPicture(entry, result.pictures || []);
-            await forget(entry.uid);
-            if (entry.kind === "light") localStorage.removeItem(shown(entry.setup));
-          } else await (await store).put("waiting", { ...entry, refused: result.words });
-        }
-      }
-  };
+  const sender = new fotonomy.BatchSender(outbox, {
+    batch: Number(body.dataset.batch),
+    token: () => token,
+    // A picture goes by itself after its take.
+    stripped: ({ picture: _picture, ...entry }) => entry,
+    kept: async (entry, result) => {
+      await sendPicture(entry, result.pictures || []);
+      if (entry.kind === "light") localStorage.removeItem(shown(entry.setup));
+    },
+  });
 
   const age = () => {
     const minutes = Math.round((Date.now() - Date.parse(body.dataset.made)) / 60000);
@@ -184,13 +138,18 @@
         return;
       }
       ({ told, plan } = news);
-      if (before.length) await send();
+      if (before.some((entry) => !entry.refused)) {
+        const came = await sender.send();
+        await list();
+        if (came.closed) throw new Refused(came.closed);
+        if (came.later) throw new Error("later");
+      }
     } catch (error) {
       if (error instanceof Refused) {
         say(error.message);
         return;
       }
-      const left = (await list()).length,
+      const left = (await list()).filter((entry) => !entry.refused).length,
         old = age();
       const what = left ? ` ${left} ${left === 1 ? "waits" : "wait"} on this device.` : "";
       say(`No network.${old ? ` This plan is ${old}.` : ""}${what}`);
@@ -219,7 +178,7 @@
   // A take: kept here first, then the form goes its usual way where the server answers.
   const take = one("form[data-take]");
   if (take) {
-    if ("errors" in take.dataset) forget(take.elements.namedItem("uid").value);
+    if ("errors" in take.dataset) outbox.forget(take.elements.namedItem("uid").value);
     let going = false;
     take.addEventListener("submit", async (event) => {
       event.preventDefault();
@@ -362,49 +321,29 @@
         }
       });
 
-  // A day is kept by the worker, whole or not at all.
-  const ready = navigator.serviceWorker
-    ? navigator.serviceWorker
-        .register(body.dataset.worker, { scope: "/" })
-        .then(() => navigator.serviceWorker.ready)
-        .catch(() => null)
-    : Promise.resolve(null);
+  // A day is kept by the worker, whole or not at all, also where this page is left meanwhile.
+  const { keptDays } = fotonomy;
+  const ready = keptDays.worker(body.dataset.worker);
   const day = one("[data-keep]");
   if (day && navigator.serviceWorker) {
     day.hidden = false;
-    const told = day.querySelector("[data-kept]"),
-      key = `field-kept-${day.dataset.keep}`;
-    const kept = localStorage.getItem(key);
-    if (kept) told.textContent = `Kept at ${new Date(kept).toLocaleString()}`;
+    const told = day.querySelector("[data-kept]");
+    const follow = async () => {
+      const { words, goesOn } = keptDays.said(await keptDays.state(day.dataset.keep), Date.now());
+      told.textContent = words;
+      if (goesOn) setTimeout(follow, 400);
+    };
     day.querySelector("button").addEventListener("click", async () => {
-      const worker = (await ready)?.active;
+      const worker = await ready;
       if (!worker) {
         told.textContent = "This browser does not allow it here.";
         return;
       }
       told.textContent = "Working the day out …";
-      let given, text;
-      try {
-        text = await (await fetch(day.dataset.keep, { cache: "no-store" })).text();
-        given = JSON.parse(text);
-      } catch {
-        told.textContent = "No network: try again where there is one.";
-        return;
-      }
-      const line = new MessageChannel();
-      line.port1.onmessage = ({ data }) => {
-        if (data.kept) told.textContent = `${data.kept} of ${data.of} pages`;
-        if (data.failed === "full") told.textContent = "No room on this device. What you log still goes out.";
-        else if (data.failed) told.textContent = "The network went away: nothing changed, try again.";
-        if (data.done) {
-          localStorage.setItem(key, new Date().toISOString());
-          told.textContent = `Kept at ${new Date().toLocaleString()}`;
-        }
-      };
-      // On the first visit no worker stood between when the day was fetched: it gets it from here.
-      const ahead = { address: day.dataset.keep, text };
-      worker.postMessage({ keep: given.keep, ahead }, [line.port2]);
+      worker.postMessage({ person: fotonomy.person(), keep: day.dataset.keep });
+      setTimeout(follow, 400);
     });
+    follow();
   }
   one("[data-waiting] > button")?.addEventListener("click", look);
   addEventListener("online", look);

@@ -29,6 +29,7 @@ fotonomy.server = {
       "X-Fotonomy-Fragment": this.narrow.matches ? "thin" : "wide",
       "X-Fotonomy-Client": this.client,
       "X-Fotonomy-Seen": this.read,
+      "X-Fotonomy-Person": fotonomy.person(),
     };
   },
 
