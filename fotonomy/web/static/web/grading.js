@@ -71,37 +71,72 @@ window.fotonomy = window.fotonomy || {};
     return Number(value.toPrecision(4));
   }
 
+  // What follows is the core's own reading (core/notation/reading.py), rule by rule: a corpus of typed
+  // texts holds the one against the other.
+  const NUMBER = "[-+−]?(?:\\d[\\d \\u00a0\\u202f]*(?:[.,]\\d+)?|[.,]\\d+)";
+  const QUANTITY = new RegExp(`^(${NUMBER})\\s*([^\\d\\s].*)?$`);
+  const PART = /^([-+−]?)\s*(?:(\d+)\s+)?([1-5])\/([2346])\s*(?:stops?|st|ev)?$/i;
+  const OF_A_SECOND = /^\s*1\s*\/\s*(\d+(?:\.\d+)?)\s*s?\s*$/;
+  const IS_FILTER = /nd|^\s*[0-4][.,]\d\d?\s*$/i;
+  const FILTER_STOPS = new RegExp(`^(?:nd\\s*)?(${NUMBER})\\s*(?:stops?|st)$`, "i");
+  const FILTER_FACTOR = /^(?:nd\s*(\d+)x?|1\s*\/\s*(\d+))$/i;
+  const FILTER_DENSITY = new RegExp(`^(?:nd\\s*)?(${NUMBER})$`, "i");
+  const LONGEST = 80,
+    LOG10_2 = Math.log10(2),
+    DENSEST = 8;
+
+  function cleaned(typed) {
+    const text = typed.replaceAll("\u00a0", " ").split(/\s+/).join(" ").trim();
+    return text.length <= LONGEST ? text : "";
+  }
+
+  function number(digits) {
+    const value = Number(
+      digits
+        .replaceAll(/[ \u00a0\u202f]/g, "")
+        .replaceAll("−", "-")
+        .replaceAll(",", "."),
+    );
+    return Number.isFinite(value) ? value : Number.NaN;
+  }
+
   /** A number as it was typed; NaN for what is none.
    * @param {string} typed
    * @param {{unit: string, glass?: boolean}} rule
    * @returns {number}
    */
   function read(typed, rule) {
-    const text = typed
-      .trim()
-      .replace(",", ".")
-      .replace("−", "-")
-      .replace(/^(ev|iso)\b\s*/i, "")
-      .toLowerCase();
-    if (rule.glass && /nd|^[0-4]\.\d\d?$/.test(text)) return glass(text);
-    const part = /^(-?)(?:(\d+)\s+)?(\d+)\s*\/\s*(\d+(?:\.\d+)?)\s*([a-z]*)$/.exec(text);
-    if (part && (rule.unit === "stops" || rule.unit === "s")) {
+    let text = typed.replace(/^\s*(EV|ISO)\b/i, "");
+    const time = rule.unit === "s" ? OF_A_SECOND.exec(text) : null;
+    if (time) text = Number(time[1]) ? (1 / Number(time[1])).toFixed(6) : "";
+    if (rule.glass && IS_FILTER.test(text)) return density(cleaned(text)) / LOG10_2;
+    const said = cleaned(text);
+    const part = rule.unit === "stops" ? PART.exec(said) : null;
+    if (part) {
       const size = Number(part[2] || 0) + Number(part[3]) / Number(part[4]);
-      return part[1] ? -size : size;
+      return part[1] === "-" || part[1] === "−" ? -size : size;
     }
-    const found = /^(-?(?:\d+\.?\d*|\.\d+))\s*([a-z%]*)$/.exec(text);
+    const found = QUANTITY.exec(said);
     if (!found) return Number.NaN;
-    const factor = found[2] === "" ? 1 : UNITS[rule.unit][found[2]];
-    return factor === undefined ? Number.NaN : Number(found[1]) * factor;
+    const unit = (found[2] || "").trim().toLowerCase();
+    const factor = unit === "" ? 1 : UNITS[rule.unit][unit];
+    return factor === undefined ? Number.NaN : number(found[1]) * factor;
   }
 
-  // A filter by its name: a factor (ND64), a density (0.9), or stops.
-  function glass(text) {
-    const found = /^(?:nd\s*)?(\d+(?:\.\d+)?)\s*(stops?|st)?$/.exec(text);
-    if (!found) return Number.NaN;
-    const value = Number(found[1]);
-    if (found[2]) return value;
-    return found[1].includes(".") ? value / Math.log10(2) : Math.log2(value);
+  // A filter by its name: stops, a factor (ND64), or a density (0.9).
+  function density(said) {
+    const stops = FILTER_STOPS.exec(said),
+      factor = FILTER_FACTOR.exec(said),
+      plain = FILTER_DENSITY.exec(said);
+    let value = Number.NaN;
+    if (["none", "no", "off", "clear", "nd none", "-"].includes(said.toLowerCase())) value = 0;
+    else if (stops) value = Math.round(number(stops[1]) * LOG10_2 * 10) / 10;
+    else if (factor) {
+      // Factors name the power of two, or the third of a stop, that they are meant for.
+      const thirds = Math.round(Math.log2(Number(factor[1] || factor[2])) * 3);
+      value = Math.round(((0.3 * thirds) / 3) * 100) / 100;
+    } else if (plain && (/[.,]/.test(plain[1]) || number(plain[1]) === 0)) value = number(plain[1]);
+    return value >= 0 && value <= DENSEST ? value : Number.NaN;
   }
 
   const sorts = { keys, order, amount, settings };

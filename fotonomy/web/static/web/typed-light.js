@@ -4,6 +4,9 @@ window.fotonomy = window.fotonomy || {};
 {
   // A change by more is a slip of the finger.
   const MOST_STOPS = 20;
+  // Beyond these no meter reads (core/constants.py).
+  const DARKEST = -12,
+    BRIGHTEST = 24;
 
   fotonomy.typedLight = {
     /** Stops that somebody typed with a sign, "+1", "-1 1/3"; null for anything else.
@@ -31,7 +34,9 @@ window.fotonomy = window.fotonomy || {};
       if (named) return named[1];
       // What begins with a sign is a change: light under zero has its unit in front.
       const ev = /^(?:ev\s*([-−]?\d+(?:[.,]\d+)?)|(\d+(?:[.,]\d+)?)\s*(?:ev)?)$/i.exec(text.trim());
-      return ev ? Number((ev[1] || ev[2]).replace("−", "-").replace(",", ".")) : null;
+      if (!ev) return null;
+      const value = Number((ev[1] || ev[2]).replace("−", "-").replace(",", "."));
+      return value >= DARKEST && value <= BRIGHTEST ? value : null;
     },
   };
 }
