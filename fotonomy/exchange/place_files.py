@@ -76,11 +76,15 @@ def _feature(one: dict[str, Any], at: str) -> PlaceData:
         or not all(isinstance(n, int | float) and not isinstance(n, bool) for n in numbers)
     ):
         raise ExchangeError(f"{at}.geometry.coordinates", "are no longitude and latitude")
+    try:
+        degrees = [float(number) for number in numbers]
+    except OverflowError:
+        raise ExchangeError(f"{at}.geometry.coordinates", "holds an absurd number") from None
     said = one.get("properties")
     more = dict(said) if isinstance(said, dict) else {}
     name = more.pop("name", "")
-    height = float(numbers[2]) if len(numbers) == 3 else 0.0
-    return PlaceData(str(name)[:_NAME], float(numbers[1]), float(numbers[0]), height, more)
+    height = degrees[2] if len(degrees) == 3 else 0.0
+    return PlaceData(str(name)[:_NAME], degrees[1], degrees[0], height, more)
 
 
 def to_gpx(places: list[PlaceData]) -> bytes:

@@ -38,12 +38,11 @@ from fotonomy.shoots import history
 from fotonomy.shoots.mapping import NO_LIGHT, UnplannableError, spec_of
 from fotonomy.shoots.models import Deleted, Setup, Shoot
 from fotonomy.shoots.packed_kit import packed_kit
+from fotonomy.shoots.services.moments import check_moment
 from fotonomy.shoots.write_lock import in_turn
 
 # What a form of a take sends as text, beside its settings and its reasons.
 FIELDS = ("uid", "verdict", "at", "name", "own", "clip", "card", "length", "note")
-# A moment lies so near a day of the shoot, or today: two years off is a clock that is wrong.
-NEAR_DAYS = 366
 LONGEST_NAME = 100
 # Ids are letters of a phone's own choice, by which it knows a thing again.
 LONGEST_UID = 36
@@ -96,20 +95,6 @@ def parse_moment(text: Any) -> datetime | None:
     except ValueError:
         return None
     return found if found is not None and found.tzinfo is not None else None
-
-
-def check_moment(shoot: Shoot, at: datetime) -> datetime:
-    """A moment that a thing of this shoot may have. Raises RuleError."""
-    today = timezone.now().date()
-    days = [day.date for day in shoot.days_by_id.values()]
-    first, last = min([today, *days]), max([today, *days])
-    try:
-        near = first - timedelta(NEAR_DAYS) <= at.date() <= last + timedelta(NEAR_DAYS)
-    except OverflowError:
-        near = False
-    if not near:
-        raise RuleError("at", f"{at:%d %B %Y} is more than a year from this shoot", at.isoformat())
-    return at
 
 
 def _moment(shoot: Shoot, sent: Sent) -> tuple[datetime, datetime | None]:

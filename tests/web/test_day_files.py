@@ -16,6 +16,7 @@ from fotonomy.exchange.place_files import PlaceData, from_geojson, from_gpx, rea
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import part_snapshot
 from fotonomy.shoots.models import Place, Shoot
+from fotonomy.shoots.services.quotas import MOST_PLACES
 from fotonomy.shoots.services.shoots import make_shoot
 
 
@@ -206,3 +207,47 @@ def test_a_bad_calendar_changes_nothing(
             "first."
             in demo_client.post(reverse(name, args=[demo.pk]), follow=True).content.decode()
         )
+
+
+def _features(count: int, **last: Any) -> bytes:
+    """A file of so many places, the last of them otherwise."""
+    made = [
+        {"type": "Feature", "properties": {"name": f"Spot {k}"},
+         "geometry": {"type": "Point", "coordinates": [20.0 + k / 100, 60.0]}}
+        for k in range(count)
+    ]  # fmt: skip
+    made[-1] |= last
+    return json.dumps({"type": "FeatureCollection", "features": made}).encode()
+
+
+def test_places_are_imported_whole_or_not_at_all_and_in_one_step(
+    demo_client: Any, demo: Shoot
+) -> None:
+    before = list(demo.places.values_list("name", flat=True))
+    room = MOST_PLACES - len(before)
+    page = send(demo_client, "places-import", demo, _features(room + 1))
+    assert "was not imported" in page
+    assert list(demo.places.values_list("name", flat=True)) == before
+    wrong = {"type": "Point", "coordinates": [20.0, 91.0]}
+    assert "was not imported" in send(
+        demo_client, "places-import", demo, _features(3, geometry=wrong)
+    )
+    assert list(demo.places.values_list("name", flat=True)) == before
+    assert f"{room} places imported" in send(demo_client, "places-import", demo, _features(room))
+    assert demo.places.count() == MOST_PLACES
+    assert history.undo(demo)
+    assert list(demo.places.values_list("name", flat=True)) == before
+
+
+@pytest.mark.parametrize("last", [
+    {"geometry": {"type": "Point", "coordinates": [10**400, 0]}},
+    {"geometry": {"type": "Point", "coordinates": [0, 0, 10**400]}},
+    {"properties": {"name": "Far", "horizon": [[10**400, 3]]}},
+    {"properties": {"name": "Far", "horizon": [[0, 10**400]]}},
+])  # fmt: skip
+def test_absurd_numbers_in_a_file_of_places_are_refused_in_words(
+    demo_client: Any, demo: Shoot, last: dict[str, Any]
+) -> None:
+    before = demo.places.count()
+    assert "was not imported" in send(demo_client, "places-import", demo, _features(2, **last))
+    assert demo.places.count() == before

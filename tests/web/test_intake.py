@@ -10,11 +10,12 @@ from django.urls import reverse
 from django.utils import timezone
 
 from fotonomy.field import intake
-from fotonomy.field.intake import NEAR_DAYS, IntakeError, check_moment
+from fotonomy.field.intake import IntakeError
 from fotonomy.field.models import Take
 from fotonomy.field.services import drop_take
 from fotonomy.shoots import history
 from fotonomy.shoots.models import Deleted, LightReading, Setup, Shoot
+from fotonomy.shoots.services.moments import NEAR_DAYS, check_moment
 from fotonomy.shoots.services.setups import create_setup, delete_setup
 from fotonomy.shoots.services.shoots import make_shoot
 

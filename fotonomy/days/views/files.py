@@ -21,7 +21,7 @@ from fotonomy.exchange.place_files import PlaceData, read_places, to_geojson, to
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
 from fotonomy.shoots.editing.places import PlaceForm, format_horizon
 from fotonomy.shoots.models import Day, Place, Shoot
-from fotonomy.shoots.services.shoots import PLACE_COLUMNS, add_part, change_part
+from fotonomy.shoots.services.shoots import PLACE_COLUMNS, import_places
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 
 _KEPT_APART = ("name", "latitude_deg", "longitude_deg", "height_m")
@@ -72,11 +72,7 @@ def places_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
         return redirect("places", shoot.pk)
     try:
         rows = _rows(shoot, read_places(upload.read(LARGEST_FILE_BYTES + 1)))
-        for row, label in rows:
-            if row.pk is None:
-                add_part(row, label)
-            else:
-                change_part(row, label)
+        import_places(shoot, rows, f"{len(rows)} place{'' if len(rows) == 1 else 's'} imported")
         messages.success(request, f"{len(rows)} places imported.")
     except ExchangeError as error:
         messages.error(request, f"{upload.name} was not imported. {error.place}: {error.problem}.")
@@ -85,7 +81,7 @@ def places_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
     return redirect("places", shoot.pk)
 
 
-def _rows(shoot: Shoot, given: list[PlaceData]) -> list[tuple[Place, str]]:
+def _rows(shoot: Shoot, given: list[PlaceData]) -> list[Place]:
     """Rows checked by the form that people fill in, none of them saved."""
     if not given:
         raise ExchangeError("the file", "holds no places")
@@ -104,13 +100,13 @@ def _rows(shoot: Shoot, given: list[PlaceData]) -> list[tuple[Place, str]]:
         if isinstance(data.get("horizon"), list):
             try:
                 data["horizon"] = format_horizon(data["horizon"])
-            except (TypeError, ValueError):
+            except (TypeError, ValueError, OverflowError):
                 raise ExchangeError(f"place {at + 1}", "has a horizon that is none") from None
         filled = PlaceForm(data, instance=row)
         if not filled.is_valid():
             name, said = next(iter(filled.errors.items()))
             raise ExchangeError(f"place {at + 1}, {name}", str(said[0]))
-        rows.append((filled.save(commit=False), f"place {one.name} imported"))
+        rows.append(filled.save(commit=False))
     return rows
 
 

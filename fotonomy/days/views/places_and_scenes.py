@@ -19,6 +19,7 @@ from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm, PlaceForm, SceneForm
 from fotonomy.shoots.models import Day, LightReading, Place, Scene, Shoot
 from fotonomy.shoots.services.faults import faults_of
+from fotonomy.shoots.services.moments import check_moment
 from fotonomy.shoots.services.shoots import (
     PLACE_COLUMNS,
     NeededError,
@@ -238,8 +239,12 @@ def metered(request: HttpRequest, shoot_id: int, place_id: int) -> HttpResponse:
         place.light_readings.filter(pk=dropped).delete()
         return redirect("part-edit", shoot.pk, "place", place.pk)
     form = MeteredForm(request.POST)
+    if form.is_valid():
+        try:
+            at = check_moment(shoot, form.cleaned_data["at"].replace(tzinfo=place.zone))
+        except RuleError as error:
+            form.add_error("at", sentence(error.rule))
     if form.is_valid() and place.light_readings.count() < MOST_READINGS:
-        at = form.cleaned_data["at"].replace(tzinfo=place.zone)
         LightReading.objects.create(place=place, at=at, ev100=form.cleaned_data["ev100"])
         return redirect("part-edit", shoot.pk, "place", place.pk)
     said = [f"{name}: {errors[0]}" for name, errors in form.errors.items()]

@@ -1,6 +1,6 @@
 """A shoot is made with its first place and day; places, days and scenes come, change and go."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import date
 from typing import Any
 
@@ -60,6 +60,11 @@ def change_shoot(shoot: Shoot, date: date, place: dict[str, Any]) -> None:
 @transaction.atomic
 def add_part(row: Part, label: str) -> None:
     """Save a new part; one step to undo. Raises RuleError where there are too many."""
+    _add(row)
+    history.record(row.shoot, label, {key_of(row): None}, {key_of(row): part_snapshot(row)})
+
+
+def _add(row: Part) -> None:
     shoot = row.shoot
     if isinstance(row, Place | Scene):
         rows = shoot.places if isinstance(row, Place) else shoot.scenes
@@ -72,7 +77,28 @@ def add_part(row: Part, label: str) -> None:
             raise RuleError("name", f"a shoot takes {most} of these at most", count)
     row.save()
     shoot.forget_parts()
-    history.record(shoot, label, {key_of(row): None}, {key_of(row): part_snapshot(row)})
+
+
+@in_turn()
+@transaction.atomic
+def import_places(shoot: Shoot, rows: Sequence[Place], label: str) -> None:
+    """Save places of a file, new ones and known ones: all of them or none, in one step to undo.
+
+    Raises RuleError where there would be too many.
+    """
+    before: history.Snapshots = {}
+    after: history.Snapshots = {}
+    for row in rows:
+        if row.pk is None:
+            _add(row)
+            before[key_of(row)] = None
+        else:
+            kept = Place.objects.select_for_update().get(pk=row.pk, shoot=shoot)
+            before[key_of(row)] = part_snapshot(kept)
+            row.save()
+        after[key_of(row)] = part_snapshot(row)
+    shoot.forget_parts()
+    history.record(shoot, label, before, after)
 
 
 @in_turn()
