@@ -14,5 +14,7 @@ urlpatterns = [
         crew.crew_withdraw,
         name="crew-withdraw",
     ),
+    path("shoots/<int:shoot_id>/crew/again/<int:which_id>/", crew.crew_again, name="crew-again"),
+    path("shoots/<int:shoot_id>/crew/remove/<int:which_id>/", crew.crew_remove, name="crew-remove"),
     path("join/<str:key>/", join.join_page, name="join"),
 ]

@@ -56,7 +56,8 @@ def join_at(link: CrewLink, client: Client | None = None, name: str = "Boom") ->
 # Who may send to an address, beside what is usual: whoever plans. Written out by hand, so that a
 # line of the program's table is nobody's slip. What only its owner reads stands in OWNERS.
 OWNERS = {"shoot-edit", "shoot-delete", "shoot-export", "setup-import", "packing", "crew",
-          "crew-name", "crew-link", "crew-withdraw", "crew-qr"}  # fmt: skip
+          "crew-name", "crew-link", "crew-withdraw", "crew-qr", "crew-again",
+          "crew-remove"}  # fmt: skip
 SENT_BY_OWNERS = {"teaching-take", "home-body", "run-advice"}
 SENT_BY_LOGGERS = {
     "field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step", "metered",
@@ -354,14 +355,92 @@ def test_a_withdrawn_link_closes_for_all_who_came_by_it(
     assert Guest.objects.count() == 2
 
 
-def test_who_was_sent_out_does_not_come_back_by_the_same_link(demo: Shoot) -> None:
+def test_who_was_sent_out_is_out_of_all_links_until_let_in_again(
+    demo_client: Any, demo: Shoot, adze: Setup, mate: User
+) -> None:
     link = link_of(demo)
     guest, _ = join_at(link)
-    services.withdraw(Member.objects.get())
-    _, answer = join_at(link, guest)
+    colleague = entered(mate)
+    services.name_member(demo, "mate", "plans")
+    for person, client in ((Member.objects.get(user=mate), colleague), (link.members.get(), guest)):
+        demo_client.post(reverse("crew-withdraw", args=[demo.pk, "person", person.pk]))
+        # By the same link, and by one that was given to others.
+        for way in (link, link_of(demo)):
+            _, answer = join_at(way, client)
+            assert answer.status_code == 422
+            assert f"{demo.owner} has to let you in again" in answer.content.decode()
+        assert client.get(reverse("field-card", args=[demo.pk, adze.pk])).status_code == 403
+    # Logged out, and under another name: the browser knows whose it was.
+    guest.post("/log-out/")
+    _, answer = join_at(link, guest, "Somebody new")
     assert answer.status_code == 422
-    assert "was withdrawn" in answer.content.decode()
-    assert join_at(link_of(demo), guest)[1].status_code == 200
+    assert demo.members.count() == 2
+    for person, client in ((Member.objects.get(user=mate), colleague), (link.members.get(), None)):
+        demo_client.post(reverse("crew-again", args=[demo.pk, person.pk]))
+        person.refresh_from_db()
+        assert person.withdrawn_at is None
+        if client is not None:
+            card = reverse("field-card", args=[demo.pk, adze.pk])
+            assert client.get(card).status_code == 200
+
+
+def test_the_link_is_closed_with_whoever_came_by_it(demo_client: Any, demo: Shoot) -> None:
+    link = link_of(demo)
+    join_at(link)
+    page = demo_client.get(reverse("crew", args=[demo.pk])).content.decode()
+    assert "lets in whoever has it" in page
+    assert "and close the link" in page
+    member = link.members.get()
+    where = reverse("crew-withdraw", args=[demo.pk, "person", member.pk])
+    said = demo_client.post(where, {"link_too": "1"}, follow=True).content.decode()
+    assert "The link they came by is closed" in said
+    assert join_at(link, Client(), "Another")[1].status_code == 410
+
+
+def test_who_was_withdrawn_can_be_removed_and_their_takes_stay(
+    demo_client: Any, demo: Shoot, adze: Setup, nothing_shot_yet: None
+) -> None:
+    guest, _ = join_at(link_of(demo))
+    guest.post(reverse("field-take", args=[demo.pk, adze.pk]), {"uid": "g", "verdict": "good"})
+    member = demo.members.get()
+    where = reverse("crew-remove", args=[demo.pk, member.pk])
+    assert "withdraw them first" in demo_client.post(where, follow=True).content.decode()
+    services.withdraw(member)
+    assert "is removed" in demo_client.post(where, follow=True).content.decode()
+    assert not demo.members.exists()
+    assert not Guest.objects.exists()
+    take = demo.takes.get()
+    assert (take.by, take.by_name) == (None, "Boom · guest")
+
+
+def test_a_leaked_link_does_not_fill_the_crew(demo: Shoot, monkeypatch: Any) -> None:
+    link = link_of(demo)
+    came = [
+        join_at(link, Client(), f"Guest {k}")[1].status_code
+        for k in range(services.JOINS_AT_ONCE + 2)
+    ]
+    assert came == [200] * services.JOINS_AT_ONCE + [422] * 2
+    assert "try again a little later" in join_at(link)[1].content.decode()
+    assert demo.members.count() == services.JOINS_AT_ONCE
+    # Another link is another door, and later it opens again.
+    assert join_at(link_of(demo))[1].status_code == 200
+    demo.members.update(since=timezone.now() - services.JOINS_WITHIN)
+    assert join_at(link)[1].status_code == 200
+
+
+def test_people_are_counted_and_not_who_was_sent_out(demo: Shoot, monkeypatch: Any) -> None:
+    monkeypatch.setattr(services, "MOST_A_LINK", 2)
+    monkeypatch.setattr(services, "MOST_MEMBERS", 2)
+    link = link_of(demo)
+    for _ in range(2):
+        assert join_at(link)[1].status_code == 200
+    assert join_at(link)[1].status_code == 422
+    services.withdraw(demo.members.first())
+    assert join_at(link)[1].status_code == 200
+    # Those whose link was closed are no people of the crew either.
+    services.withdraw(link)
+    assert [join_at(link_of(demo))[1].status_code for _ in range(2)] == [200, 200]
+    assert join_at(link_of(demo))[1].status_code == 422
 
 
 def test_a_link_takes_nothing_from_who_may_more(demo: Shoot, mate: User) -> None:

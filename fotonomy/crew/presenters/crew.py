@@ -26,6 +26,8 @@ class MemberLine:
     came: str
     closed: str
     has: str
+    withdrawn: bool
+    by_link: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +63,8 @@ def crew_view(shoot: Shoot, now: datetime) -> CrewView:
         MemberLine(
             row.pk, row.user.get_username(), row.role, _MEANS[row.role],
             f"by {row.link}" if row.link else "by name", row.why_closed(today),
-            holds.get(row.user.get_username(), ""),
+            holds.get(row.user.get_username(), ""), row.withdrawn_at is not None,
+            row.link is not None and not row.link.why_closed(today),
         )
         for row in shoot.members.select_related("user", "link")
     ]  # fmt: skip

@@ -98,7 +98,40 @@ def crew_withdraw(request: HttpRequest, shoot_id: int, sort: str, which_id: int)
     shoot = shoot_for(request, shoot_id)
     rows: Any = shoot.crew_links if sort == "link" else shoot.members
     found = get_object_or_404(rows, pk=which_id)
-    services.withdraw(found)
+    link_too = request.POST.get("link_too") == "1"
+    services.withdraw(found, link_too)
     name = found.user.get_username() if sort != "link" else str(found)
-    messages.success(request, f"{name}: withdrawn. What was logged stays.")
+    closed = " The link they came by is closed." if link_too else ""
+    messages.success(request, f"{name}: withdrawn.{closed} What was logged stays.")
+    return redirect("crew", shoot.pk)
+
+
+@login_required
+@require_POST
+@handle_gone
+def crew_again(request: HttpRequest, shoot_id: int, which_id: int) -> HttpResponse:
+    """Let somebody back in who was withdrawn."""
+    shoot = shoot_for(request, shoot_id)
+    found = get_object_or_404(shoot.members, pk=which_id)
+    services.let_in_again(found)
+    closed = found.why_closed(services.today_of(shoot))
+    more = f", but their link {closed}: give them another" if closed else ""
+    messages.success(request, f"{found.user.get_username()} is let in again{more}.")
+    return redirect("crew", shoot.pk)
+
+
+@login_required
+@require_POST
+@handle_gone
+def crew_remove(request: HttpRequest, shoot_id: int, which_id: int) -> HttpResponse:
+    """Remove somebody from the list who was withdrawn."""
+    shoot = shoot_for(request, shoot_id)
+    found = get_object_or_404(shoot.members, pk=which_id)
+    name = found.user.get_username()
+    try:
+        services.remove(found)
+    except RuleError as error:
+        messages.error(request, f"{name}: {error.rule}.")
+    else:
+        messages.success(request, f"{name} is removed. What they logged keeps their name.")
     return redirect("crew", shoot.pk)

@@ -16,9 +16,12 @@ MOST_MEMBERS, MOST_LINKS, MOST_A_LINK = 80, 40, 40
 # A link that lasts longer than a season is forgotten and stays open.
 LONGEST_LINK_DAYS = 366
 LONGEST_NAME = 40
+# So many people come by one link within so long: a crew that reads it off a call sheet, no more.
+JOINS_AT_ONCE, JOINS_WITHIN = 15, timedelta(minutes=10)
 # Seen with a setup within this time, somebody has it in hand; written again no sooner than that.
 IN_HAND_S, WRITTEN_EVERY_S = 60.0, 20.0
 GUEST = "guest"
+WITHDRAWN = "your way into this shoot was withdrawn: {owner} has to let you in again"
 
 
 def today_of(shoot: Shoot) -> date:
@@ -52,7 +55,8 @@ def name_member(shoot: Shoot, name: str, role: str) -> Member:
 
 
 def _room_for(shoot: Shoot) -> None:
-    if shoot.members.count() >= MOST_MEMBERS:
+    open_ways = Q(link=None) | Q(link__withdrawn_at=None, link__last_day__gte=today_of(shoot))
+    if shoot.members.filter(open_ways, withdrawn_at=None).count() >= MOST_MEMBERS:
         raise RuleError("name", f"a crew takes {MOST_MEMBERS} people at most", None)
 
 
@@ -74,11 +78,40 @@ def make_link(shoot: Shoot, role: str, last_day: date | None, note: str = "") ->
 
 @in_turn()
 @transaction.atomic
-def withdraw(what: CrewLink | Member) -> None:
-    """Close a link, and all who came by it, or the way of one person; nothing of theirs goes."""
+def withdraw(what: CrewLink | Member, link_too: bool = False) -> None:
+    """Close a link, and all who came by it, or the way of one person; nothing of theirs goes.
+
+    A person is out of every link until they are let in again. ``link_too`` closes the link they
+    came by: whoever has it would get in under another name.
+    """
     if what.withdrawn_at is None:
         what.withdrawn_at = timezone.now()
         what.save(update_fields=["withdrawn_at"])
+    if link_too and isinstance(what, Member) and what.link is not None:
+        withdraw(what.link)
+
+
+@in_turn()
+@transaction.atomic
+def let_in_again(member: Member) -> None:
+    """Let somebody back in who was withdrawn, as they were."""
+    member.withdrawn_at = None
+    member.save(update_fields=["withdrawn_at"])
+
+
+@in_turn()
+@transaction.atomic
+def remove(member: Member) -> None:
+    """Remove somebody who was withdrawn from the list. What they logged keeps their name.
+
+    A guest's account goes with the last crew it belongs to. Raises RuleError for those who are in.
+    """
+    if member.withdrawn_at is None:
+        raise RuleError("member", "withdraw them first", None)
+    person = member.user
+    member.delete()
+    if Guest.objects.filter(user=person).exists() and not person.crews.exists():
+        person.delete()
 
 
 @in_turn()
@@ -97,18 +130,28 @@ def join(link: CrewLink, person: User | None, name: str = "") -> Member:
     )  # fmt: skip
     if member is None:
         _room_for(shoot)
-        if link.members.count() >= MOST_A_LINK:
+        if link.members.filter(withdrawn_at=None).count() >= MOST_A_LINK:
             raise RuleError("link", f"a link lets {MOST_A_LINK} people in at most", None)
+        lately = link.members.filter(since__gt=timezone.now() - JOINS_WITHIN).count()
+        if lately >= JOINS_AT_ONCE:
+            minutes = JOINS_WITHIN // timedelta(minutes=1)
+            rule = f"{lately} people came by it within {minutes} minutes: try again a little later"
+            raise RuleError("link", rule, lately)
         who = person if person is not None else new_guest(name)
         return Member.objects.create(shoot=shoot, user=who, role=link.role, link=link)
-    if member.withdrawn_at is not None and member.link_id == link.pk:
-        raise RuleError("link", "your way in by this link was withdrawn", None)
+    if member.withdrawn_at is not None:
+        raise RuleError("link", WITHDRAWN.format(owner=shoot.owner), None)
     stands = not member.why_closed(today_of(shoot))
     if stands and Role(member.role).allows(Role(link.role)):
         return member
-    member.role, member.link, member.withdrawn_at = link.role, link, None
+    member.role, member.link = link.role, link
     member.save()
     return member
+
+
+def is_withdrawn(shoot: Shoot, person_id: int) -> bool:
+    """True for somebody who was let in once and then sent out."""
+    return shoot.members.filter(user=person_id, withdrawn_at__isnull=False).exists()
 
 
 def new_guest(name: str) -> User:

@@ -33,7 +33,8 @@ _LOGGERS = Needs(Role.SEES, Role.LOGS)
 NEEDS = {
     **dict.fromkeys(
         ("shoot-edit", "shoot-delete", "shoot-export", "setup-import", "packing", "crew",
-         "crew-name", "crew-link", "crew-withdraw", "crew-qr"), _OWNERS,
+         "crew-name", "crew-link", "crew-withdraw", "crew-qr", "crew-again", "crew-remove"),
+        _OWNERS,
     ),
     # Whoever sees a setup may practise on it: an answer is their own and changes nothing here.
     **dict.fromkeys(("drill-own", "drill-take"), Needs(Role.SEES, Role.SEES)),
