@@ -42,8 +42,8 @@ def join_page(request: HttpRequest, key: str) -> HttpResponse:
             answer = redirect("field", shoot.pk)
             if person is None:
                 answer.set_signed_cookie(
-                    GUEST_COOKIE, str(member.user_id), max_age=A_YEAR_S, httponly=True, samesite="Lax",
-                    secure=request.is_secure(),
+                    GUEST_COOKIE, str(member.user_id), max_age=A_YEAR_S, httponly=True,
+                    samesite="Lax", secure=request.is_secure(),
                 )  # fmt: skip
             return answer
     context = {
