@@ -15,6 +15,7 @@ from fotonomy.core.drill.generate import MOST_SEED
 from fotonomy.core.drill.grading import Grade
 from fotonomy.core.drill.memory import Memory
 from fotonomy.drill.models import Answer, Skill
+from fotonomy.shoots.write_lock import in_turn
 
 # What a person may keep: older answers make room. Nobody scrolls farther back.
 MOST_ANSWERS = 2000
@@ -31,6 +32,7 @@ class Next:
     seed: int
 
 
+@in_turn()
 def keep_answer(
     user: User, exercise: Exercise, guess: Mapping[str, str], uid: str, at: datetime | None = None,
     setup_key: int = 0,
@@ -45,6 +47,8 @@ def keep_answer(
     # A device's clock may be ahead: nothing is answered in the future.
     when = min(at, now) if at is not None else now
     said = {str(key)[:40]: str(value)[:MOST_GUESS] for key, value in guess.items()}
+    if Answer.objects.filter(user=user, uid=uid).exists():
+        return grade, False
     try:
         with transaction.atomic():
             Answer.objects.create(

@@ -213,11 +213,24 @@ def take_in(shoot: Shoot, key: int, sent: Sent) -> Kept:
         with suppress(UnplannableError):
             spec = spec_of(row, packed_kit(shoot), NO_LIGHT)
     name = str(row) if row is not None else _name_of_deleted(shoot, key, sent)
-    entry = read_take(shoot, spec, sent)
     try:
-        return Kept(log_take(shoot, key, name, entry), row)
-    except RuleError as error:
-        raise IntakeError({error.field: error.rule}) from error
+        return Kept(log_take(shoot, key, name, read_take(shoot, spec, sent)), row)
+    except (IntakeError, RuleError) as error:
+        # It may be here already: its plan was changed since, and its values read otherwise now.
+        if (known := _known(shoot, sent)) is not None:
+            return Kept(known, row)
+        if isinstance(error, RuleError):
+            raise IntakeError({error.field: error.rule}) from error
+        raise
+
+
+def _known(shoot: Shoot, sent: Sent) -> Take | None:
+    """The take of this id, where it is here."""
+    try:
+        uid = sent.text("uid", LONGEST_UID)
+    except RuleError:
+        return None
+    return shoot.takes.filter(uid=uid).first()
 
 
 def read_changes(sent: Sent) -> dict[str, Any]:
@@ -231,7 +244,7 @@ def read_changes(sent: Sent) -> dict[str, Any]:
     found: dict[str, Any] = {}
     errors: dict[str, str] = {}
     for name, read in readers.items():
-        if name in sent.fields:
+        if name in sent.fields or (name == "own" and sent.fields.get("why")):
             try:
                 value = read()
                 check_take(**{columns.get(name, name): value})

@@ -51,12 +51,15 @@ class TakeEntry:
     note: str = ""
 
     def __post_init__(self) -> None:
-        if self.verdict not in dict(VERDICTS):
-            raise RuleError("verdict", "good, maybe or no good", self.verdict)
         if not 1 <= len(self.uid) <= 36:
             raise RuleError("uid", "names this take", self.uid)
         check_take(
-            why=self.why, clip=self.clip, card=self.card, note=self.note, length_s=self.length_s
+            verdict=self.verdict,
+            why=self.why,
+            clip=self.clip,
+            card=self.card,
+            note=self.note,
+            length_s=self.length_s,
         )
 
 
@@ -66,6 +69,8 @@ class GoneError(ValueError):
 
 def check_take(**given: Any) -> None:
     """Hold parts of a take to their rules. Raises RuleError naming the field."""
+    if "verdict" in given and given["verdict"] not in dict(VERDICTS):
+        raise RuleError("verdict", "good, maybe or no good", given["verdict"])
     for name, most in (
         ("clip", LONGEST_SETTING), ("card", LONGEST_SETTING), ("note", LONGEST_NOTE),
     ):  # fmt: skip
@@ -140,8 +145,6 @@ def change_take(take: Take, given: Mapping[str, Any]) -> Take:
     row.shoot = shoot
     before = part_snapshot(row)
     named = {name: value for name, value in given.items() if name in CHANGEABLE}
-    if "verdict" in named and named["verdict"] not in dict(VERDICTS):
-        raise RuleError("verdict", "good, maybe or no good", named["verdict"])
     check_take(**named)
     for name, value in named.items():
         setattr(row, name, value)

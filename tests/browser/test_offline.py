@@ -331,3 +331,35 @@ def test_who_logs_out_leaves_no_plan_on_the_phone_and_nobody_else_opens_one(
     phone.context.set_offline(True)
     phone.goto(day_of(phone))
     expect(phone.locator("body")).to_contain_text("not kept on this device")
+
+
+def test_one_closed_shoot_does_not_stop_the_others(phone: Page) -> None:
+    """The shoot of the page is closed, one that waits is gone: what waits for a third goes out."""
+    phone.route(
+        "**/field/news/**",
+        lambda route: route.fulfill(
+            status=403, content_type="application/json",
+            body='{"refused": "Your way in was withdrawn."}',
+        ),
+    )  # fmt: skip
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-state]")).to_contain_text("was withdrawn")
+    row = Setup.objects.get(code="5A")
+    phone.evaluate(
+        """async ([setup, send]) => {
+          const outbox = new fotonomy.Outbox("field");
+          const take = { kind: "take", setup, verdict: "good" };
+          await outbox.keep({ ...take, uid: "gone", name: "Gone", send: "/shoots/999999/field/send/", order: 1 });
+          await outbox.keep({ ...take, uid: "here", name: "5A", send, order: 2 });
+        }""",
+        [row.pk, f"/shoots/{row.shoot_id}/field/send/"],
+    )
+    phone.get_by_role("button", name="Send now").click()
+    box = phone.locator("[data-waiting]")
+    expect(box.locator("li", has_text="Gone")).to_have_text(
+        re.compile("Gone: good .*not there any more.* Try again Drop")
+    )
+    expect(box.locator("li")).to_have_count(1)
+    assert list(Take.objects.values_list("uid", flat=True)) == ["here"]
+    box.get_by_role("button", name="Drop").click()
+    expect(box).to_be_hidden()

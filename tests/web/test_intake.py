@@ -96,6 +96,45 @@ def test_what_is_right_is_kept_alike(demo_client: Any, demo: Shoot, launch: Setu
     assert first.clip == "A1"
 
 
+def test_a_take_that_is_here_is_kept_though_its_values_read_otherwise_now(
+    demo_client: Any, demo: Shoot, launch: Setup
+) -> None:
+    """The answer got lost, and then another body came with fewer values: nothing is refused."""
+    one = entry(launch, uid="lost", differed={"iris": "f/8"})
+    assert send(demo_client, demo, one)[0]["kept"]
+    again = {**one, "differed": {"iris": "f/900"}}
+    (found,) = send(demo_client, demo, again)
+    assert found["kept"]
+    assert Take.objects.get().differed == {"iris": "f/8"}
+
+
+@pytest.mark.parametrize(
+    ("name", "text"),
+    [
+        ("verdict", "superb"),
+        ("verdict", ""),
+        ("length", "soon"),
+        ("clip", "C" * 41),
+        ("own", "w" * 25),
+    ],
+)
+def test_a_take_is_changed_by_the_same_rules(
+    demo_client: Any, demo: Shoot, launch: Setup, name: str, text: str
+) -> None:
+    send(demo_client, demo, entry(launch, note="as it was"))
+    take = Take.objects.get()
+    page = reverse("take-edit", args=[demo.pk, take.pk])
+    answer = demo_client.post(page, {"note": "typed", name: text})
+    assert answer.status_code == 422
+    assert list(answer.context["errors"]) == ["why" if name == "own" else name]
+    assert ">typed</textarea>" in answer.content.decode()
+    take.refresh_from_db()
+    assert take.note == "as it was"
+    assert demo_client.post(page, {"why": ["cloud"], "verdict": "maybe"}).status_code == 302
+    take.refresh_from_db()
+    assert (take.why, take.verdict) == (["cloud"], "maybe")
+
+
 @pytest.fixture
 def other(demo: Shoot) -> Setup:
     """A setup of another shoot of the same person."""

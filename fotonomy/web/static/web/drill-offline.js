@@ -94,7 +94,7 @@
     await say();
     if (!(await outbox.mine()).some((entry) => !entry.refused)) return;
     const came = await fresh().then(
-      (there) => (there ? sender.send() : { signedOut: true, later: false }),
+      (there) => (there ? sender.send(true) : { signedOut: true, later: false }),
       () => ({ signedOut: false, later: true }),
     );
     failures = came.later ? failures + 1 : 0;

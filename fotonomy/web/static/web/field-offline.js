@@ -36,7 +36,7 @@
   };
   const list = async () => {
     const box = one("[data-waiting]");
-    if (box) await outbox.draw(box, { words: called, pressed: () => look(), others: true });
+    if (box) await outbox.draw(box, { words: called, pressed: () => look(true), others: true });
     return outbox.mine();
   };
 
@@ -123,7 +123,15 @@
     if (minutes < 2) return "";
     return minutes < 120 ? `${minutes} min old` : `${Math.round(minutes / 60)} h old`;
   };
-  const look = async () => {
+  // This shoot is closed to whoever is here: what waits for others goes out all the same.
+  const sendElsewhere = async (now) => {
+    const fresh = await soon(body.dataset.token).then(answered, () => null);
+    if (!fresh) return;
+    token = fresh.token;
+    await sender.send(now);
+    await list();
+  };
+  const look = async (now = false) => {
     const before = await list();
     let told = [],
       plan = false;
@@ -139,13 +147,14 @@
       }
       ({ told, plan } = news);
       if (before.some((entry) => !entry.refused)) {
-        const came = await sender.send();
+        const came = await sender.send(now);
         await list();
         if (came.closed) throw new Refused(came.closed);
         if (came.later) throw new Error("later");
       }
     } catch (error) {
       if (error instanceof Refused) {
+        await sendElsewhere(now);
         say(error.message);
         return;
       }
@@ -345,8 +354,8 @@
     });
     follow();
   }
-  one("[data-waiting] > button")?.addEventListener("click", look);
-  addEventListener("online", look);
+  one("[data-waiting] > button")?.addEventListener("click", () => look(true));
+  addEventListener("online", () => look(true));
   setInterval(() => document.visibilityState === "visible" && look(), EVERY_MS);
   look();
 })();

@@ -119,25 +119,34 @@ window.fotonomy = window.fotonomy || {};
      * @param {Entry} entry
      * @param {string} words
      */
-    async refuse(entry, words) {
+    refuse(entry, words) {
+      return this.change(entry.uid, (kept) => ({ ...kept, refused: words || "refused" }));
+    }
+
+    /** Change an entry where it still is: what somebody dropped meanwhile does not come back.
+     * @param {string} uid
+     * @param {(kept: Entry) => Entry} made
+     */
+    async change(uid, made) {
       const base = await this.opened;
-      await base?.put(STORE, { ...entry, refused: words || "refused" });
+      if (!base) return;
+      const change = base.transaction(STORE, "readwrite");
+      const kept = await change.store.get(uid);
+      if (kept) change.store.put(made(kept));
+      await change.done;
     }
 
     /** This person may not, or not any more: it waits all the same, and may be dropped.
      * @param {Entry} entry
      * @param {string} words
      */
-    async close(entry, words) {
-      const base = await this.opened;
-      await base?.put(STORE, { ...entry, closed: words });
+    close(entry, words) {
+      return this.change(entry.uid, (kept) => ({ ...kept, closed: words }));
     }
 
     /** @param {Entry} entry */
-    async tryAgain(entry) {
-      const { refused: _refused, closed: _closed, ...rest } = entry;
-      const base = await this.opened;
-      await base?.put(STORE, rest);
+    tryAgain(entry) {
+      return this.change(entry.uid, ({ refused: _refused, closed: _closed, ...rest }) => rest);
     }
 
     /** What pages left behind that are gone, in the order it was done; from now on it is this page's. */
@@ -233,13 +242,24 @@ window.fotonomy = window.fotonomy || {};
       this.outbox = outbox;
       this.page = page;
       this.failures = new Map(); // of each address, in a row
+      this.rests = new Map(); // until when each is left alone, in ms
     }
 
-    /** Send what may go; one run at a time. What it came to: `closed` and `later` in words, by address. */
-    send() {
-      return (this.going ??= this.run().finally(() => {
+    /** Send what may go; one run at a time. What it came to: whether somebody is signed out, what is
+     * closed to them in words, and whether some of it has to go later.
+     * @param {boolean} [now] also to where nobody answered a moment ago
+     */
+    send(now = false) {
+      if (now) this.rests.clear();
+      return (this.going ??= this.alone().finally(() => {
         this.going = null;
       }));
+    }
+
+    /** One page of a browser sends at a time: the next one finds what is left. */
+    alone() {
+      const run = () => this.run();
+      return navigator.locks ? navigator.locks.request(`fotonomy-send-${this.outbox.queue}`, run) : run();
     }
 
     async run() {
@@ -247,7 +267,11 @@ window.fotonomy = window.fotonomy || {};
       for (const entry of await this.outbox.mine())
         if (!entry.refused) groups.set(entry.send, [...(groups.get(entry.send) || []), entry]);
       const came = { signedOut: false, closed: "", later: false };
-      for (const [address, entries] of groups)
+      for (const [address, entries] of groups) {
+        if (Date.now() < (this.rests.get(address) || 0)) {
+          came.later = true;
+          continue;
+        }
         for (let at = 0; at < entries.length; at += this.page.batch) {
           const meaning = await this.sendPart(address, entries.slice(at, at + this.page.batch));
           came.signedOut ||= meaning === "signed out";
@@ -255,6 +279,7 @@ window.fotonomy = window.fotonomy || {};
           if (meaning.startsWith("closed: ")) came.closed = meaning.slice("closed: ".length);
           if (meaning !== "done") break;
         }
+      }
       return came;
     }
 
@@ -263,6 +288,7 @@ window.fotonomy = window.fotonomy || {};
       const failures = status >= 200 && status < 300 ? 0 : (this.failures.get(address) || 0) + 1;
       this.failures.set(address, failures);
       const meaning = fotonomy.meaningOf(status, path, failures);
+      if (meaning === "later") this.rests.set(address, Date.now() + fotonomy.waitAfter(failures));
       if (meaning === "closed") {
         const words = data?.refused || "This is closed to you.";
         for (const entry of part) await this.outbox.close(entry, words);
