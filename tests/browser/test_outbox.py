@@ -250,7 +250,7 @@ def test_what_one_left_waits_for_them_and_goes_out_under_no_other_name(
     before = user.made()
     user.act(page, 1)
     until(page, lambda: len(entries(page)) == 1, "nothing is kept")
-    page.context.clear_cookies()
+    page.context.clear_cookies(name="sessionid")
     django_user_model.objects.create_user("second", password="quay-side-42")
     page.on("dialog", lambda dialog: dialog.accept())
     page.goto("/log-in/")
@@ -267,7 +267,7 @@ def test_what_one_left_waits_for_them_and_goes_out_under_no_other_name(
     page.wait_for_timeout(500)
     assert len(entries(page)) == 1
     assert user.made() == before
-    page.context.clear_cookies()
+    page.context.clear_cookies(name="sessionid")
     enter_demo(page)
     opened(page, user)
     until(page, lambda: not entries(page), "it still waits")
