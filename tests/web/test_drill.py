@@ -363,6 +363,7 @@ def test_answers_from_the_road_come_in_once_and_in_their_time(
     bad = [{**one, "uid": f"road-answer-{k:02}", **more} for k, more in enumerate((
         {"kind": "quux"}, {"level": 9}, {"at": "yesterday"}, {"at": "2026-06-05T10:00:00"}, {"guess": {}}, {"guess": 3},
         {"seed": "x"}, {"at": "9999-12-31T23:59:59Z"}, {"at": "0001-01-01T00:00:00+14:00"},
+        {"at": (timezone.now() - timedelta(days=367)).isoformat()},
     ), 2)]  # fmt: skip
     for _ in range(2):
         answer = demo_client.post(
@@ -373,7 +374,7 @@ def test_answers_from_the_road_come_in_once_and_in_their_time(
         results = answer.json()["results"]
         assert [result["uid"] for result in results if result["kept"]] == ["road-answer-01"]
         refused = [result for result in results if not result["kept"]]
-        assert len(refused) == 10
+        assert len(refused) == 11
         assert all(result["words"] for result in refused)
     row = Answer.objects.get()
     assert (row.mark, row.at) == (Mark.RIGHT.value, at_sea)
