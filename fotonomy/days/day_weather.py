@@ -69,9 +69,9 @@ def field_name(when: datetime, value: str) -> str:
 
 
 def typed_of(
-    sent: Mapping[str, Any], was: Mapping[str, str], moments: list[datetime]
+    sent: Mapping[str, Any], moments: list[datetime]
 ) -> tuple[dict[datetime, dict[str, float | None]], list[Refused]]:
-    """Values that differ from what the form was shown with, and those that cannot be read."""
+    """The values that were sent, and those that cannot be read."""
     changed: dict[datetime, dict[str, float | None]] = {}
     refused = []
     for when in moments:
@@ -80,8 +80,6 @@ def typed_of(
             if name not in sent:
                 continue
             text = str(sent[name]).strip()
-            if text == str(was.get(name, "")).strip():
-                continue
             try:
                 changed.setdefault(when, {})[value] = READ[value](text) if text else None
             except RuleError as error:

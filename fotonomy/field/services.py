@@ -19,8 +19,10 @@ from fotonomy.field.models import LONGEST_TAKE_S, VERDICTS, Take
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import key_of, part_snapshot
 from fotonomy.shoots.mapping import fresh_row, snapshot, spec_of, write_spec
-from fotonomy.shoots.models import Deleted, LightReading, Setup, Shoot
+from fotonomy.shoots.models import Deleted, Setup, Shoot
 from fotonomy.shoots.packed_kit import packed_kit
+from fotonomy.shoots.services.quotas import MOST_LIGHT_READINGS
+from fotonomy.shoots.services.shoots import keep_reading
 from fotonomy.shoots.write_lock import in_turn
 
 MOST_TAKES = 5000
@@ -201,9 +203,16 @@ def put_light(
         other.summary = None
         other.save()
         after[str(other.pk)] = snapshot(other)
-    LightReading.objects.create(place=row.place, at=now, ev100=round(ev100, 2))
+    moved_others = len(after) - 1
+    if row.place.light_readings.count() >= MOST_LIGHT_READINGS:
+        # Nobody on a quay can tidy a list: the oldest makes room, and undo brings it back.
+        oldest = row.place.light_readings.earliest("at")
+        before[key_of(oldest)], after[key_of(oldest)] = part_snapshot(oldest), None
+        oldest.delete()
+    kept = keep_reading(row.place, now, round(ev100, 2))
+    before[key_of(kept)], after[key_of(kept)] = None, part_snapshot(kept)
     history.record(shoot, f"light read at {row}", before, after)
-    return row, len(after) - 1
+    return row, moved_others
 
 
 def _lit(spec: Any, ev100: float) -> Any:

@@ -217,7 +217,10 @@ def _apply_parts(
 
 def _make_or_drop(shoot: Shoot, key: str, data: Snapshot | None) -> None:
     if data is not None:
-        put_part(shoot, key, data)
+        try:
+            put_part(shoot, key, data)
+        except LookupError as error:
+            raise CannotUndoError(f"It cannot come back: {error}") from error
         return
     try:
         with transaction.atomic():

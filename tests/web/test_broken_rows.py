@@ -5,7 +5,7 @@ from datetime import UTC, date, datetime
 from typing import Any
 
 import pytest
-from django.db import connection
+from django.db import DataError, connection, transaction
 from django.urls import reverse
 
 from fotonomy.field.models import Take, TakePicture
@@ -91,6 +91,8 @@ SECOND = {
     "take early", "half a letter in a reason", "a horizon that is none", "a day at the beginning",
     "weather that is none", "light of its own",
 }  # fmt: skip
+# What PostgreSQL itself does not store.
+NOT_STORED = {"half a letter in a reason"} if connection.vendor == "postgresql" else set[str]()
 # Work that takes seconds, and what only answers a press.
 SLOW = {"field-ahead", "paper", "better-date", "shoot-export", "arrange"}
 
@@ -127,6 +129,10 @@ def _sets(shoot: Shoot) -> None:
 def test_a_broken_row_is_said(demo_client: Any, demo: Shoot, kind: str) -> None:
     _sets(demo)
     assert faults_of(demo) == []
+    if kind in NOT_STORED:
+        with pytest.raises(DataError), transaction.atomic():
+            BROKEN[kind](demo)
+        return
     BROKEN[kind](demo)
     said = faults_of(Shoot.objects.get(pk=demo.pk))
     assert len(said) >= 1
@@ -139,7 +145,7 @@ def test_no_page_falls_over_broken_rows(demo_client: Any, demo: Shoot, second: b
     """Half of the kinds at once, no two of them in one column: each stands at its harmless value."""
     _sets(demo)
     row = demo.setups.get(code="5A")
-    kinds = [kind for kind in BROKEN if (kind in SECOND) == second]
+    kinds = [kind for kind in BROKEN if (kind in SECOND) == second and kind not in NOT_STORED]
     for kind in kinds:
         BROKEN[kind](demo)
     demo_client.raise_request_exception = False

@@ -1,6 +1,5 @@
 """The weather of a day in words and fields."""
 
-import json
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -40,11 +39,11 @@ class Hour:
 
 @dataclass(frozen=True, slots=True)
 class HoursForm:
-    """The hours to fill in under their heads; ``was`` is what they were shown with, as JSON."""
+    """The hours to fill in under their heads; ``texts`` are what is known, by the fields' names."""
 
     heads: tuple[str, ...]
     hours: tuple[Hour, ...]
-    was: str
+    texts: dict[str, list[str]]
 
 
 def hours_form(
@@ -53,7 +52,7 @@ def hours_form(
 ) -> HoursForm:  # fmt: skip
     """The form of a day at a place, with what was typed where something was wrong."""
     by_moment = {one.at: one for one in known.reports}
-    rows, was = [], {}
+    rows, texts = [], dict[str, list[str]]()
     for when in offered_hours(place, day, known):
         report = by_moment.get(when)
         local = when.astimezone(place.zone)
@@ -61,15 +60,27 @@ def hours_form(
         cells = []
         for value, label in COLUMNS:
             name = field_name(when, value)
-            was[name] = shown(report, value)
+            text = shown(report, value)
+            texts[name] = [text]
             cells.append(Cell(
-                name, label, f"{label} at {other}{local:%H:%M}", typed.get(name, was[name]),
+                name, label, f"{label} at {other}{local:%H:%M}", typed.get(name, text),
                 errors.get(name, ""),
             ))  # fmt: skip
         source = "" if report is None else source_words(report, now)
         rows.append(Hour(f"{other}{local:%H:%M}", source, tuple(cells)))
     heads = tuple(label for _, label in COLUMNS)
-    return HoursForm(heads, tuple(rows), json.dumps(was))
+    return HoursForm(heads, tuple(rows), texts)
+
+
+def field_label(place: Place, name: str) -> str:
+    """What a field is called, by its name: also where its hour is not offered any more."""
+    _, _, rest = name.partition("|")
+    moment, _, value = rest.partition("|")
+    try:
+        local = datetime.fromisoformat(moment).astimezone(place.zone)
+    except (ValueError, OverflowError):
+        return name
+    return f"{dict(COLUMNS).get(value, value)} at {local:%a %H:%M}"
 
 
 def source_words(report: Report, now: datetime) -> str:

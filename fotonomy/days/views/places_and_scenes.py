@@ -1,11 +1,13 @@
 """Places, days and scenes of a shoot: listed, made, changed, deleted; ways and readings."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from django import forms
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import Http404, HttpRequest, HttpResponse
+from django.db import transaction
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -17,19 +19,34 @@ from fotonomy.core.notation.reading import parse_quantity, whole_number
 from fotonomy.core.spec.schedule import ShotSize
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm, PlaceForm, SceneForm
-from fotonomy.shoots.models import Day, LightReading, Place, Scene, Shoot
+from fotonomy.shoots.models import Day, Place, Scene, Shoot
 from fotonomy.shoots.services.faults import faults_of
 from fotonomy.shoots.services.moments import check_moment
 from fotonomy.shoots.services.shoots import (
     PLACE_COLUMNS,
     NeededError,
     add_part,
+    add_reading,
     change_part,
     delete_part,
+    drop_reading,
     put_ways,
 )
-from fotonomy.shoots.views.get_or_404 import handle_gone, history_state, shoot_for
+from fotonomy.shoots.views.get_or_404 import (
+    handle_gone,
+    history_state,
+    shoot_for,
+    shoot_in_turn,
+)
 from fotonomy.shoots.views.towns import towns_asked
+from fotonomy.web.whole_forms import (
+    Wording,
+    merged_data,
+    merged_form,
+    shown_text,
+    texts_of,
+    without_same,
+)
 
 SORTS: dict[str, tuple[Any, Any]] = {
     "place": (Place, PlaceForm), "day": (Day, DayForm), "scene": (Scene, SceneForm),
@@ -50,11 +67,14 @@ def places(request: HttpRequest, shoot_id: int) -> HttpResponse:
 
 
 def _places(
-    request: HttpRequest, shoot: Shoot, errors: dict[str, str] | None = None, status: int = 200
-) -> HttpResponse:
+    request: HttpRequest, shoot: Shoot, typed: Mapping[str, Any] | None = None,
+    errors: dict[str, str] | None = None, status: int = 200,
+) -> HttpResponse:  # fmt: skip
     found = list(shoot.places.prefetch_related("light_readings"))
+    known = _way_fields(shoot, found)
     context = {
-        "shoot": shoot, "places": found, "ways": _way_fields(shoot, found, request.POST, errors),
+        "shoot": shoot, "places": found, "ways": _way_fields(shoot, found, typed, errors),
+        "shown": shown_text({one["name"]: [one["text"]] for one in known}),
         "days": list(shoot.days_by_id.values()), "scenes": _scenes(shoot),
         "faults": faults_of(shoot), **history_state(shoot),
     }  # fmt: skip
@@ -74,8 +94,9 @@ MOST_WAYS = 60
 
 
 def _way_fields(
-    shoot: Shoot, found: list[Place], typed: Any, errors: dict[str, str] | None
-) -> list[dict[str, str]]:
+    shoot: Shoot, found: list[Place], typed: Mapping[str, Any] | None = None,
+    errors: dict[str, str] | None = None,
+) -> list[dict[str, str]]:  # fmt: skip
     """A field for each pair of places: what was typed, and what is worked out instead."""
     known = {frozenset((way.start_id, way.end_id)): way.minutes for way in shoot.ways.all()}
     fields = []
@@ -86,7 +107,7 @@ def _way_fields(
             text = "" if minutes is None else f"{minutes:g}"
             fields.append({
                 "name": name, "label": f"{start} to {end}",
-                "text": typed.get(name, text) if errors else text,
+                "text": (typed or {}).get(name, text),
                 "hint": f"{way_minutes(start.site, end.site):g}",
                 "error": (errors or {}).get(name, ""),
             })  # fmt: skip
@@ -98,11 +119,23 @@ def _way_fields(
 @handle_gone
 def ways(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Minutes between places as typed; an empty field is worked out."""
-    shoot = shoot_for(request, shoot_id)
+    with shoot_in_turn(request, shoot_id) as shoot:
+        data, errors = _ways_sent(request, shoot)
+    if errors:
+        return _places(request, shoot, data, errors, 422)
+    return redirect("places", shoot.pk)
+
+
+def _ways_sent(request: HttpRequest, shoot: Shoot) -> tuple[QueryDict, dict[str, str]]:
+    """Keep the minutes that were sent; what is typed by now, and what is wrong with it."""
     own = shoot.places_by_id
+    fields = _way_fields(shoot, list(own.values()))
+    present = {one["name"]: [one["text"]] for one in fields}
+    words = Wording({}, {one["name"]: f"{one['label']}, min" for one in fields})
+    data = without_same(merged_data(request, present, words), present)
     wanted: dict[tuple[int, int], float | None] = {}
     errors = {}
-    for name, text in request.POST.items():
+    for name, text in data.items():
         parts = name.split("-")
         if len(parts) != 3 or parts[0] != "way":
             continue
@@ -116,10 +149,9 @@ def ways(request: HttpRequest, shoot_id: int) -> HttpResponse:
             )  # fmt: skip
         except RuleError as error:
             errors[name] = sentence(error.rule)
-    if errors:
-        return _places(request, shoot, errors, 422)
-    put_ways(shoot, wanted)
-    return redirect("places", shoot.pk)
+    if not errors:
+        put_ways(shoot, wanted)
+    return data, errors
 
 
 @login_required
@@ -143,10 +175,7 @@ def part_new(request: HttpRequest, shoot_id: int, sort: str) -> HttpResponse:
 def part_edit(request: HttpRequest, shoot_id: int, sort: str, part_id: int) -> HttpResponse:
     """Change a place, a day or a scene."""
     shoot = shoot_for(request, shoot_id)
-    model, _ = _sort(sort)
-    row = get_object_or_404(model, shoot=shoot, pk=part_id)
-    row.shoot = shoot
-    return _form(request, shoot, sort, row, None)
+    return _form(request, shoot, sort, _own_part(shoot, sort, part_id), None)
 
 
 def _form(
@@ -157,22 +186,51 @@ def _form(
         "shoot": shoot, "sort": sort, "row": row if row.pk else None,
         "readings": list(row.light_readings.all()) if sort == "place" and row.pk else [],
     }  # fmt: skip
+    if row.pk is not None:
+        context["shown"] = shown_text(texts_of(form_class(instance=row)))
     asked = _place_asked(request, row) if sort == "place" else None
     if asked is not None:
         return render(request, "days/part_form.html", {**context, **asked})
-    form = form_class(request.POST or None, instance=row, initial=initial)
-    if request.method == "POST" and form.is_valid():
-        try:
-            changed = form.save(commit=False)
-            if row.pk is None:
+    form = form_class(instance=row, initial=initial)
+    if request.method == "POST":
+        with shoot_in_turn(request, shoot.pk) as shoot:
+            form, kept = _sent(request, shoot, sort, row)
+        if kept:
+            return redirect("places", shoot.pk)
+        if row.pk is not None:
+            stored = form_class(instance=_own_part(shoot, sort, row.pk))
+            context["shown"] = shown_text(texts_of(stored))
+    status = 422 if form.is_bound else 200
+    return render(request, "days/part_form.html", {**context, "form": form}, status=status)
+
+
+def _own_part(shoot: Shoot, sort: str, part_id: int) -> Any:
+    row = get_object_or_404(_sort(sort)[0], shoot=shoot, pk=part_id)
+    row.shoot = shoot
+    return row
+
+
+def _sent(request: HttpRequest, shoot: Shoot, sort: str, row: Any) -> tuple[Any, bool]:
+    """A part's form as it was sent, merged with what was changed meanwhile; whether it was kept."""
+    form_class, new = _sort(sort)[1], row.pk is None
+    if new:
+        row.shoot, form = shoot, form_class(request.POST, instance=row)
+    else:
+        row = _own_part(shoot, sort, row.pk)
+        form = merged_form(request, form_class, row)
+    if not form.is_valid():
+        return form, False
+    changed = form.save(commit=False)
+    try:
+        with transaction.atomic():
+            if new:
                 add_part(changed, f"{sort} {changed} added")
             else:
                 change_part(changed, f"{sort} {changed} changed")
-            return redirect("places", shoot.pk)
-        except RuleError as error:
-            form.add_error(None, f"{sentence(error.rule)}.")
-    status = 422 if form.is_bound else 200
-    return render(request, "days/part_form.html", {**context, "form": form}, status=status)
+    except RuleError as error:
+        form.add_error(None, f"{sentence(error.rule)}.")
+        return form, False
+    return form, True
 
 
 def _place_asked(request: HttpRequest, row: Place) -> dict[str, Any] | None:
@@ -190,10 +248,7 @@ def _place_asked(request: HttpRequest, row: Place) -> dict[str, Any] | None:
 @handle_gone
 def part_delete(request: HttpRequest, shoot_id: int, sort: str, part_id: int) -> HttpResponse:
     """Delete a place, a day or a scene; setups there go to the first other one."""
-    shoot = shoot_for(request, shoot_id)
-    model, _ = _sort(sort)
-    row = get_object_or_404(model, shoot=shoot, pk=part_id)
-    row.shoot = shoot
+    row = _own_part(shoot := shoot_for(request, shoot_id), sort, part_id)
     name = str(row)
     try:
         delete_part(row)
@@ -223,10 +278,6 @@ class MeteredForm(forms.Form):
             raise forms.ValidationError(sentence(error.rule)) from error
 
 
-# A place keeps so many readings at most.
-MOST_READINGS = 100
-
-
 @login_required
 @require_POST
 @handle_gone
@@ -236,19 +287,18 @@ def metered(request: HttpRequest, shoot_id: int, place_id: int) -> HttpResponse:
     place = get_object_or_404(shoot.places, pk=place_id)
     dropped = whole_number(request.POST.get("drop", ""))
     if dropped is not None:
-        place.light_readings.filter(pk=dropped).delete()
+        drop_reading(place, dropped)
         return redirect("part-edit", shoot.pk, "place", place.pk)
     form = MeteredForm(request.POST)
     if form.is_valid():
         try:
             at = check_moment(shoot, form.cleaned_data["at"].replace(tzinfo=place.zone))
+            add_reading(place, at, form.cleaned_data["ev100"])
+            return redirect("part-edit", shoot.pk, "place", place.pk)
         except RuleError as error:
-            form.add_error("at", sentence(error.rule))
-    if form.is_valid() and place.light_readings.count() < MOST_READINGS:
-        LightReading.objects.create(place=place, at=at, ev100=form.cleaned_data["ev100"])
-        return redirect("part-edit", shoot.pk, "place", place.pk)
+            form.add_error(error.field, sentence(error.rule))
     said = [f"{name}: {errors[0]}" for name, errors in form.errors.items()]
-    messages.error(request, f"Not kept. {'; '.join(said) or 'This place has a hundred readings.'}")
+    messages.error(request, f"Not kept. {'; '.join(said)}")
     context = {
         "shoot": shoot, "sort": "place", "row": place, "form": PlaceForm(instance=place),
         "readings": list(place.light_readings.all()), "metered": request.POST,

@@ -1,6 +1,5 @@
 """The weather of a day: shown, typed, simulated, pasted, imported from a file and written."""
 
-import json
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -17,7 +16,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.weather.report import NO_WEATHER, REACH_H, Weather
 from fotonomy.days import day_weather
-from fotonomy.days.presenters.weather import hours_form, source_words, sources_line
+from fotonomy.days.presenters.weather import field_label, hours_form, source_words, sources_line
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES
 from fotonomy.exchange.weather_files import from_csv, from_metar, to_csv
@@ -32,8 +31,10 @@ from fotonomy.shoots.views.get_or_404 import (
     history_state,
     made_before,
     shoot_for,
+    shoot_in_turn,
     window_of,
 )
+from fotonomy.web.whole_forms import Wording, merged_data, shown_text, without_same
 
 # The drawing is as wide as the page; what stands beside it on a desk is none.
 WIDEST_PX = 980
@@ -67,45 +68,50 @@ def weather_page(request: HttpRequest, shoot_id: int, day_id: int) -> HttpRespon
         return _shown(request, shoot, day, place)
     if made_before(request, shoot):
         return _back(shoot, day, place)
-    known, now = _known(place, day), timezone.now()
+    with shoot_in_turn(request, shoot.pk):
+        typed, errors = _hours_sent(request, day, place)
+    if errors:
+        return _shown(request, shoot, day, place, typed=typed, errors=errors, status=422)
+    return _back(shoot, day, place)
+
+
+def _hours_sent(
+    request: HttpRequest, day: Day, place: Place
+) -> tuple[dict[str, str], dict[str, str]]:
+    """Keep the values that were typed; all texts as they are by now, and what is wrong."""
+    now, known = timezone.now(), _known(place, day)
+    form = hours_form(place, day, known, now, {}, {})
+    labels = {name: field_label(place, name) for name in {**form.texts, **request.POST}}
+    data = merged_data(request, form.texts, Wording({}, labels))
     moments = day_weather.offered_hours(place, day, known)
-    changed, refused = day_weather.typed_of(request.POST, _was(request), moments)
-    errors = {one.name: sentence(one.rule) for one in refused}
-    if not errors and changed:
+    changed, refused = day_weather.typed_of(without_same(data, form.texts), moments)
+    if not refused and changed:
         try:
             day_weather.type_hours(place, day, changed, now)
             messages.success(request, "The weather is kept.")
         except RuleError as error:
             messages.error(request, f"{sentence(error.rule)}.")
-    if errors:
-        return _shown(request, shoot, day, place, errors=errors, status=422)
-    return _back(shoot, day, place)
-
-
-def _was(request: HttpRequest) -> dict[str, str]:
-    """What the form was shown with; nothing where a script sent nothing that can be read."""
-    try:
-        was = json.loads(request.POST.get("was", "") or "{}")
-    except ValueError:
-        return {}
-    return was if isinstance(was, dict) else {}
+    return {key: str(text) for key, text in data.items()}, {
+        one.name: sentence(one.rule) for one in refused
+    }
 
 
 def _shown(
     request: HttpRequest, shoot: Shoot, day: Day, place: Place, *,
-    errors: dict[str, str] | None = None, report_error: str = "", status: int = 200,
+    typed: dict[str, str] | None = None, errors: dict[str, str] | None = None,
+    report_error: str = "", status: int = 200,
 ) -> HttpResponse:  # fmt: skip
     now, known = timezone.now(), _known(place, day)
     span = day_weather.span_of(place, day)
     own = known.between(span.starts, span.ends)
-    typed = {key: str(value) for key, value in request.POST.items()} if errors else {}
     screen = window_of(request)
     width = min(screen.within(), WIDEST_PX)
     lent = None if own.reports else weather_row(place, day)
     view = WeatherView(*_drawn(day_weather.offered_hours(place, day, own)), place.zone, own)
+    form = hours_form(place, day, own, now, typed or {}, errors or {})
     context: dict[str, Any] = {
         "shoot": shoot, "day": day, "place": place, "places": list(shoot.places_by_id.values()),
-        "form": hours_form(place, day, own, now, typed, errors or {}),
+        "form": form, "shown": shown_text(form.texts),
         "sources": sources_line(own.reports, now), "lent": lent,
         "drawing": weather(view, Size(width, 0, PHONE_PX if screen.phone else 12))
         if own.reports else "",

@@ -5,9 +5,10 @@ import uuid
 from collections.abc import Mapping
 from typing import Any
 
+from django import forms
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.utils.text import slugify
@@ -45,8 +46,10 @@ from fotonomy.shoots.views.get_or_404 import (
     history_state,
     made_before,
     shoot_for,
+    shoot_in_turn,
 )
 from fotonomy.web.csv_files import csv_answer
+from fotonomy.web.whole_forms import Wording, merged_data, shown_text, without_same
 
 # The longest texts of a take, as its fields say them.
 LONGEST = {"setting": LONGEST_SETTING, "note": LONGEST_NOTE}
@@ -64,9 +67,8 @@ def next_clip(takes: list[Take]) -> str:
     return f"{found[1]}{int(found[2]) + 1:0{len(found[2])}}{found[3]}"
 
 
-def sent_by(request: HttpRequest) -> Sent:
+def sent_by(data: QueryDict) -> Sent:
     """What a form of a take sent, as the door of takes reads it."""
-    data = request.POST
     fields: dict[str, Any] = {name: data[name] for name in FIELDS if name in data}
     fields["why"] = data.getlist("why")
     fields["differed"] = {name: data[name] for name in SET if name in data}
@@ -129,7 +131,7 @@ def _with_picture(request: HttpRequest, shoot: Shoot, made: Take) -> None:
 
 def _logged(request: HttpRequest, shoot: Shoot, setup_id: int) -> HttpResponse:
     """A take that was kept, and its picture; raises what the door of takes raises."""
-    made, setup = take_in(shoot, setup_id, sent_by(request))
+    made, setup = take_in(shoot, setup_id, sent_by(request.POST))
     _with_picture(request, shoot, made)
     if setup is not None:
         messages.success(request, f"{made} kept: {made.get_verdict_display()}.")
@@ -154,25 +156,54 @@ def take_edit(request: HttpRequest, shoot_id: int, take_id: int) -> HttpResponse
     """Change a take afterwards."""
     shoot, row = _own_take(request, shoot_id, take_id)
     errors: dict[str, str] = {}
+    typed: QueryDict = request.POST
     if request.method == "POST":
+        day = _day_of(shoot, row)
         try:
-            change_take(row, read_changes(sent_by(request)))
+            with shoot_in_turn(request, shoot_id) as shoot:
+                row = Take.objects.get(shoot=shoot, pk=take_id)
+                row.shoot = shoot
+                typed = _merged(request, row)
+                # A length is shown in whole seconds: what is so already keeps all it has.
+                moved = without_same(typed, texts_of_take(row), ("why", "own"))
+                change_take(row, read_changes(sent_by(moved)))
             messages.success(request, f"{row} changed.")
-            return redirect("field-remains", shoot.pk, _day_of(shoot, row))
+            return redirect("field-remains", shoot.pk, day)
         except Take.DoesNotExist:
             messages.error(request, GONE_TAKE)
-            return redirect("field-remains", shoot.pk, _day_of(shoot, row))
+            return redirect("field-remains", shoot.pk, day)
         except IntakeError as error:
             errors = said(error.errors)
+    shown = texts_of_take(row)
+    values = {name: texts[0] if texts else "" for name, texts in shown.items()}
+    if errors:
+        values |= {name: typed.get(name, "") for name in shown}
     context = {
         "shoot": shoot, "take": row, "errors": errors, "verdicts": VERDICTS, "reasons": REASONS,
-        "longest": LONGEST,
-        "own": ", ".join(one for one in row.why if one not in REASONS), "typed": request.POST,
+        "longest": LONGEST, "typed": values, "shown": shown_text(shown),
+        "chosen": typed.getlist("why") if errors else row.why,
         "seen": history.seen(shoot),
         **pictures_of(shoot, row),
-        "line": take_lines(shoot, [row])[0], "length": _length_text(row.length_s),
+        "line": take_lines(shoot, [row])[0],
     }  # fmt: skip
     return render(request, "field/take_edit.html", context, status=422 if errors else 200)
+
+
+def texts_of_take(row: Take) -> dict[str, list[str]]:
+    """What the form of a take sends if nobody touches it, by the names of its fields."""
+    return {
+        "verdict": [row.verdict], "why": [one for one in row.why if one in REASONS],
+        "own": [", ".join(one for one in row.why if one not in REASONS)], "clip": [row.clip],
+        "card": [row.card], "length": [_length_text(row.length_s)], "note": [row.note],
+    }  # fmt: skip
+
+
+def _merged(request: HttpRequest, row: Take) -> QueryDict:
+    """A take's form as it was sent, with what was not touched as it is by now."""
+    words = Wording(
+        {"verdict": forms.ChoiceField(choices=VERDICTS)}, {"own": "Reasons of your own"}
+    )
+    return merged_data(request, texts_of_take(row), words, ticked={"why"})
 
 
 def _length_text(seconds: float | None) -> str:

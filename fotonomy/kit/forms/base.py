@@ -7,6 +7,7 @@ from django.forms.models import model_to_dict
 
 from fotonomy.core.errors import RuleError
 from fotonomy.kit.forms.fields import ParsedField
+from fotonomy.web.whole_forms import texts_of, texts_of_lines
 
 # Generic for the type checker only: the instance is whatever model the form's Meta names.
 if TYPE_CHECKING:
@@ -43,6 +44,18 @@ class GearForm(ModelForm):
         for name, field in self.fields.items():
             if isinstance(field, ParsedField) and name in columns and columns[name].has_default():
                 field.usual = columns[name].get_default()
+
+    @property
+    def lines(self) -> "dict[str, forms.BaseFormSet[Any]]":
+        """Lines that come and go, by their prefix; most gear has none."""
+        return {}
+
+    def texts(self) -> dict[str, list[str]]:
+        """What a browser would send of this form if nobody touched it, by the fields' names."""
+        found = texts_of(self)
+        for lines in self.lines.values():
+            found |= texts_of_lines(lines)
+        return found
 
     @property
     def first(self) -> list[forms.BoundField]:

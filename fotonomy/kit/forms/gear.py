@@ -262,6 +262,11 @@ class BodyForm(GearForm):
         if self.asks_more:
             self._ask_quietly()
 
+    @property
+    def lines(self) -> "dict[str, BaseFormSet[Any]]":
+        """Its recording formats and its stills drives."""
+        return {"formats": self.formats, "drives": self.drives}
+
     def _ask_quietly(self) -> None:
         """Nothing is judged while a line more is asked for; the new line has the focus."""
         self._errors = ErrorDict()

@@ -4,7 +4,8 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.db import IntegrityError
+from django.contrib.auth.models import User
+from django.db import IntegrityError, transaction
 from django.db.models import Count, Q, QuerySet
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -20,9 +21,10 @@ from fotonomy.figures.kit.body import body_figure
 from fotonomy.figures.svg import CUTS
 from fotonomy.kit import history
 from fotonomy.kit.current_user import current_user
+from fotonomy.kit.forms.base import GearForm
 from fotonomy.kit.forms.gear import FORMS, MODELS
 from fotonomy.kit.history import recorded
-from fotonomy.kit.models import Accessory, Body, Gear
+from fotonomy.kit.models import Accessory, Body, Gear, Profile
 from fotonomy.kit.quotas import QuotaError, kit_uses, nearly_full, room_for, room_for_bytes
 from fotonomy.kit.services import import_kit, kit_of
 from fotonomy.kit.summaries import (
@@ -32,6 +34,7 @@ from fotonomy.kit.summaries import (
     lens_words,
     profile_words,
 )
+from fotonomy.web.whole_forms import Merged, Wording, merge, shown_text, ticked_in
 
 SORT_NAMES = {
     "body": "camera body", "lens": "lens", "filter": "filter", "accessory": "accessory",
@@ -136,40 +139,78 @@ def gear_edit(request: HttpRequest, sort: str, gear_id: int) -> HttpResponse:
 
 
 def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpResponse:
-    options: dict[str, Any] = {}
+    owner = current_user(request)
+    options: dict[str, Any] = {"owner": owner}
     if row is None and sort == "accessory":
         asked = request.GET.get("sort", "")
         options["initial"] = {"sort": asked if asked in dict(Accessory.SORTS) else Accessory.RING}
-    form = FORMS[sort](
-        request.POST or None, files=request.FILES or None, instance=row,
-        owner=current_user(request), **options,
-    )  # fmt: skip
-    if request.method == "POST" and form.is_valid():
-        try:
-            if row is None:
-                room_for(MODELS[sort], current_user(request))
-            name = form.cleaned_data.get("name") or str(row)
-            with recorded(current_user(request), f"{name} {'added' if row is None else 'changed'}"):
-                saved = form.save()
-                room_for_bytes(current_user(request))
-        except QuotaError as error:
-            form.add_error("name", f"{error}.")
-        except IntegrityError:
-            # Another window gave this name between the look and the write.
-            form.add_error("name", "You have one of this name already")
-        else:
-            messages.success(request, f"{saved} kept.")
-            doubt = headroom_doubt(saved.to_spec()) if sort == "profile" else ""
-            if doubt:
-                messages.warning(request, f"{doubt}.")
-            return redirect("kit")
+    if request.method == "POST":
+        with transaction.atomic():
+            # Things of a kit are named apart from each other: one change of it after the other.
+            User.objects.select_for_update().get(pk=owner.pk)
+            row = None if row is None else own_gear(request, sort, row.pk)
+            form, saved = _sent(request, sort, row, options)
+        if saved is not None:
+            return _kept(request, saved)
+    else:
+        form = FORMS[sort](instance=row, **options)
     context = {"form": form, "sort": sort, "sort_name": SORT_NAMES[sort], "gear": row}
-    context["other_sorts"] = Accessory.SORTS if options else ()
+    context["shown"] = ""
+    if row is not None:
+        context["shown"] = shown_text(FORMS[sort](instance=_stored(row), **options).texts())
+    context["other_sorts"] = Accessory.SORTS if "initial" in options else ()
     context["drawings"] = _shown(row, str)[1] if row and request.method == "GET" else []
     # Asking for one more line is no mistake.
     asks_more = bool(getattr(form, "asks_more", ""))
     status = 422 if request.method == "POST" and not asks_more else 200
     return render(request, "kit/form.html", context, status=status)
+
+
+def _stored(row: Gear) -> Gear:
+    """A thing as it is stored: a form that was filled in has written in its row."""
+    stored: Gear = type(row)._default_manager.get(pk=row.pk)
+    return stored
+
+
+def _sent(
+    request: HttpRequest, sort: str, row: Gear | None, options: dict[str, Any]
+) -> tuple[GearForm, Gear | None]:
+    """The form as it was sent, merged with what was changed meanwhile; what was saved, or None."""
+    owner, merged, words = options["owner"], Merged(request.POST), Wording({})
+    if row is not None:
+        now = FORMS[sort](instance=row, **options)
+        merged = merge(request.POST, now.texts(), ticked_in(now), tuple(now.lines))
+        words = Wording.of(now, **now.lines)
+    form = FORMS[sort](merged.data, files=request.FILES or None, instance=row, **options)
+    for said in words.said(merged):
+        messages.info(request, said)
+    valid = form.is_valid()
+    for prefix in merged.torn:
+        form.add_error(None, words.torn(prefix))
+    if not valid or merged.torn:
+        return form, None
+    try:
+        if row is None:
+            room_for(MODELS[sort], owner)
+        name = form.cleaned_data.get("name") or str(row)
+        with recorded(owner, f"{name} {'added' if row is None else 'changed'}"):
+            saved: Gear = form.save()
+            room_for_bytes(owner)
+        return form, saved
+    except QuotaError as error:
+        form.add_error("name", f"{error}.")
+    except IntegrityError:
+        # Another person's process gave this name between the look and the write.
+        form.add_error("name", "You have one of this name already")
+    return form, None
+
+
+def _kept(request: HttpRequest, saved: Gear) -> HttpResponse:
+    messages.success(request, f"{saved} kept.")
+    doubt = headroom_doubt(saved.to_spec()) if isinstance(saved, Profile) else ""
+    if doubt:
+        messages.warning(request, f"{doubt}.")
+    return redirect("kit")
 
 
 @login_required

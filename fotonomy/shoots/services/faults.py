@@ -2,19 +2,17 @@
 
 from typing import Any
 
-from fotonomy.shoots.history_rows import PARTS
-from fotonomy.shoots.models import LightReading, Shoot
+from fotonomy.shoots.history_rows import PARTS, rows_of
+from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.models.held_rows import HeldRow, fault_words
 
 
 def faults_of(shoot: Shoot) -> list[str]:
     """A line for each part of a shoot that breaks a rule, with what to do about it."""
     rows: list[Any] = []
-    for model in PARTS.values():
+    for sort, model in PARTS.items():
         if issubclass(model, HeldRow):
-            found: Any = model._default_manager
-            rows += found.filter(shoot=shoot)
-    rows += LightReading.objects.filter(place__shoot=shoot)
+            rows += rows_of(shoot, sort)
     return [f"{_name(row)}: {fault_words(row)}" for row in rows if row.faults]
 
 

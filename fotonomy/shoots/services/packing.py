@@ -15,6 +15,17 @@ SORTS: tuple[tuple[str, str, type[Gear]], ...] = (
 )  # fmt: skip
 
 
+def texts_of_packing(shoot: Shoot) -> dict[str, list[str]]:
+    """What the form of a packing sends if nobody touches it, by the names of its fields."""
+    found = {"packs_all": ["1" if shoot.packs_all else "0"]}
+    for field, _, model in SORTS:
+        own = model._default_manager.filter(owner=shoot.owner)
+        if not shoot.packs_all:
+            own = own.filter(pk__in=getattr(shoot, field).values("pk"))
+        found[field] = [str(pk) for pk in sorted(own.values_list("pk", flat=True))]
+    return found
+
+
 @in_turn()
 @transaction.atomic
 def save_packing(shoot: Shoot, data: QueryDict) -> None:

@@ -8,6 +8,8 @@ from fotonomy.shoots.models import Change, Setup, Shoot
 
 MOST_SETUPS_IN_SHOOT = 1000
 MOST_PLACES, MOST_DAYS, MOST_SCENES = 60, 60, 300
+# A place keeps so many readings of light at most.
+MOST_LIGHT_READINGS = 100
 
 
 def room_for_setup(shoot: Shoot) -> None:

@@ -1,20 +1,21 @@
 """A shoot is made with its first place and day; places, days and scenes come, change and go."""
 
 from collections.abc import Iterable, Sequence
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 from django.contrib.auth.models import User
-from django.db import transaction
+from django.db import models, transaction
 from django.db.models import Max
 
 from fotonomy.core.errors import RuleError
 from fotonomy.shoots import history
-from fotonomy.shoots.history_rows import Part, key_of, part_snapshot
+from fotonomy.shoots.history_rows import OF_SHOOT, Part, key_of, part_snapshot
 from fotonomy.shoots.mapping import snapshot
-from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot, Way
+from fotonomy.shoots.models import Day, LightReading, Place, Scene, Setup, Shoot, Way
 from fotonomy.shoots.services.quotas import (
     MOST_DAYS,
+    MOST_LIGHT_READINGS,
     MOST_PLACES,
     MOST_SCENES,
     room_for_shoot,
@@ -43,17 +44,23 @@ def make_shoot(owner: User, *, date: date, place_name: str = "", **given: Any) -
     return shoot
 
 
+@in_turn()
 @transaction.atomic
 def change_shoot(shoot: Shoot, date: date, place: dict[str, Any]) -> None:
-    """Save a changed shoot; its first day and columns of its first place are steps to undo."""
-    shoot.save()
-    first, day = shoot.main_place, shoot.first_day
+    """Save a changed shoot, its first day and columns of its first place; one step to undo."""
+    stored = Shoot.objects.select_for_update().get(pk=shoot.pk)
+    first, day = shoot.places.get(pk=stored.main_place.pk), shoot.days.get(pk=stored.first_day.pk)
+    parts: tuple[models.Model, ...] = (stored, first, day)
+    before: history.Snapshots = {key_of(one): part_snapshot(one) for one in parts}
     for name, value in place.items():
         setattr(first, name, value)
     day.date = date
-    for part in (first, day):
-        part.shoot = shoot
-        change_part(part, f"{type(part).__name__.lower()} of {shoot.name}")
+    shoot.save(update_fields=OF_SHOOT)
+    first.save()
+    day.save()
+    shoot.forget_parts()
+    after: history.Snapshots = {key_of(one): part_snapshot(one) for one in (shoot, first, day)}
+    history.record(shoot, f"{shoot.name} changed", before, after)
 
 
 @in_turn()
@@ -132,6 +139,8 @@ def delete_part(row: Part) -> None:
         for way in Way.objects.filter(start=row) | Way.objects.filter(end=row):
             before[key_of(way)], after[key_of(way)] = part_snapshot(way), None
             way.delete()
+        for reading in row.light_readings.all():
+            before[key_of(reading)], after[key_of(reading)] = part_snapshot(reading), None
     if isinstance(row, Place | Day):
         for weather in row.weathers.all():
             before[key_of(weather)], after[key_of(weather)] = part_snapshot(weather), None
@@ -152,6 +161,34 @@ def _moved(
         one.summary = None
         one.save(update_fields=[column, "summary"])
         after[str(one.pk)] = snapshot(one)
+
+
+def keep_reading(place: Place, at: datetime, ev100: float) -> LightReading:
+    """Keep what was metered at a place; whoever asks records it. Raises RuleError if too many."""
+    count = place.light_readings.count()
+    if count >= MOST_LIGHT_READINGS:
+        raise RuleError("ev100", f"a place keeps {MOST_LIGHT_READINGS} readings at most", count)
+    return LightReading.objects.create(place=place, at=at, ev100=ev100)
+
+
+@in_turn()
+@transaction.atomic
+def add_reading(place: Place, at: datetime, ev100: float) -> None:
+    """Keep what was metered at a place; one step to undo. Raises RuleError."""
+    row = keep_reading(place, at, ev100)
+    label = f"reading at {place}"
+    history.record(place.shoot, label, {key_of(row): None}, {key_of(row): part_snapshot(row)})
+
+
+@in_turn()
+@transaction.atomic
+def drop_reading(place: Place, key: int) -> None:
+    """Drop a reading of a place, where it has one of this id; one step to undo."""
+    row = place.light_readings.select_for_update().filter(pk=key).first()
+    if row is not None:
+        gone, before = key_of(row), part_snapshot(row)
+        row.delete()
+        history.record(place.shoot, f"reading at {place} dropped", {gone: before}, {gone: None})
 
 
 @in_turn()

@@ -1,8 +1,11 @@
 """Pages of the kit that reach into the shoots: taking gear out, and packing for a shoot."""
 
+from typing import Any
+
+from django import forms
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -10,10 +13,12 @@ from fotonomy.kit.current_user import current_user
 from fotonomy.kit.history import recorded
 from fotonomy.kit.views.kit import SORT_NAMES, own_gear
 from fotonomy.shoots import history
+from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.presenters.packing import packing_view
-from fotonomy.shoots.services.packing import save_packing
+from fotonomy.shoots.services.packing import SORTS, save_packing, texts_of_packing
 from fotonomy.shoots.services.replace_gear import take_out, use_of
-from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
+from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for, shoot_in_turn
+from fotonomy.web.whole_forms import Wording, merged_data, shown_text
 
 
 @login_required
@@ -42,12 +47,27 @@ def packing(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """What a shoot takes along, and the list to pack from."""
     shoot = shoot_for(request, shoot_id)
     if request.method == "POST":
-        save_packing(shoot, request.POST)
+        with shoot_in_turn(request, shoot_id) as shoot:
+            save_packing(shoot, _packing_sent(request, shoot))
         messages.success(request, "Packing list kept.")
         return redirect("packing", shoot.pk)
     context = {
-        "shoot": shoot, "view": packing_view(shoot),
+        "shoot": shoot, "view": packing_view(shoot), "shown": shown_text(texts_of_packing(shoot)),
         "undo_step": history.packing_step(shoot, undone=False),
         "redo_step": history.packing_step(shoot, undone=True),
     }  # fmt: skip
     return render(request, "shoots/packing.html", context)
+
+
+def _packing_sent(request: HttpRequest, shoot: Shoot) -> QueryDict:
+    """What was ticked, with what somebody else ticked meanwhile."""
+    fields: dict[str, Any] = {"packs_all": forms.ChoiceField(
+        label="It takes", choices=[("1", "the whole kit"), ("0", "only what is ticked")]
+    )}  # fmt: skip
+    for name, title, model in SORTS:
+        rows = model._default_manager.filter(owner=shoot.owner)
+        fields[name] = forms.MultipleChoiceField(
+            label=title, choices=list(rows.values_list("pk", "name"))
+        )
+    ticked = {name for name, _, _ in SORTS}
+    return merged_data(request, texts_of_packing(shoot), Wording(fields), ticked)

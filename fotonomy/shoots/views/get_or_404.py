@@ -1,11 +1,13 @@
 """Finding what a request is about; every look-up goes through the door of its shoot."""
 
 import dataclasses
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import wraps
 from typing import Any, TypeVar, cast
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
@@ -22,6 +24,7 @@ from fotonomy.shoots.mapping import UnplannableError
 from fotonomy.shoots.models import Change, Day, Setup, Shoot
 from fotonomy.shoots.presenters.layout import Screen, screen_of
 from fotonomy.shoots.views.access import check_access
+from fotonomy.shoots.write_lock import in_turn
 
 # Sent by the bench: it asks for parts of a page, in the cut of the drawings it shows.
 GONE = "This setup was deleted in another window. Undo there, or here, brings it back."
@@ -44,6 +47,14 @@ def shoot_for(request: HttpRequest, shoot_id: int) -> Shoot:
     shoot.seen = shoot.__dict__["newest"]
     check_access(request, shoot)
     return shoot
+
+
+@contextmanager
+def shoot_in_turn(request: HttpRequest, shoot_id: int) -> Iterator[Shoot]:
+    """The shoot as it is now, and nobody else writes to it until what is inside is written."""
+    with in_turn(), transaction.atomic():
+        history.lock(shoot_for(request, shoot_id))
+        yield shoot_for(request, shoot_id)
 
 
 def day_in(shoot: Shoot, day_id: int) -> Day:

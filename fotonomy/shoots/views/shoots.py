@@ -20,8 +20,10 @@ from fotonomy.shoots.views.get_or_404 import (
     handle_gone,
     history_state,
     shoot_for,
+    shoot_in_turn,
 )
 from fotonomy.shoots.views.towns import towns_asked
+from fotonomy.web.whole_forms import merged_form, shown_text, texts_of
 
 
 @login_required
@@ -61,11 +63,22 @@ def shoot_edit(request: HttpRequest, shoot_id: int) -> HttpResponse:
     shoot = shoot_for(request, shoot_id)
     if (asked := _place_asked(request, shoot)) is not None:
         return asked
-    form = ShootForm(request.POST or None, instance=shoot)
-    if request.method == "POST" and form.is_valid():
-        change_shoot(form.save(commit=False), form.cleaned_data["date"], form.of_place())
-        return redirect(shoot)
-    return render(request, "shoots/shoot_form.html", {"form": form, "shoot": shoot})
+    form = ShootForm(instance=shoot)
+    if request.method == "POST":
+        with shoot_in_turn(request, shoot_id) as shoot:
+            form = merged_form(request, ShootForm, shoot)
+            if kept := form.is_valid():
+                changed = form.save(commit=False)
+                change_shoot(changed, form.cleaned_data["date"], form.of_place())
+        if kept:
+            return redirect(shoot)
+        shoot = shoot_for(request, shoot_id)
+    context = {"form": form, "shoot": shoot, "shown": _shown(shoot)}
+    return render(request, "shoots/shoot_form.html", context, status=422 if form.is_bound else 200)
+
+
+def _shown(shoot: Shoot) -> str:
+    return shown_text(texts_of(ShootForm(instance=shoot)))
 
 
 def _place_asked(request: HttpRequest, shoot: Shoot | None) -> HttpResponse | None:
@@ -80,6 +93,7 @@ def _place_asked(request: HttpRequest, shoot: Shoot | None) -> HttpResponse | No
     context = {
         "shoot": shoot, "form": ShootForm(instance=shoot, initial=initial),
         "searched": asked.searched, "towns": asked.towns,
+        "shown": "" if shoot is None else _shown(shoot),
     }  # fmt: skip
     return render(request, "shoots/shoot_form.html", context)
 

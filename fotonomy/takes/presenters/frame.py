@@ -6,6 +6,7 @@ from math import isfinite
 from typing import Any
 
 import numpy as np
+from django import forms
 from numpy.typing import NDArray
 
 from fotonomy.core.analysis.setup import analyse
@@ -29,6 +30,7 @@ from fotonomy.field.models import Take, TakePicture
 from fotonomy.field.pictures import pixels_of, points_kept, tiles_kept
 from fotonomy.shoots.presenters.working import loose
 from fotonomy.takes.presenters.frame_detail import Detail, Neighbour, detail_lines
+from fotonomy.web.whole_forms import Wording
 
 # A frame that is off by less is as planned.
 AS_PLANNED_STOPS = 0.2
@@ -89,6 +91,25 @@ def marks_of(spec: Setup, picture: TakePicture) -> tuple[FileCurve, dict[str, Ar
             areas[name] = Area(*sides)
     curve = kept.get("curve", usual_curve(spec))
     return FileCurve(curve), areas
+
+
+def texts_of_marks(spec: Setup, picture: TakePicture) -> dict[str, list[str]]:
+    """What the form of a picture sends if nobody touches it, by the names of its fields."""
+    curve, areas = marks_of(spec, picture)
+    found = {"curve": [curve.value]}
+    for number, area in enumerate(areas.values(), 1):
+        found |= {f"{side}-{number}": [f"{getattr(area, side):.2f}"] for side in SIDES}
+    return found
+
+
+def wording_of_marks(spec: Setup) -> Wording:
+    """The words for areas that somebody else moved meanwhile."""
+    labels = {
+        f"{side}-{number}": f"{reading.name}, {side} %"
+        for number, reading in enumerate(spec.readings, 1) for side in SIDES
+    }  # fmt: skip
+    curves = forms.ChoiceField(label="The file is", choices=[(c.value, c.label) for c in FileCurve])
+    return Wording({"curve": curves}, labels)
 
 
 def frame_view(

@@ -16,8 +16,20 @@ from fotonomy.shoots import history
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.packed_kit import packed_kit
-from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, setup_in, shoot_for
-from fotonomy.takes.presenters.frame import frame_view, read_marks
+from fotonomy.shoots.views.get_or_404 import (
+    handle_gone,
+    made_before,
+    setup_in,
+    shoot_for,
+    shoot_in_turn,
+)
+from fotonomy.takes.presenters.frame import (
+    frame_view,
+    read_marks,
+    texts_of_marks,
+    wording_of_marks,
+)
+from fotonomy.web.whole_forms import merged_data, shown_text
 
 
 def others_of(take: Take, picture: TakePicture) -> list[TakePicture]:
@@ -44,10 +56,16 @@ def frame_page(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpResp
     spec = spec_of(row, packed_kit(shoot))
     errors: dict[str, str] = {}
     if request.method == "POST":
-        marks, errors = read_marks(spec, request.POST)
-        if not errors:
-            if not made_before(request, shoot):
+        if made_before(request, shoot):
+            return redirect("frame-levels", shoot.pk, picture.pk)
+        with shoot_in_turn(request, shoot_id) as shoot:
+            picture = get_object_or_404(TakePicture, shoot=shoot, pk=picture_id)
+            picture.shoot = shoot
+            present, words = texts_of_marks(spec, picture), wording_of_marks(spec)
+            marks, errors = read_marks(spec, merged_data(request, present, words))
+            if not errors:
                 mark_picture(picture, marks)
+        if not errors:
             return redirect("frame-levels", shoot.pk, picture.pk)
     pixels = pixels_of(picture)
     if pixels is None:
@@ -64,6 +82,6 @@ def frame_page(request: HttpRequest, shoot_id: int, picture_id: int) -> HttpResp
         "shoot": shoot, "take": take, "picture": picture, "v": view, "errors": errors,
         "setup": row, "curves": [(one.value, one.label) for one in FileCurve],
         "wrote": written_words(picture.wrote, picture.width, picture.height),
-        "seen": history.seen(shoot),
+        "seen": history.seen(shoot), "shown": shown_text(texts_of_marks(spec, picture)),
     }  # fmt: skip
     return render(request, "takes/frame.html", context, status=422 if errors else 200)
