@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, expect
 
+from fotonomy.field.models import Take
 from fotonomy.kit.models import Accessory, Body, Lens
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import at_bench, enter_demo, open_tile
@@ -168,3 +169,52 @@ def test_tubes_move_the_reach_and_cost_light(new_page: Any) -> None:
     page.keyboard.press("z")
     expect(reach).to_have_count(1)
     assert Setup.objects.get(code="4C").things.count() == 1
+
+
+def test_two_windows_with_one_body(demo_page: Page) -> None:
+    """What a browser really sends: boxes, lists and lines that were not touched are not written."""
+    here = demo_page
+    body = Body.objects.get(name="A-cam")
+    had = body.profiles.count()
+    here.goto(f"/kit/body/{body.pk}/")
+    there = here.context.new_page()
+    there.goto(f"/kit/body/{body.pk}/")
+    there.locator("[name='formats-1-readout_ms']").fill("9")
+    there.locator("[name=iso_ceiling]").fill("3200")
+    there.locator("[name=profiles]:checked").last.uncheck()
+    keep(there)
+    there.wait_for_url("**/kit/")
+    here.locator("[name=name]").fill("A-cam, mine")
+    keep(here)
+    here.wait_for_url("**/kit/")
+    told = here.locator(".message-line.info")
+    expect(told).to_contain_text("Changed meanwhile, and left so")
+    expect(told).to_contain_text("Your ceiling, ISO, from 12800 to 3200")
+    expect(told).to_contain_text("formats 2, Readout, ms, from")
+    now = Body.objects.get(pk=body.pk)
+    assert (now.name, now.iso_ceiling, now.formats[1]["readout_ms"]) == ("A-cam, mine", 3200, 9)
+    assert now.formats[0] == body.formats[0]
+    assert now.drive_modes == body.drive_modes
+    assert now.profiles.count() == had - 1
+
+
+def test_two_people_with_one_take_on_phones(demo_page: Page, new_page: Any) -> None:
+    here = new_page(390, 780)
+    enter_demo(here, scripts=False)
+    take = Take.objects.filter(shoot__owner__username="demo").first()
+    assert take is not None
+    address = f"/shoots/{take.shoot_id}/field/takes/{take.pk}/"
+    here.goto(address)
+    demo_page.goto(address)
+    demo_page.get_by_label("maybe", exact=True).check()
+    demo_page.get_by_label("flare", exact=True).check()
+    demo_page.get_by_role("button", name="Keep", exact=True).click()
+    demo_page.wait_for_url("**/left/**")
+    here.get_by_label("Note", exact=True).fill("a gull\nand its shadow")
+    here.get_by_role("button", name="Keep", exact=True).click()
+    here.wait_for_url("**/left/**")
+    expect(here.locator("body")).to_contain_text("Changed meanwhile, and left so: Verdict")
+    now = Take.objects.get(pk=take.pk)
+    assert (now.verdict, now.note) == ("maybe", "a gull\r\nand its shadow")
+    assert "flare" in now.why
+    assert now.length_s == take.length_s
