@@ -6,8 +6,13 @@ from urllib.parse import urlencode
 from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_required
-from django.contrib.auth.forms import AuthenticationForm
+from django.contrib.auth.forms import (
+    AuthenticationForm,
+    PasswordChangeForm,
+    PasswordResetForm,
+)
 from django.contrib.auth.views import LoginView, LogoutView
+from django.core.exceptions import ValidationError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import redirect, render, resolve_url
@@ -19,6 +24,7 @@ from django.views.decorators.http import require_GET
 from fotonomy.demo.loader import DEMO_USER
 from fotonomy.kit.current_user import current_user
 from fotonomy.site import second_factor
+from fotonomy.site.doors import mail_may_go, own_password_error
 
 
 class LogIn(LoginView):
@@ -36,6 +42,26 @@ class LogIn(LoginView):
         onward = self.get_redirect_url()
         address = resolve_url("second-step")
         return redirect(f"{address}?{urlencode({'next': onward})}" if onward else address)
+
+
+class NewPassword(PasswordChangeForm):
+    """A new password, for whoever gives the old one."""
+
+    def clean_old_password(self) -> str:
+        """The old one, asked for no more often than at the door."""
+        password: str = self.cleaned_data["old_password"]
+        if wrong := own_password_error(self.user, password):
+            raise ValidationError(wrong)
+        return password
+
+
+class LostPassword(PasswordResetForm):
+    """A mail for a lost password; one address gets a few of them at most."""
+
+    def save(self, *arguments: Any, **options: Any) -> None:
+        """Send it, or nothing where many went there already: the page says the same."""
+        if mail_may_go(self.cleaned_data["email"]):
+            super().save(*arguments, **options)
 
 
 class LogOut(LogoutView):
@@ -108,8 +134,8 @@ def second_factor_page(request: HttpRequest) -> HttpResponse:
             return _codes(request, codes)
         error = error or "That code is not right. Look at the phone again: codes change every 30 s."
     elif request.method == "POST" and on:
-        if not user.check_password(request.POST.get("password", "")):
-            error = "That is not the password. Nothing was changed."
+        if wrong := own_password_error(user, request.POST.get("password", "")):
+            error = f"{wrong} Nothing was changed."
         elif "paper" in request.POST:
             return _codes(request, second_factor.new_paper_codes(user))
         else:

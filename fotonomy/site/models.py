@@ -1,4 +1,4 @@
-"""What the server itself keeps: invitations."""
+"""What the server itself keeps: invitations, and how often a password was wrong."""
 
 import secrets
 
@@ -32,3 +32,14 @@ class Invitation(models.Model):
     def get_absolute_url(self) -> str:
         """Where the person it is for makes the account."""
         return f"{reverse('sign-up')}?invitation={self.code}"
+
+
+class WrongTries(models.Model):
+    """How often something was tried in vain lately, and when last; ``key`` says what (doors.py)."""
+
+    key = models.CharField(max_length=255, unique=True)
+    count = models.PositiveIntegerField(default=0)
+    last = models.DateTimeField(db_index=True)
+
+    def __str__(self) -> str:
+        return f"{self.key}, {self.count}"

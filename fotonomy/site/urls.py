@@ -25,12 +25,12 @@ urlpatterns = [
     path("sign-up/", views.sign_up, name="sign-up"),
     path(
         "password/",
-        auth.PasswordChangeView.as_view(success_url="/shoots/"),
+        auth.PasswordChangeView.as_view(form_class=login.NewPassword, success_url="/shoots/"),
         name="password_change",
     ),
     path(
         "password/lost/",
-        views.where_mail_is(auth.PasswordResetView.as_view()),
+        views.where_mail_is(auth.PasswordResetView.as_view(form_class=login.LostPassword)),
         name="password_reset",
     ),
     path(

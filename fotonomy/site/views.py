@@ -34,6 +34,7 @@ from fotonomy.shoots.services.quotas import uses_of
 from fotonomy.shoots.views.access import RefusedError
 from fotonomy.shoots.views.get_or_404 import GO_HEADER, wants_fragment
 from fotonomy.site.context import THEME_COOKIE, THEMES
+from fotonomy.site.doors import own_password_error
 from fotonomy.site.models import Invitation
 from fotonomy.site.second_factor import has_second_factor
 from fotonomy.site.sessions import end_others, sessions_of
@@ -72,8 +73,8 @@ def account(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         if not alone:
             error = "The demo's account stays: everybody enters through it."
-        elif not user.check_password(request.POST.get("password", "")):
-            error = "That is not the password. Nothing was removed."
+        elif wrong := own_password_error(user, request.POST.get("password", "")):
+            error = f"{wrong} Nothing was removed."
         else:
             logout(request)
             delete_account(user)

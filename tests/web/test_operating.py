@@ -185,24 +185,6 @@ def test_pages_of_a_person_stay_out_of_shared_caches(demo_client: Any, adze: Set
     assert "geolocation=()" in answer["Permissions-Policy"]
 
 
-def test_guessing_locks_the_name_for_that_address_only(
-    client: Any, stranger: Any, settings: Any
-) -> None:
-    settings.AXES_ENABLED = True
-
-    def log_in(password: str, address: str) -> Any:
-        return Client().post(
-            "/log-in/", {"username": "stranger", "password": password}, REMOTE_ADDR=address
-        )
-
-    for _ in range(6):
-        answer = log_in("guess", "192.0.2.1")
-    assert answer.status_code == 429
-    assert "Wait a quarter of an hour" in answer.content.decode()
-    assert log_in("quay-side-42", "192.0.2.1").status_code == 429
-    assert log_in("quay-side-42", "192.0.2.2").status_code == 302
-
-
 def test_passwords_are_kept_by_argon2_and_old_ones_still_open(settings: Any) -> None:
     from fotonomy.site.settings import base
 

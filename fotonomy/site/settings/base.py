@@ -5,7 +5,6 @@ without which nothing starts.
 """
 
 import os
-from datetime import timedelta
 from pathlib import Path
 
 import environ
@@ -76,6 +75,7 @@ MIDDLEWARE = [
     "fotonomy.web.texts.KeptTexts",
     "fotonomy.web.disk_space.Room",
     "fotonomy.crew.guests.GuestsInside",
+    "fotonomy.site.doors.KnownDevice",
     "axes.middleware.AxesMiddleware",
     "fotonomy.web.numbers.Numbers",
 ]
@@ -135,13 +135,9 @@ AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
     "django.contrib.auth.backends.ModelBackend",
 ]
-# Six wrong passwords for a name from an address, and it has to wait a quarter of an hour: somebody
-# else's guessing from elsewhere locks nobody out.
-AXES_FAILURE_LIMIT = 6
-AXES_COOLOFF_TIME = timedelta(minutes=15)
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_LOCKOUT_TEMPLATE = "registration/locked.html"
-AXES_RESET_ON_SUCCESS = True
+# Whom a wrong password is counted against, and how long the next try waits.
+AXES_HANDLER = "fotonomy.site.doors.Doors"
+AXES_LOCKOUT_CALLABLE = "fotonomy.site.doors.wait_page"
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
 AXES_CLIENT_IP_CALLABLE = "fotonomy.site.passwords.address_of"
