@@ -203,7 +203,7 @@ class Doors(AxesHandler):  # type: ignore[misc]  # untyped there
         self, *, ip_address: str | None = None, username: str | None = None,
         ip_or_username: bool = False,
     ) -> int:  # fmt: skip
-        """Let everybody try again at once, or those of an address, or of a name: how many counts."""
+        """Let everybody try again at once, or those of an address or a name; how many counts."""
         rows = WrongTries.objects.all()
         if ip_address is not None:
             rows = rows.filter(
