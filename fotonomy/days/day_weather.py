@@ -14,7 +14,7 @@ from fotonomy.core.sky.track import Stretch
 from fotonomy.core.weather.report import REACH_H, VALUES, Provider, Report, Source, Weather
 from fotonomy.shoots.mapping import reports_of
 from fotonomy.shoots.models import Day, Place
-from fotonomy.shoots.services.weather import change_hours, put_reports
+from fotonomy.shoots.services.weather import change_hours, put_days, put_reports
 
 # Hours are offered so far apart, from so long before the call to so long after the wrap.
 EVERY_H = 3
@@ -147,15 +147,19 @@ def _without(report: Report, names: Iterable[str]) -> Report:
 
 
 def take_in(place: Place, days: list[Day], reports: tuple[Report, ...]) -> dict[Day, int]:
-    """Reports put on the days they belong to; how many each day took, those with none left out."""
-    taken = {}
+    """Reports put on the days they belong to; how many each day took, those with none left out.
+
+    One step to undo. Raises RuleError, and nothing is kept, where a day has too many.
+    """
+    taken: dict[Day, tuple[Report, ...]] = {}
     for day in days:
         span = span_of(place, day)
         own = tuple(one for one in reports if span.starts <= one.at <= span.ends)
         if own:
-            put_reports(place, day, own, f"weather of {day} imported")
-            taken[day] = len(own)
-    return taken
+            taken[day] = own
+    names = ", ".join(str(day) for day in taken)
+    put_days(place, taken, f"weather of {names} imported")
+    return {day: len(own) for day, own in taken.items()}
 
 
 def drop_all(place: Place, day: Day) -> None:

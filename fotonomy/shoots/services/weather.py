@@ -29,7 +29,17 @@ def put_reports(
     row = _locked(place, day)
     known = reports_of(row) or Weather(())
     stays = tuple(one for one in known.reports if one.source not in dropped)
-    _save(row, Weather(stays).with_reports(reports), label)
+    _save([(row, Weather(stays).with_reports(reports))], label)
+
+
+@in_turn()
+@transaction.atomic
+def put_days(place: Place, reports: Mapping[Day, tuple[Report, ...]], label: str) -> None:
+    """Keep reports of several days as above: all of them or none, in one step to undo."""
+    rows = [(_locked(place, day), own) for day, own in reports.items()]
+    _save([
+        (row, (reports_of(row) or Weather(())).with_reports(own)) for row, own in rows
+    ], label)  # fmt: skip
 
 
 @in_turn()
@@ -50,7 +60,7 @@ def change_hours(
             at=when, source=Source.TYPED, kept_at=now
         )
         changed.append(replace(report, source=Source.TYPED, kept_at=now, **values))
-    _save(row, known.with_reports(changed), label)
+    _save([(row, known.with_reports(changed))], label)
 
 
 def _locked(place: Place, day: Day) -> DayWeather:
@@ -60,12 +70,17 @@ def _locked(place: Place, day: Day) -> DayWeather:
     return row or DayWeather(shoot=place.shoot, place=place, day=day)
 
 
-def _save(row: DayWeather, weather: Weather, label: str) -> None:
-    if len(weather.reports) > MOST_HOURS:
-        raise RuleError("hours", f"a day takes {MOST_HOURS} hours of weather", None)
-    before = None if row.pk is None else part_snapshot(row)
-    row.hours = hours_of(weather)
-    if before is None and not row.hours:
-        return
-    row.save()
-    history.record(row.shoot, label, {key_of(row): before}, {key_of(row): part_snapshot(row)})
+def _save(kept: list[tuple[DayWeather, Weather]], label: str) -> None:
+    before: history.Snapshots = {}
+    after: history.Snapshots = {}
+    for row, weather in kept:
+        if len(weather.reports) > MOST_HOURS:
+            raise RuleError("hours", f"a day takes {MOST_HOURS} hours of weather", None)
+        was = None if row.pk is None else part_snapshot(row)
+        row.hours = hours_of(weather)
+        if was is None and not row.hours:
+            continue
+        row.save()
+        before[key_of(row)], after[key_of(row)] = was, part_snapshot(row)
+    if kept:
+        history.record(kept[0][0].shoot, label, before, after)

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
+from django.db import transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -19,6 +20,7 @@ from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.views.get_or_404 import handle_gone, history_state, made_before, shoot_for
+from fotonomy.shoots.write_lock import in_turn
 from fotonomy.takes.ingest import (
     COPY_PX,
     drop_unplaced,
@@ -83,10 +85,11 @@ def _take_in(shoot: Shoot, raw: bytes, name: str, uid: str) -> int:
     """Keep what a whole file holds: how many pictures that is. Raises as its readers do."""
     if name.lower().endswith(".csv"):
         rows = read_notes(raw, name)
-        for row in rows:
-            # The same row again is the same picture.
-            own = sha256(f"{row.name}|{row.wrote}".encode()).hexdigest()[:36]
-            keep_still(shoot, own, row.name, Preview(b"", row.width, row.height, row.wrote))
+        with in_turn(), transaction.atomic():
+            for row in rows:
+                # The same row again is the same picture.
+                own = sha256(f"{row.name}|{row.wrote}".encode()).hexdigest()[:36]
+                keep_still(shoot, own, row.name, Preview(b"", row.width, row.height, row.wrote))
         return len(rows)
     uid = uid or sha256(raw).hexdigest()[:36]
     if not raw or name.lower().endswith(STILLS):
