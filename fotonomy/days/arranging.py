@@ -28,6 +28,12 @@ class ToArrange:
     days: tuple[PlannedDay, ...]
     names: dict[int, str]
 
+    @property
+    def last_minute(self) -> int:
+        """The last minute that any of the days has."""
+        ends = max(one.plan.hours.ends for one in self.days)
+        return int((ends - self.zero) / timedelta(minutes=1))
+
     def moments(self, starts: dict[int, int]) -> dict[int, tuple[Day, datetime]]:
         """Each first take with the day it is on; what is on none of the days is left out."""
         found = {}

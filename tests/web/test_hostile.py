@@ -256,3 +256,105 @@ def test_what_a_device_wrote_is_kept_without_such_signs() -> None:
     for kept in ("Käfer 東京 🎥", "a\tb\r\nc", "½ °·"):
         assert unkeepable(kept) == ""
         assert without_unkeepable(kept) == kept
+
+
+@pytest.mark.parametrize(
+    "starts",
+    ['{"K": 1e999}', '{"K": -1e999}', '{"K": 1e15}', '{"K": 1000000000000000}', '{"K": -5}', '{"K": NaN}',
+     '{"K": null}', '{"K": [1]}', '{"K": "²"}', "[]", '{"1e9": 4}', '{"K": 4.5}', "[" * 3000],
+)  # fmt: skip
+def test_an_order_that_is_none_is_searched_anew(
+    client_and_log: Any, demo: Shoot, launch: Setup, starts: str, monkeypatch: Any
+) -> None:
+    monkeypatch.setattr("fotonomy.days.views.arrange.LONGEST_S", 0.2)
+    address = reverse("day-arrange", args=[demo.pk, demo.first_day.pk])
+    sent = {"starts": starts.replace("K", str(launch.pk))}
+    assert client_and_log.post(address, sent).status_code == 302
+    page = reverse("day", args=[demo.pk, demo.first_day.pk])
+    assert client_and_log.get(page).status_code == 200
+
+
+@pytest.mark.parametrize("day", ["0001-01-01", "0001-01-02", "9999-12-31", "1899-12-31", "-5-1-1"])
+def test_a_year_that_is_not_known_is_said_where_dates_are_looked_for(
+    client_and_log: Any, demo: Shoot, launch: Setup, day: str
+) -> None:
+    first = demo.first_day
+    page = reverse("dates", args=[demo.pk, first.pk])
+    for asked in (f"?from={day}&setup={launch.pk}", f"?from={day}"):
+        answer = client_and_log.get(f"{page}{asked}")
+        assert answer.status_code in (200, 422)
+        b"".join(answer.streaming_content) if answer.streaming else answer.content
+    assert client_and_log.post(page, {"date": day}).status_code in (302, 422)
+    new = {"date": day, "call": "06:00", "wrap": "20:00"}
+    answer = client_and_log.post(reverse("part-new", args=[demo.pk, "day"]), new)
+    assert answer.status_code == 422
+    made = {
+        "name": "Net shed",
+        "date": day,
+        "time_zone": "UTC",
+        "mains_hz": "50",
+        "project_fps": "25",
+    }
+    assert client_and_log.post(reverse("shoot-new"), made).status_code in (200, 422)
+    weather = SimpleUploadedFile("w.csv", f"time,cloud oktas\n{day} 09:00,4\n".encode())
+    address = reverse("weather-import", args=[demo.pk, first.pk])
+    assert client_and_log.post(address, {"file": weather}).status_code == 302
+    metered = {"at": f"{day}T09:30", "ev100": "11"}
+    address = reverse("metered", args=[demo.pk, demo.main_place.pk])
+    assert client_and_log.post(address, metered).status_code == 422
+
+
+HUGE = "9" * 400
+
+
+@pytest.mark.parametrize(
+    ("kind", "raw"),
+    [("geojson", '{"type": "Point", "coordinates": [H, 43]}'), ("geojson", '{"type": "Point", "coordinates": [43, -H]}'),
+     ("geojson", '{"type": "Point", "coordinates": [43, 43, H]}'),
+     ("geojson", '{"type": "Point", "coordinates": [43, 43]}, "horizon": [[0, H], [90, 5]]'),
+     ("geojson", '{"type": "Point", "coordinates": [43, 43]}, "horizon": [[0, 1e400], [90, 5]]'),
+     ("gpx", '<wpt lat="H" lon="43"><name>a</name></wpt>'), ("gpx", '<wpt lat="43" lon="43"><ele>H</ele><name>a</name></wpt>')],
+)  # fmt: skip
+def test_places_with_numbers_of_hundreds_of_digits(
+    client_and_log: Any, demo: Shoot, kind: str, raw: str
+) -> None:
+    if kind == "geojson":
+        geometry, _, horizon = raw.partition(', "horizon"')
+        more = f', "horizon"{horizon}' if horizon else ""
+        raw = (
+            '{"type": "FeatureCollection", "features": [{"type": "Feature", "properties": {"name": "a"'
+            f'{more}}}, "geometry": {geometry}}}]}}'
+        )
+    else:
+        raw = f'<?xml version="1.0"?><gpx xmlns="http://www.topografix.com/GPX/1/1" version="1.1">{raw}</gpx>'
+    upload = SimpleUploadedFile(f"p.{kind}", raw.replace("H", HUGE).encode())
+    count = demo.places.count()
+    answer = client_and_log.post(
+        reverse("places-import", args=[demo.pk]), {"file": upload}, follow=True
+    )
+    assert answer.status_code == 200
+    assert "was not imported" in answer.content.decode()
+    assert demo.places.count() == count
+
+
+@pytest.mark.parametrize("text", [f"10 {HUGE}", f"{HUGE} 5", "10 1e400", "10 5\n" * 500])
+def test_horizons_with_numbers_of_hundreds_of_digits(
+    client_and_log: Any, demo: Shoot, text: str
+) -> None:
+    place = demo.main_place
+    address = reverse("part-edit", args=[demo.pk, "place", place.pk])
+    sent = {**hostile_form(client_and_log, address), "horizon": text}
+    assert client_and_log.post(address, sent).status_code in (302, 422)
+    upload = SimpleUploadedFile("h.csv", f"azimuth,altitude\n{text.replace(' ', ',')}\n".encode())
+    address = reverse("horizon-import", args=[demo.pk, place.pk])
+    assert client_and_log.post(address, {"file": upload}).status_code in (302, 422)
+    points = {
+        "points": f"[[0.1, {HUGE}]]",
+        "left_deg": HUGE,
+        "right_deg": "90",
+        "aspect": HUGE,
+        "level": "0.5",
+    }
+    address = reverse("horizon", args=[demo.pk, place.pk])
+    assert client_and_log.post(address, points).status_code in (302, 422)
+    assert client_and_log.get(address).status_code == 200

@@ -134,6 +134,9 @@ def _sent(request: HttpRequest, given: ToArrange) -> dict[int, int] | None:
     try:
         data = json.loads(request.POST.get("starts", ""))
         starts = {int(key): int(minute) for key, minute in data.items()}
-    except (ValueError, AttributeError, TypeError):
+    except (ValueError, AttributeError, TypeError, OverflowError, RecursionError):
+        return None
+    last = given.last_minute
+    if not all(0 <= minute <= last for minute in starts.values()):
         return None
     return {key: at for key, at in starts.items() if key in given.names}

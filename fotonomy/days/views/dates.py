@@ -39,7 +39,7 @@ from fotonomy.shoots.models import Day, Place, Shoot
 from fotonomy.shoots.presenters.working import loose
 from fotonomy.shoots.services.shoots import change_part
 from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for, window_of
-from fotonomy.sky.ephemeris import NoSkyError
+from fotonomy.sky.ephemeris import NoSkyError, check_day
 from fotonomy.web.long_work import one_at_a_time
 
 MOST_SHOWN = 24
@@ -73,14 +73,19 @@ def dates(request: HttpRequest, shoot_id: int, day_id: int) -> HttpResponseBase:
     errors: dict[str, str] = {}
     sun = _sun(request, planned, keys, errors)
     first = first_of(request.GET.get("from", ""), max(day.date, timezone.localdate()))
+    try:
+        check_day(first)
+    except NoSkyError as error:
+        errors["from"] = sentence(error.rule)
     asked = _Asked(request, shoot, planned, keys, first, sun, errors)
     places = far_apart(planned, keys)
     if len(places) > 1 and not errors:
         return StreamingHttpResponse(_streamed(asked, places))
     found: Found | None = None
     try:
-        found = find_dates(planned, keys, first, sun)
+        found = None if "from" in errors else find_dates(planned, keys, first, sun)
     except NoSkyError as error:
+        # The year after it goes past the end of what is known.
         errors["from"] = sentence(error.rule)
     context = {**asked.context, **_came_to(asked, found)}
     return render(request, "days/dates.html", context, status=422 if errors else 200)
