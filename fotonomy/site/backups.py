@@ -11,7 +11,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from django.db import connection
+from django.db import DatabaseError, connection
 
 from fotonomy import __version__
 from fotonomy.exchange.errors import DAMAGED_ZIP
@@ -71,9 +71,18 @@ def _live() -> Any:
 def backup(target: Path) -> Manifest:
     """Write everything to one file, readable by its owner only, while the program goes on serving.
 
-    The file is complete or not there. Raises BackupError.
+    The file is complete or not there. Raises BackupError, also where the database is damaged.
     """
     _needs_sqlite()
+    try:
+        return _backup(target)
+    except (DatabaseError, sqlite3.DatabaseError) as error:
+        raise BackupError(
+            f"the database is damaged ({error}). Put the last backup back: restore FILE --replace"
+        ) from error
+
+
+def _backup(target: Path) -> Manifest:
     with tempfile.TemporaryDirectory(dir=target.parent, prefix=".backup-") as folder:
         copy = Path(folder) / DATABASE
         base = sqlite3.connect(copy)
@@ -111,12 +120,32 @@ def restore(source: Path, replace: bool = False) -> Manifest:
         _sound(copy)
         if not replace and _holds_data():
             raise BackupError("there is data here already: say --replace to put the backup over it")
-        base = sqlite3.connect(copy)
         try:
-            base.backup(_live(), pages=-1)
-        finally:
-            base.close()
+            _put_in(copy)
+        except (DatabaseError, sqlite3.DatabaseError):
+            # What is there cannot even be written over: it is set aside, and kept to be looked at.
+            connection.close()
+            _set_aside()
+            _put_in(copy)
     return manifest
+
+
+def _put_in(copy: Path) -> None:
+    base = sqlite3.connect(copy)
+    try:
+        base.backup(_live(), pages=-1)
+    finally:
+        base.close()
+
+
+def _set_aside() -> None:
+    """Move a damaged database, and the files that belong to it, out of the way."""
+    stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S")
+    name = Path(connection.settings_dict["NAME"])
+    for end in ("", "-wal", "-shm"):
+        path = name.with_name(name.name + end)
+        if path.exists():
+            path.rename(path.with_name(f"damaged-{stamp}-{path.name}"))
 
 
 def _unpacked(source: Path, copy: Path) -> Manifest:
@@ -143,9 +172,12 @@ def _unpacked(source: Path, copy: Path) -> Manifest:
 
 
 def _holds_data() -> bool:
-    names = connection.introspection.table_names()
-    if "auth_user" not in names:
-        return False
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT COUNT(*) FROM auth_user")
-        return bool(cursor.fetchone()[0])
+    """Whether there is somebody's data here; a damaged database may well hold some."""
+    try:
+        if "auth_user" not in connection.introspection.table_names():
+            return False
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT COUNT(*) FROM auth_user")
+            return bool(cursor.fetchone()[0])
+    except DatabaseError:
+        return True

@@ -11,9 +11,10 @@ from datetime import timedelta
 
 from django.conf import settings
 from django.contrib.sessions.models import Session
-from django.db import DatabaseError, OperationalError, connection, transaction
+from django.db import DatabaseError, connection, transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import render
+from django.template.loader import render_to_string
 from django.utils import timezone
 
 from fotonomy import __version__
@@ -21,13 +22,16 @@ from fotonomy.web.disk_space import full_disk
 from fotonomy.web.log import present_id
 
 REQUEST_HEADER = "X-Request-ID"
-# How SQLite and PostgreSQL say that there is no room left.
+# How SQLite and PostgreSQL say that there is no room left, that nothing may be written, and that
+# what they hold cannot be read.
 FULL_DISK = ("disk is full", "No space left on device")
+READ_ONLY = ("readonly database", "read-only transaction")
+DAMAGED = ("malformed", "not a database", "invalid page", "could not read block")
 access = logging.getLogger("fotonomy.access")
 
 
 class NamedRequest:
-    """Names a request, writes its line of the access log, and answers for a full disk."""
+    """Names a request, writes its line of the access log, and answers for a sick database."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -52,23 +56,37 @@ class NamedRequest:
         return response
 
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
-        """A full disk is said as such: nothing is lost, and reading goes on."""
-        if _is_full(error):
-            logging.getLogger("django.request").error("the disk is full", exc_info=error)
-            return full_disk(request)
+        """A full disk, a database that is damaged or not to be written: each is said as such."""
+        return _sick(request, error)
+
+
+def _sick(request: HttpRequest, error: BaseException | None) -> HttpResponse | None:
+    """The page of what ails the place where everything is kept; None where it is something else."""
+    if _says(error, FULL_DISK) or (isinstance(error, OSError) and error.errno == errno.ENOSPC):
+        words, answer = "the disk is full", full_disk(request)
+    elif _says(error, READ_ONLY):
+        words, answer = "the database is read-only", _alone("read_only.html")
+    elif _says(error, DAMAGED):
+        words, answer = "the database is damaged", _alone("damaged.html")
+    else:
         return None
+    logging.getLogger("django.request").error(words, exc_info=error)
+    return answer
 
 
-def _is_full(error: BaseException | None) -> bool:
-    told = isinstance(error, OperationalError) and any(said in str(error) for said in FULL_DISK)
-    return told or (isinstance(error, OSError) and error.errno == errno.ENOSPC)
+def _says(error: BaseException | None, signs: tuple[str, ...]) -> bool:
+    return isinstance(error, DatabaseError) and any(sign in str(error) for sign in signs)
+
+
+def _alone(template: str) -> HttpResponse:
+    """A page that asks the database for nothing, not even for who asks."""
+    return HttpResponse(render_to_string(template, {"request_id": present_id.get()}), status=503)
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    """The page of a fault of our own, with the name to ask by; of a full disk, where it is that."""
-    if _is_full(sys.exc_info()[1]):
-        return full_disk(request)
-    return render(request, "500.html", {"request_id": present_id.get()}, status=500)
+    """The page of a fault of our own, with the name to ask by, or of a sick database."""
+    sick = _sick(request, sys.exc_info()[1])
+    return sick or render(request, "500.html", {"request_id": present_id.get()}, status=500)
 
 
 def health(request: HttpRequest) -> JsonResponse:

@@ -274,3 +274,91 @@ def test_lines_of_the_log_are_json_with_the_name(settings: Any) -> None:
         "INFO",
         "abc123",
     )
+
+
+def harmed(folder: Path, harm: str) -> Path:
+    """The database of a place, damaged in one of the ways that disks and people have."""
+    path = folder / "fotonomy.sqlite3"
+    base = sqlite3.connect(path)
+    base.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    (size,) = base.execute("PRAGMA page_size").fetchone()
+    table = "django_session" if harm == "sessions" else "auth_user"
+    (root,) = base.execute("SELECT rootpage FROM sqlite_master WHERE name = ?", [table]).fetchone()
+    base.close()
+    raw = bytearray(path.read_bytes())
+    if harm == "header":
+        raw[:100] = b"x" * 100
+    elif harm == "cut":
+        raw = raw[: len(raw) // 2]
+    else:
+        raw[(root - 1) * size : root * size] = b"\xa5" * size
+    path.write_bytes(bytes(raw))
+    return path
+
+
+@pytest.mark.parametrize("harm", ["header", "cut", "people", "sessions"])
+def test_a_damaged_database_is_said_and_put_right(place: Path, tmp_path: Path, harm: str) -> None:
+    fill(tmp_path)
+    path = harmed(tmp_path, harm)
+    kept = path.read_bytes()
+    refused = manage(tmp_path, "backup", str(tmp_path / "b.zip"))
+    assert refused.returncode != 0
+    assert "No backup was made: the database" in refused.stderr
+    assert "damaged" in refused.stderr
+    assert "Traceback" not in refused.stderr
+    assert not (tmp_path / "b.zip").exists()
+    asked = manage(tmp_path, "restore", str(place / "season.zip"))
+    assert "say --replace" in asked.stderr or harm in ("cut", "sessions")
+    assert path.read_bytes()[100:] == kept[100:] or harm in ("cut", "sessions")
+    came = manage(tmp_path, "restore", str(place / "season.zip"), "--replace")
+    assert came.returncode == 0, came.stderr
+    assert dump_of(tmp_path)["shoots_setup"] == dump_of(place)["shoots_setup"]
+
+
+LOOK = """
+import os, django
+django.setup()
+from django.test import Client
+client = Client(raise_request_exception=False, SERVER_NAME="localhost")
+page = client.get("/log-in/")
+form = {"username": "demo", "password": "guess"}
+answer = client.post("/log-in/", form)
+shoots = client.get("/shoots/")
+for one in (page, answer, shoots):
+    title = one.content.decode().partition("<h1>")[2].partition("</h1>")[0]
+    print(one.status_code, " ".join(title.split()))
+"""
+
+
+def look(folder: Path) -> list[str]:
+    """What pages a server shows that stands on a place: the door, a log-in, the shoots."""
+    environment = {**os.environ, "FOTONOMY_DATA_DIR": str(folder),
+                   "DJANGO_SETTINGS_MODULE": "fotonomy.site.settings.demo"}  # fmt: skip
+    ran = subprocess.run(
+        [sys.executable, "-c", LOOK], cwd=HERE, capture_output=True, text=True, check=True,
+        env=environment,
+    )  # fmt: skip
+    return ran.stdout.strip().splitlines()
+
+
+@pytest.mark.parametrize("harm", ["header", "people"])
+def test_the_door_of_a_damaged_database_says_so(place: Path, tmp_path: Path, harm: str) -> None:
+    fill(tmp_path)
+    harmed(tmp_path, harm)
+    shown = look(tmp_path)
+    assert shown[1] == "503 The data is damaged"
+    assert not any("500" in one for one in shown)
+
+
+def test_a_database_that_may_not_be_written_says_so(
+    demo_client: Any, adze: Setup, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def refuse(*_: Any, **__: Any) -> None:
+        raise OperationalError("attempt to write a readonly database")
+
+    demo_client.raise_request_exception = False
+    monkeypatch.setattr("fotonomy.shoots.editing.apply.history.record", refuse)
+    answer = demo_client.post(adze.get_absolute_url(), {"iris": "f/8"})
+    assert answer.status_code == 503
+    assert "Nothing can be written" in answer.content.decode()
+    assert demo_client.get(adze.get_absolute_url()).status_code == 200
