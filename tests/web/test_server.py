@@ -3,13 +3,14 @@
 import os
 import signal
 import socket
+import time
 import urllib.request
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from io import BytesIO
 from pathlib import Path
-from threading import BoundedSemaphore
+from threading import Barrier, Thread
 from typing import Any
 from urllib.parse import urlparse
 
@@ -258,20 +259,131 @@ def test_nonsense_at_the_socket_is_refused(address: str, raw: bytes) -> None:
     assert b"Traceback" not in said
 
 
-def test_where_too_much_long_work_waits_the_next_is_asked_to_try_again(
+def test_where_too_much_long_work_waits_the_next_stands_in_line(
     demo_client: Any, adze: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(long_work, "_places", BoundedSemaphore(1))
+    line = long_work.Line(places=1)
+    monkeypatch.setattr(long_work, "_here", line)
     plans = f"{adze.get_absolute_url()}plans/"
     assert demo_client.get(plans).status_code == 200
-    with long_work._in_turn():
+    other = line.enter("somebody else")
+    with line.turn(other):
         busy = demo_client.get(plans)
         assert (busy.status_code, busy["Retry-After"]) == (503, "5")
-        assert "Too much at once" in busy.content.decode()
+        assert busy[long_work.AHEAD_HEADER] == "0"
+        words = " ".join(busy.content.decode().split())
+        assert "In the line before you: 0 people." in words
+        assert '<meta http-equiv="refresh" content="5">' in words
         # A change waits for nothing.
         assert demo_client.post(adze.get_absolute_url(), {"iris": "f/8"}).status_code == 302
+        # A press is not repeated by itself.
+        pressed = demo_client.post(f"{adze.get_absolute_url()}dry-run/", {"fix": "x"})
+        assert pressed.status_code == 503
+        assert "try again in a few seconds" in pressed.content.decode()
+        assert "refresh" not in pressed.content.decode()
+    line.leave(other)
     assert demo_client.get(plans).status_code == 200
     assert long_work.MOST_WAITING <= serve.THREADS / 2
+
+
+def test_a_person_has_a_share_of_the_places(
+    demo_client: Any, adze: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    line = long_work.Line()
+    monkeypatch.setattr(long_work, "_here", line)
+    mine = [line.enter(adze.shoot.owner_id) for _ in range(long_work.SHARE)]
+    busy = demo_client.get(f"{adze.get_absolute_url()}plans/")
+    assert busy.status_code == 503
+    assert "Two things of yours are being worked out already" in busy.content.decode()
+    line.leave(mine[0])
+    assert demo_client.get(f"{adze.get_absolute_url()}plans/").status_code == 200
+
+
+def test_whoever_came_first_to_the_line_has_the_next_place() -> None:
+    now = [0.0]
+    line = long_work.Line(places=2, share=2, clock=lambda: now[0])
+    inside = [line.enter("a"), line.enter("b")]
+
+    def ahead(person: str) -> int | None:
+        with pytest.raises(long_work.BusyError) as busy:
+            line.enter(person)
+        return busy.value.ahead
+
+    assert [ahead(one) for one in "cdc"] == [0, 1, 0]
+    line.leave(inside[0])
+    # The place is that of the first: the second and a newcomer wait on.
+    assert (ahead("d"), ahead("e"), ahead("a")) == (1, 2, 3)
+    inside.append(line.enter("c"))
+    assert ahead("d") == 0
+    line.leave(inside[1])
+    line.enter("d")
+    # Who was not heard of for long has left the line.
+    assert (ahead("e"), ahead("a")) == (0, 1)
+    now[0] = long_work.GONE_AFTER_S - 1
+    assert ahead("a") == 1
+    now[0] = long_work.GONE_AFTER_S
+    assert ahead("a") == 0
+
+
+def test_turns_go_round_among_people() -> None:
+    """Two requests of one person and one of another: the other one is second, not third."""
+    line, order, started = long_work.Line(), list[str](), Barrier(4)
+    first = line.enter("me")
+
+    def work(ticket: long_work.Ticket) -> None:
+        started.wait()
+        with line.turn(ticket):
+            order.append(str(ticket.person))
+        line.leave(ticket)
+
+    with line.turn(first):
+        threads = [
+            Thread(target=work, args=(line.enter(who),)) for who in ("me", "you", "them")
+        ]  # fmt: skip
+        for thread in threads:
+            thread.start()
+        started.wait()
+        while sum(one.waits for one in line._inside) < 3:
+            time.sleep(0.001)
+    for thread in threads:
+        thread.join(10)
+    assert order[-1] == "me"
+    assert sorted(order) == ["me", "them", "you"]
+
+
+def test_a_stream_has_its_place_until_it_ends(
+    demo_client: Any, demo: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    line = long_work.Line()
+    monkeypatch.setattr(long_work, "_here", line)
+    address = f"/shoots/{demo.pk}/day/{demo.first_day.pk}/arrange/go/"
+    read, dropped = demo_client.get(address), demo_client.get(address)
+    assert len(line._inside) == 2
+    assert demo_client.get(address).status_code == 503
+    b"".join(read.streaming_content)
+    assert len(line._inside) == 1
+    dropped.close()
+    assert line._inside == []
+
+
+def test_a_fault_gives_its_place_back(demo_client: Any, adze: Any, monkeypatch: Any) -> None:
+    line = long_work.Line()
+    monkeypatch.setattr(long_work, "_here", line)
+    monkeypatch.setattr("fotonomy.shoots.views.planner.setup_for", lambda *_: 1 / 0)
+    demo_client.raise_request_exception = False
+    for _ in range(3):
+        assert demo_client.get(f"{adze.get_absolute_url()}plans/").status_code == 500
+    assert line._inside == []
+
+
+def test_a_turn_that_does_not_come_is_said(monkeypatch: pytest.MonkeyPatch) -> None:
+    line = long_work.Line()
+    busy, mine = line.enter("a"), line.enter("b")
+    with line.turn(busy), pytest.raises(long_work.BusyError), line.turn(mine, 0.01):
+        pass
+    line.leave(busy)
+    with line.turn(mine, 0.01):
+        pass
 
 
 @pytest.mark.parametrize(("behind", "status"), [("on", 200), ("off", 301)])

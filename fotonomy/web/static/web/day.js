@@ -103,7 +103,14 @@ document.addEventListener("alpine:init", () => {
       count.textContent = "Looking for an order";
       let best = null;
       try {
-        const answer = await fetch(`${form.dataset.go}?${query}`, { signal: stop.signal });
+        const go = () => fetch(`${form.dataset.go}?${query}`, { signal: stop.signal });
+        let answer = await go();
+        while (answer.status === 503 && !stop.signal.aborted) {
+          const ahead = answer.headers.get("X-Fotonomy-Ahead");
+          count.textContent = ahead ? `In line, ${ahead} before you` : "Two things of yours are worked out already";
+          await new Promise((resolve) => setTimeout(resolve, 1000 * Number(answer.headers.get("Retry-After") || 5)));
+          answer = await go();
+        }
         if (!answer.ok || answer.redirected) throw new Error(String(answer.status));
         for await (const told of fotonomy.linesOf(answer.body)) {
           if (told.failed) throw new Error("failed");

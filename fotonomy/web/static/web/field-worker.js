@@ -124,6 +124,7 @@ const dayAtHand = async (start, person) => {
 
 // A day is worked out and kept whole or not at all, also when its page was left meanwhile. How far it
 // is stands beside it, for whichever page asks.
+const IN_LINE_TRIES = 60;
 const keepDay = async (address, person) => {
   const states = await caches.open(statesOf(person));
   const note = (state) =>
@@ -131,7 +132,12 @@ const keepDay = async (address, person) => {
   await note({ state: "begun" });
   try {
     const got = async (from) => {
-      const response = await fetch(from, { credentials: "same-origin", cache: "no-store" });
+      let response = await fetch(from, { credentials: "same-origin", cache: "no-store" });
+      // Others are at long work: it stands in line, and says so by being begun still.
+      for (let tries = 0; response.status === 503 && tries < IN_LINE_TRIES; tries += 1) {
+        await new Promise((resolve) => setTimeout(resolve, 1000 * Number(response.headers.get("Retry-After") || 5)));
+        response = await fetch(from, { credentials: "same-origin", cache: "no-store" });
+      }
       if (!response.ok || response.redirected) throw new Error(`${response.status}`);
       if (response.headers.get(HEADER) !== person) throw new Error("somebody else is logged in");
       return response;
