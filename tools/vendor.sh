@@ -30,6 +30,13 @@ subset "$work/archivo.ttf" "$out/archivo.woff2" "$letters,U+0100-017F"
     "$from/@fontsource-variable/spline-sans-mono/files/spline-sans-mono-latin-wght-normal.woff2" \
     wght=400:700
 subset "$work/spline-sans-mono.ttf" "$out/spline-sans-mono.woff2" "$letters"
+# A file a weight for PDFs: to take one weight out of a file of all costs a second at every PDF.
+mkdir -p "$out/paper"
+weight() {
+    "$work/fonts/bin/fonttools" varLib.instancer -q -o "$out/paper/$1-$2.ttf" "$out/$1.woff2" "wght=$2" $3
+}
+for weight in 400 700 800; do weight archivo "$weight" wdth=100; done
+for weight in 400 600 700; do weight spline-sans-mono "$weight"; done
 cp "$from/idb/build/umd.js" "$out/idb.min.js"
 cp "$from/idb/LICENSE" "$out/idb.LICENSE"
 cp "$from/bulma/LICENSE" "$out/bulma.LICENSE"

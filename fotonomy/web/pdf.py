@@ -3,10 +3,15 @@
 from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
+from threading import Lock
 from typing import Any
 
 from fotonomy.core.traced_numbers import plain
 
+# Faces before what is set in them.
+STYLES = ("web/paper-faces-pdf.css", "web/paper.css")
+# What the sheets know of fonts is no thing for two at a time.
+_SETTING = Lock()
 STATIC = Path(__file__).resolve().parent / "static"
 
 
@@ -40,11 +45,25 @@ def _fetcher(library: Any) -> Callable[..., Any]:
     return Own()
 
 
-def pdf_of(markup: str) -> bytes:
-    """A page as PDF; its styles are ``site/…`` under our static files. Raises NoPdfError."""
+@lru_cache(maxsize=1)
+def _styles() -> tuple[Any, Any]:
+    """The faces and the styles of paper, read once: the configuration of fonts, and both sheets."""
     library = _library()
-    # On paper nothing can be pressed.
-    page = library.HTML(
-        string=plain(markup), base_url=f"{STATIC.as_uri()}/", url_fetcher=_fetcher(library)
-    )
-    return bytes(page.write_pdf())
+    fonts = library.text.fonts.FontConfiguration()
+    sheets = [
+        library.CSS(filename=str(STATIC / name), font_config=fonts, url_fetcher=_fetcher(library))
+        for name in STYLES
+    ]
+    return fonts, sheets
+
+
+def pdf_of(markup: str) -> bytes:
+    """A page as PDF, set with the styles of paper. Raises NoPdfError."""
+    library = _library()
+    with _SETTING:
+        fonts, sheets = _styles()
+        # On paper nothing can be pressed.
+        page = library.HTML(
+            string=plain(markup), base_url=f"{STATIC.as_uri()}/", url_fetcher=_fetcher(library)
+        )
+        return bytes(page.write_pdf(stylesheets=sheets, font_config=fonts))

@@ -9,6 +9,8 @@ from lxml import html
 from pypdf import PdfReader
 
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.presenters.packing import SectionView, ThingView
+from fotonomy.shoots.presenters.paper import PackingPaper
 from fotonomy.shoots.services.shoots import make_shoot
 from fotonomy.web import pdf as site_pdf
 from fotonomy.web.pdf import pdf_of
@@ -138,3 +140,24 @@ def test_without_pango_the_page_says_how_to_print(
     monkeypatch.setattr(site_pdf, "_library", lacks)
     answer = demo_client.get(f"/shoots/{demo.pk}/paper/cards.pdf", follow=True)
     assert "lacks Pango" in answer.content.decode()
+
+
+def section(title: str, count: int) -> SectionView:
+    things = tuple(ThingView(at, f"{title} {at}", True, ()) for at in range(count))
+    return SectionView(title.lower(), title, things)
+
+
+@pytest.mark.parametrize(
+    ("counts", "left", "right"),
+    [((4, 4), [("A", 4)], [("B", 4)]), ((10,), [("A", 4)], [("A, more", 6)]),
+     ((2, 8), [("A", 2), ("B", 1)], [("B, more", 7)]), ((1, 1), [("A", 1)], [("B", 1)]),
+     ((5, 1, 1), [("A", 5)], [("B", 1), ("C", 1)]), ((1,), [("A", 1)], None), ((), [], None)],
+)  # fmt: skip
+def test_a_packing_list_stands_in_two_columns(counts: Any, left: Any, right: Any) -> None:
+    """Everything is there once and in its order, half of the lines on either side."""
+    sections = tuple(section(title, count) for title, count in zip("ABC", counts, strict=False))
+    columns = PackingPaper(sections, (), ()).columns
+    found = [[(one.title, len(one.things)) for one in column] for column in columns]
+    assert found == [left, right][: 1 if right is None else 2]
+    names = [thing.name for column in columns for one in column for thing in one.things]
+    assert names == [thing.name for one in sections for thing in one.things]

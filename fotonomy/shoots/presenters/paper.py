@@ -1,8 +1,9 @@
 """What goes on paper: a line a setup, a card a setup, the packing list. Words and numbers only."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
+from math import ceil
 
 from fotonomy.core.findings.finding import Severity
 from fotonomy.core.notation import writing as n
@@ -159,6 +160,10 @@ def _unplannable(row: Setup, trouble: str) -> CardView:
     )  # fmt: skip
 
 
+# A title takes the room of so many lines of a list.
+TITLE_LINES = 2
+
+
 @dataclass(frozen=True, slots=True)
 class PackingPaper:
     """The packing list on paper: what comes along, sort by sort, and what it records."""
@@ -167,6 +172,25 @@ class PackingPaper:
     loads: tuple[object, ...]
     missing: tuple[str, ...]
     most_codes: int = MOST_CODES
+
+    @property
+    def columns(self) -> tuple[tuple[SectionView, ...], ...]:
+        """The sections in two columns of about as many lines; one that is cut goes on as such.
+
+        Split here and not by the style: to balance columns a PDF is set many times over.
+        """
+        room = ceil(sum(TITLE_LINES + len(one.things) for one in self.sections) / 2)
+        left, right = list[SectionView](), list[SectionView]()
+        for one in self.sections:
+            # The first column has something in any case.
+            fits = max(0 if left else 1, room - TITLE_LINES) if not right else 0
+            if fits:
+                left.append(replace(one, things=one.things[:fits]))
+            if rest := one.things[fits:]:
+                title = f"{one.title}, more" if fits else one.title
+                right.append(replace(one, title=title, things=rest))
+            room -= TITLE_LINES + len(one.things)
+        return (tuple(left), tuple(right)) if right else (tuple(left),)
 
 
 def packing_paper(shoot: Shoot) -> PackingPaper:
