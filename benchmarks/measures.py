@@ -197,6 +197,10 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+# Ids of the servers that were started, the last one at the end.
+serving: list[int] = []
+
+
 @contextmanager
 def served() -> Iterator[tuple[str, float]]:
     """The real server as its own process: its address, and ms from start to first page."""
@@ -207,6 +211,7 @@ def served() -> Iterator[tuple[str, float]]:
         [sys.executable, "-m", "fotonomy.site.serve"],
         env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
     )  # fmt: skip
+    serving.append(server.pid)
     address = f"http://127.0.0.1:{port}"
     try:
         while True:

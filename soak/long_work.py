@@ -31,7 +31,7 @@ class Beside:
         return self.beside_p95_ms - self.alone_p95_ms
 
 
-def _changes(person: Person, bench: str, seconds: float) -> tuple[list[float], int]:
+def changes(person: Person, bench: str, seconds: float) -> tuple[list[float], int]:
     """Changes as a person makes them, a moment between two; times in ms and wrong answers."""
     took, wrong, until = [], 0, time.time() + seconds
     values = ("f/4", "f/5.6", "f/8")
@@ -56,8 +56,8 @@ def long_work(workers: int, seconds: float) -> Beside:
         run, bench = people[0].bench_of("1A"), people[0].bench_of("4B")
         for name, value in LONG_RUN.items():
             people[0].post(run, {name: value}, X_Fotonomy_Fragment="wide")
-        _changes(people[2], bench, 1.0)
-        alone, wrong = _changes(people[2], bench, seconds)
+        changes(people[2], bench, 1.0)
+        alone, wrong = changes(people[2], bench, seconds)
         worked: dict[str, int] = {}
         stop = threading.Event()
         pages = {
@@ -77,7 +77,7 @@ def long_work(workers: int, seconds: float) -> Beside:
         threads = [threading.Thread(target=work, args=(one,)) for one in people[:2]]
         for thread in threads:
             thread.start()
-        beside, more = _changes(people[2], bench, seconds)
+        beside, more = changes(people[2], bench, seconds)
         stop.set()
         for thread in threads:
             thread.join()

@@ -24,6 +24,9 @@ def _answer(listening: socket.socket) -> None:
     from django.conf import settings
 
     from fotonomy.site.wsgi import application
+    from fotonomy.web.memory import few_pools
+
+    few_pools()
 
     serve(
         application, sockets=[listening], threads=THREADS, ident=None,

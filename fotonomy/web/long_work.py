@@ -19,6 +19,8 @@ from django.http import HttpRequest, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import render
 
+from fotonomy.web.memory import give_back
+
 MOST_WAITING, SHARE = 6, 2
 LONGEST_WAIT_S = 20.0
 # A page in the line asks again after so long; who was not heard of for four times as long has left.
@@ -102,6 +104,7 @@ class Line:
                 self._working = None
                 self._had[ticket.person] = self.clock()
                 self._changed.notify_all()
+            give_back()
 
     def _next(self) -> Ticket | None:
         """Whose turn it is: none while somebody works."""

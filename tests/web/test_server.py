@@ -23,7 +23,7 @@ from PIL import Image
 from benchmarks.measures import environment_in, served
 from fotonomy.exchange.pictures import write_png
 from fotonomy.site import serve
-from fotonomy.web import long_work
+from fotonomy.web import long_work, memory
 from soak.person import Person
 from tests.web.test_pictures import photo
 from tools.kept_demo import fill
@@ -410,3 +410,28 @@ def test_behind_a_proxy_https_is_believed_and_else_it_is_not(
             address, b"GET /health/ HTTP/1.1\r\nHost: plan.example.org\r\nConnection: close\r\n\r\n"
         )
         assert b"Location: https://plan.example.org/health/" in plain
+
+
+def test_memory_is_given_back_now_and_then(monkeypatch: pytest.MonkeyPatch) -> None:
+    """On glibc; elsewhere nothing is done, and nothing breaks."""
+    trimmed = list[int]()
+
+    class Libc:
+        @staticmethod
+        def mallopt(what: int, value: int) -> int:
+            return int((what, value) == (-8, memory.POOLS))
+
+        @staticmethod
+        def malloc_trim(pad: int) -> int:
+            trimmed.append(pad)
+            return 1
+
+    monkeypatch.setattr(memory.ctypes, "CDLL", lambda _: Libc)
+    monkeypatch.setattr(memory, "_last", [float("-inf")])
+    assert memory.few_pools()
+    assert [memory.give_back(at) for at in (0.0, memory.EVERY_S - 0.1, memory.EVERY_S)] == [
+        True, False, True,
+    ]  # fmt: skip
+    assert len(trimmed) == 2
+    monkeypatch.setattr(memory.ctypes, "CDLL", lambda _: object())
+    assert (memory.few_pools(), memory.give_back(1e9)) == (False, False)
