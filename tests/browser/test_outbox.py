@@ -272,3 +272,30 @@ def test_what_one_left_waits_for_them_and_goes_out_under_no_other_name(
     opened(page, user)
     until(page, lambda: not entries(page), "it still waits")
     assert user.made() == before + 1
+
+
+def test_storage_that_is_cleared_takes_what_waits_and_nothing_else(
+    new_page: Any, user: User
+) -> None:
+    """Somebody clears the data of the site while a page is open: it goes on, and keeps and sends anew."""
+    page: Page = new_page(1280, 800)
+    enter_demo(page)
+    opened(page, user)
+    line = Line(page, user.sends)
+    line.state = "cut"
+    user.act(page, 1)
+    until(page, lambda: len(entries(page)) == 1, "nothing is kept")
+    wipe = page.context.new_cdp_session(page)
+    wipe.send(
+        "Storage.clearDataForOrigin",
+        {"origin": "/".join(page.url.split("/")[:3]), "storageTypes": "indexeddb,cache_storage,local_storage"},
+    )  # fmt: skip
+    until(page, lambda: not entries(page), "the storage is not cleared")
+    before = user.made()
+    user.act(page, 2)
+    # Pages that hold their queue in mind, bench and day, keep the first anew as well.
+    until(page, lambda: bool(entries(page)), "what was done since is not kept")
+    line.state = "whole"
+    page.evaluate("dispatchEvent(new Event('online'))")
+    until(page, lambda: user.made() > before, "it did not arrive")
+    until(page, lambda: not entries(page), "it still waits")

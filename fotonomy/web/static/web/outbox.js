@@ -11,6 +11,8 @@ window.fotonomy = window.fotonomy || {};
  */
 {
   const STORE = "entries";
+  // How a browser says that a store was closed under us.
+  const GONE = new Set(["InvalidStateError", "AbortError", "NotFoundError"]);
   const DAYS = ["Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"];
   const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
   const twoDigits = (number) => String(number).padStart(2, "0");
@@ -60,45 +62,64 @@ window.fotonomy = window.fotonomy || {};
       this.person = fotonomy.person();
       this.stale_ms = 20000; // without locks: a page that lives writes again within this time
       if (client) navigator.locks?.request(`fotonomy:${client}`, () => new Promise(() => {}));
-      this.opened = window.indexedDB
-        ? idb
-            .openDB("fotonomy-outbox", 1, {
-              upgrade: (base) => base.createObjectStore(STORE, { keyPath: "uid" }),
-            })
-            .then(async (base) => {
-              if (this.person) await fotonomy.moveOldEntries(base, this.person).catch(() => null);
-              return base;
-            })
-            .catch(() => null)
-        : Promise.resolve(null);
+      this.opened = this.open();
+    }
+
+    async open() {
+      if (!window.indexedDB) return null;
+      try {
+        const base = await idb.openDB("fotonomy-outbox", 1, {
+          upgrade: (fresh) => fresh.createObjectStore(STORE, { keyPath: "uid" }),
+        });
+        if (this.person) await fotonomy.moveOldEntries(base, this.person).catch(() => null);
+        return base;
+      } catch {
+        return null;
+      }
+    }
+
+    /** Do something with the store. Where somebody cleared the site's data meanwhile it is gone: it is
+     * opened anew, and what is done from now on is kept there.
+     * @template T
+     * @param {(base: any) => Promise<T>} act
+     * @returns {Promise<T>}
+     */
+    async with(act) {
+      const base = await this.opened;
+      try {
+        return await act(base);
+      } catch (error) {
+        if (!base || !GONE.has(error.name)) throw error;
+        this.opened = this.open();
+        return act(await this.opened);
+      }
     }
 
     /** Keep an entry until it is answered. Throws where this browser has no room, or keeps nothing.
      * @param {Entry} entry
      */
     async keep(entry) {
-      const base = await this.opened;
-      if (!base) throw new Error("this browser keeps nothing");
-      await base.put(STORE, {
-        order: Date.now(),
-        ...entry,
-        personName: document.body.dataset.personName || "",
-        queue: this.queue,
-        person: this.person,
-        client: this.client,
-        touched: Date.now(),
+      await this.with(async (base) => {
+        if (!base) throw new Error("this browser keeps nothing");
+        await base.put(STORE, {
+          order: Date.now(),
+          ...entry,
+          personName: document.body.dataset.personName || "",
+          queue: this.queue,
+          person: this.person,
+          client: this.client,
+          touched: Date.now(),
+        });
       });
     }
 
     /** @param {string} uid */
     async forget(uid) {
-      const base = await this.opened;
-      await base?.delete(STORE, uid);
+      await this.with(async (base) => base?.delete(STORE, uid));
     }
 
     async all() {
-      const base = await this.opened;
-      const found = /** @type {Entry[]} */ ((await base?.getAll(STORE)) || []);
+      const found = /** @type {Entry[]} */ ((await this.with(async (base) => base?.getAll(STORE))) || []);
       return found.sort((one, two) => one.order - two.order);
     }
 
@@ -128,12 +149,13 @@ window.fotonomy = window.fotonomy || {};
      * @param {(kept: Entry) => Entry} made
      */
     async change(uid, made) {
-      const base = await this.opened;
-      if (!base) return;
-      const change = base.transaction(STORE, "readwrite");
-      const kept = await change.store.get(uid);
-      if (kept) change.store.put(made(kept));
-      await change.done;
+      await this.with(async (base) => {
+        if (!base) return;
+        const change = base.transaction(STORE, "readwrite");
+        const kept = await change.store.get(uid);
+        if (kept) change.store.put(made(kept));
+        await change.done;
+      });
     }
 
     /** This person may not, or not any more: it waits all the same, and may be dropped.
@@ -151,9 +173,14 @@ window.fotonomy = window.fotonomy || {};
 
     /** What pages left behind that are gone, in the order it was done; from now on it is this page's. */
     async takeOver() {
-      const base = await this.opened;
-      if (!base) return [];
       const living = await this.living();
+      return this.with(async (base) => (base ? this.taken(base, living) : []));
+    }
+
+    /** @param {any} base
+     * @param {Set<string> | null} living
+     */
+    async taken(base, living) {
       const change = base.transaction(STORE, "readwrite");
       const left = (await change.store.getAll()).filter(
         (entry) =>
