@@ -1,9 +1,10 @@
 """Pages as PDF, by WeasyPrint: the same markup and styles that the browser prints."""
 
 from collections.abc import Callable
+from contextlib import suppress
 from functools import lru_cache
 from pathlib import Path
-from threading import Lock
+from threading import Lock, Thread
 from typing import Any
 
 from fotonomy.core.traced_numbers import plain
@@ -55,6 +56,17 @@ def _styles() -> tuple[Any, Any]:
         for name in STYLES
     ]
     return fonts, sheets
+
+
+def warm_up() -> None:
+    """Load what PDFs are set with, beside everything else: somebody looks at a paper now."""
+    if not _styles.cache_info().currsize:
+        Thread(target=_warmed, daemon=True, name="pdf").start()
+
+
+def _warmed() -> None:
+    with suppress(NoPdfError), _SETTING:
+        _styles()
 
 
 def pdf_of(markup: str) -> bytes:

@@ -6,6 +6,7 @@ import pytest
 
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.gear.filters import Filter, FilterKind, Front, MatteBox, Mount
+from fotonomy.core.gear.neutral_density import rack, ring_marks
 from fotonomy.core.gear.support import Support
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
@@ -121,3 +122,24 @@ def test_a_rate_that_this_format_lacks_names_those_that_have_it() -> None:
     assert found.fixes[0].label == "record HD crop, it does 200 fps"
     assert found.fixes[0].changes[0].value == "HD crop"
     assert {change.value for fix in found.fixes[1:] for change in fix.changes} <= {50, 100}
+
+
+@pytest.mark.parametrize(
+    ("least", "most", "marks", "last"),
+    [(1, 9, 25, 2.7), (2, 5, 10, 1.5), (2, 8, 19, 2.4), (1, 5, 13, 1.5), (2, 2, 1, 0.6), (2, 2.5, 3, 0.75),
+     # Densities 0.6 to 1.5, typed as stops of four digits: a hair less than nine steps.
+     (1.9932, 4.9828, 10, 1.5)],
+)  # fmt: skip
+def test_the_ring_of_a_variable_nd_comes_to_its_last_mark(
+    least: float, most: float, marks: int, last: float
+) -> None:
+    """Thirds of a stop are counted by hand: eight stops are 24 of them, so 25 marks."""
+    found = ring_marks(least, most)
+    assert len(found) == marks
+    assert found[-1] == (pytest.approx(last, abs=0.005), 1.0)
+    if marks > 1:
+        assert found[0] == (pytest.approx(least * 0.30103, abs=1e-4), 0.0)
+        assert [turned for _, turned in found] == sorted(turned for _, turned in found)
+    piece = replace(TURNING, stops=least, most_stops=most, thread_mm=77)
+    densities = [stack.density for stack in rack((piece,), Front(77)).stacks if stack.pieces]
+    assert max(densities) == pytest.approx(last, abs=0.006)

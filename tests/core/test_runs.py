@@ -258,3 +258,16 @@ def test_a_plan_says_what_another_interval_does_to_run_and_batteries() -> None:
     assert "the batteries fall" in said
     gains, _ = compare(there, here)
     assert any("batteries" in gain for gain in gains)
+
+
+@pytest.mark.parametrize("follows", list(Follows))
+@pytest.mark.parametrize("handle_s", [0.0, 2.0, 10.0])
+def test_handles_go_on_past_the_event_and_nothing_is_said_of_it(
+    follows: Follows, handle_s: float
+) -> None:
+    """Each of the three worked out from the other two belongs to them, handles or none."""
+    spec = interval(wanted_screen_s=20.0, handle_s=handle_s, run={"event_s": 2 * 3600.0})
+    chosen = carried_through(spec, (Change("follows", follows), Change("handle_s", handle_s)))
+    found = ids(plan(chosen))
+    assert "run.past_event" not in found
+    assert "run.short_of_event" not in found

@@ -161,3 +161,24 @@ def test_a_packing_list_stands_in_two_columns(counts: Any, left: Any, right: Any
     assert found == [left, right][: 1 if right is None else 2]
     names = [thing.name for column in columns for one in column for thing in one.things]
     assert names == [thing.name for one in sections for thing in one.things]
+
+
+def test_looking_at_a_paper_loads_what_pdfs_need_once(
+    demo_client: Any, demo: Shoot, monkeypatch: Any
+) -> None:
+    begun = list[str]()
+
+    class Started:
+        def __init__(self, target: Any, daemon: bool, name: str) -> None:
+            self.target = target
+
+        def start(self) -> None:
+            begun.append(self.target.__name__)
+            self.target()
+
+    monkeypatch.setattr(site_pdf, "Thread", Started)
+    site_pdf._styles.cache_clear()
+    for which in ("cards", "packing"):
+        assert demo_client.get(f"/shoots/{demo.pk}/paper/{which}/").status_code == 200
+    assert begun == ["_warmed"]
+    assert site_pdf._styles.cache_info().currsize == 1

@@ -5,6 +5,7 @@ ffmpeg's concat reader through PyAV, colour-science for .cube, pypdf for the rep
 """
 
 import csv
+import re
 import zipfile
 from datetime import timedelta
 from io import BytesIO, StringIO
@@ -114,6 +115,24 @@ def test_runs_and_names_in_a_timeline() -> None:
     assert list(one.metadata["fotonomy"]["missing_frames"]) == [10]
     assert other.media_reference.name_prefix == "moon.jpg"
     assert one.source_range.duration.rate == pytest.approx(24000 / 1001)
+
+
+@pytest.mark.parametrize("fps", [23.976, 24, 25, 29.97, 30, 47.952, 48, 50, 59.94, 60])
+def test_a_timeline_and_a_list_begin_at_the_same_hour(fps: float) -> None:
+    """By OpenTimelineIO's own count: at 29.97 the hour is 107 892 frames and not 108 000."""
+    start = otio.adapters.read_from_string(to_otio("Pond", [clip()], fps), "otio_json")
+    start = start.global_start_time
+    listed = re.search(r"(01:00:00[:;]00) ", to_edl("Pond", [clip()], fps))
+    assert listed is not None
+    # What stands in neither form of its timecode is counted as the whole rate it is named by.
+    named = round(fps)
+    if fps in (29.97, 59.94):
+        assert start.to_timecode(start.rate, drop_frame=True) == "01:00:00;00" == listed[1]
+    else:
+        assert listed[1] == "01:00:00:00"
+        assert otio.opentime.RationalTime(start.value, named) == otio.opentime.from_timecode(
+            listed[1], named
+        )
 
 
 def test_sidecars_are_read_by_exiv2(tmp_path: Path) -> None:

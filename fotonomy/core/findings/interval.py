@@ -20,7 +20,7 @@ from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import YEAR_S, Files, Follows
 from fotonomy.core.stills.burst import file_mb
-from fotonomy.core.stills.interval import frames_over, span_s
+from fotonomy.core.stills.interval import frames_over, interval_of, span_s
 from fotonomy.core.stills.intervalometer import Intervalometer, intervalometer_for, neighbours_s
 from fotonomy.core.tiles import Tile
 
@@ -160,9 +160,12 @@ def covers(analysis: Analysis) -> Iterator[Finding]:
 
 
 def past_event(analysis: Analysis) -> Iterator[Finding]:
-    """A clip so long that its frames go on after the event, at the shortest interval there is."""
+    """A clip so long that its frames go on after the event, at the shortest interval there is.
+
+    Its own frames: handles are meant to go on before and after.
+    """
     run, setup = run_of(analysis, IntervalRun), analysis.setup
-    over = run.covers_s - run.three.event_s
+    over = span_s(run.three.frames, interval_of(setup.frame_rate)) - run.three.event_s
     if setup.run.follows is not Follows.INTERVAL or over <= 1.5 / setup.frame_rate:
         return
     interval_s = run.three.event_s / max(1, run.three.frames - 1)

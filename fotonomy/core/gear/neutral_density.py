@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations
-from math import isfinite, log2, log10
+from math import floor, isfinite, log2, log10
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.filters import Filter, FilterKind, Front, Mount
@@ -14,6 +14,7 @@ GLASS_SEARCH_LIMIT = 24
 
 
 VARIABLE_ND_STEP_DENSITY = 0.1
+LAST_STEP_OFF = 0.2
 
 
 _LOG10_2 = log10(2)
@@ -159,9 +160,24 @@ def _make(
 def _turn(made: dict[float, Stack], turning: Filter, extra: tuple[Filter, ...]) -> None:
     if turning.most_stops is None:
         return
-    low, high = stops_to_density(turning.stops), stops_to_density(turning.most_stops)
-    steps = int(round((high - low) / VARIABLE_ND_STEP_DENSITY, 6))
     more = sum(stops_to_density(p.stops) for p in extra)
-    for k in range(steps + 1):
-        density = round(low + k * VARIABLE_ND_STEP_DENSITY + more, 2)
-        _make(made, density, (turning, *extra), k / steps if steps else 1.0)
+    for at, turned in ring_marks(turning.stops, turning.most_stops):
+        _make(made, round(at + more, 2), (turning, *extra), turned)
+
+
+def ring_marks(least_stops: float, most_stops: float) -> tuple[tuple[float, float], ...]:
+    """Where the ring of a variable ND is turned to: density, and how far of the way, 0 to 1.
+
+    Steps of a third of a stop from its first mark; its last mark is one of them, however far it is
+    from the one before. Common practice, no source.
+    """
+    low, high = stops_to_density(least_stops), stops_to_density(most_stops)
+    way = high - low
+    if way <= LAST_STEP_OFF * VARIABLE_ND_STEP_DENSITY:
+        return ((low, 1.0),)
+    steps = way / VARIABLE_ND_STEP_DENSITY
+    # A last step that is a whole one but for a fifth is the rounding of the numbers on the ring.
+    whole = round(steps) if abs(steps - round(steps)) <= LAST_STEP_OFF else floor(steps)
+    ends = whole if abs(steps - whole) <= LAST_STEP_OFF else steps
+    marks = tuple((low + k * VARIABLE_ND_STEP_DENSITY, k / ends) for k in range(whole + 1))
+    return marks if ends == whole else (*marks, (high, 1.0))

@@ -65,3 +65,8 @@ def frames_of(code: str, fps: float) -> int:
         raise RuleError("timecode", "is a count that drop-frame leaves out", code)
     whole = hours * 60 + minutes
     return frames - left_out * (whole - whole // 10)
+
+
+def first_hour(fps: float) -> int:
+    """The frame at which a timeline begins, as tapes do: 01:00:00:00, dropped where the rate is."""
+    return frames_of("01:00:00;00" if drops_frames(fps) else "01:00:00:00", fps)

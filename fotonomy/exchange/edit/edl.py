@@ -6,12 +6,11 @@ Timecode after SMPTE ST 12-1, drop-frame where the rate has it.
 import re
 from collections.abc import Iterable
 
-from fotonomy.core.motion.timecode import drops_frames, frames_of, timecode
+from fotonomy.core.motion.timecode import drops_frames, first_hour, timecode
 from fotonomy.exchange.edit.clips import EditClip
 
 # Events have three digits, reels eight letters.
 MOST_EVENTS = 999
-_HOUR = "01:00:00:00"
 
 
 def to_edl(name: str, clips: Iterable[EditClip], fps: float) -> str:
@@ -20,7 +19,7 @@ def to_edl(name: str, clips: Iterable[EditClip], fps: float) -> str:
     lines = [
         f"TITLE: {_plain(name, 70)}", f"FCM: {'DROP FRAME' if dropping else 'NON-DROP FRAME'}", ""
     ]  # fmt: skip
-    at = frames_of(_HOUR[:-3] + (";00" if dropping else ":00"), fps)
+    at = first_hour(fps)
     usable = [one for one in clips if one.usable][:MOST_EVENTS]
     for number, one in enumerate(usable, 1):
         codes = [timecode(k, fps) for k in (0, one.frames, at, at + one.frames)]

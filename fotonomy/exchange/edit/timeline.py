@@ -8,9 +8,9 @@ from collections.abc import Iterable
 from typing import Any
 
 from fotonomy.core.motion.shutter import exact_rate
+from fotonomy.core.motion.timecode import first_hour
 from fotonomy.exchange.edit.clips import EditClip
 
-FIRST_HOUR_S = 3600
 _COLOURS = {"good": "GREEN", "maybe": "YELLOW", "no good": "RED"}
 
 
@@ -23,7 +23,7 @@ def to_otio(name: str, clips: Iterable[EditClip], fps: float) -> str:
     def time(frames: float) -> Any:
         return otio.opentime.RationalTime(frames, rate)
 
-    made = otio.schema.Timeline(name=name, global_start_time=time(FIRST_HOUR_S * round(rate)))
+    made = otio.schema.Timeline(name=name, global_start_time=time(first_hour(fps)))
     tracks = {
         usable: otio.schema.Track(name=title, kind=otio.schema.TrackKind.Video)
         for usable, title in ((True, "Takes"), (False, "No good"))

@@ -25,7 +25,7 @@ from fotonomy.shoots.views.access import must_own
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 from fotonomy.web.csv_files import csv_answer
 from fotonomy.web.long_work import one_at_a_time
-from fotonomy.web.pdf import NoPdfError, pdf_of
+from fotonomy.web.pdf import NoPdfError, pdf_of, warm_up
 from fotonomy.web.qr import qr_svg
 
 # Each paper: its name, and what its template takes.
@@ -75,7 +75,9 @@ def paper(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBase:
     """A paper as a page that prints as it looks."""
     if which not in PAPERS:
         raise Http404
-    return HttpResponse(_markup(request, shoot_for(request, shoot_id), which, pdf=False))
+    markup = _markup(request, shoot_for(request, shoot_id), which, pdf=False)
+    warm_up()
+    return HttpResponse(markup)
 
 
 @login_required

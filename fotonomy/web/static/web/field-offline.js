@@ -42,11 +42,14 @@
 
   // What the server says to somebody whose way in was closed, or is too narrow for this.
   class Refused extends Error {}
+  class Fault extends Error {}
+  const NO_NETWORK = "No network.",
+    TROUBLE = "The server has trouble and is asked again.";
   const answered = async (response) => {
     const meaning = fotonomy.meaningOf(response.status, response.redirected ? new URL(response.url).pathname : "");
     if (meaning === "closed") throw new Refused((await response.json()).refused);
     if (meaning === "signed out" && response.status === 409) throw new Refused((await response.json()).error);
-    if (meaning !== "done") throw new Error(`${response.status}`);
+    if (meaning !== "done") throw new Fault(`${response.status}`);
     return response.json();
   };
 
@@ -134,9 +137,11 @@
   const look = async (now = false) => {
     const before = await list();
     let told = [],
-      plan = false;
+      plan = false,
+      answers = false;
     try {
       const news = await asked();
+      answers = true;
       if (news === "signed out") {
         const what = before.length ? `, ${before.length} waiting here, nothing is lost` : "";
         say(`You are signed out${what}.`, {
@@ -161,7 +166,9 @@
       const left = (await list()).filter((entry) => !entry.refused).length,
         old = age();
       const what = left ? ` ${left} ${left === 1 ? "waits" : "wait"} on this device.` : "";
-      say(`No network.${old ? ` This plan is ${old}.` : ""}${what}`);
+      // A server that answers is there: what it does not take now is its own fault.
+      answers ||= error instanceof Fault;
+      say(`${answers ? TROUBLE : NO_NETWORK}${old ? ` This plan is ${old}.` : ""}${what}`);
       return;
     }
     const left = await list();
@@ -169,7 +176,7 @@
     if (refused.length) say(`Not taken: ${refused[0].name}: ${refused[0].refused}`);
     else if (told.length)
       say(`Meanwhile: ${told.slice(-3).join("; ")}.`, plan ? { href: location.href, words: "Show it" } : null);
-    else if (state.textContent.startsWith("No network")) say("");
+    else if ([NO_NETWORK, TROUBLE].some((words) => state.textContent.startsWith(words))) say("");
   };
 
   // Values that were taken without a network stand on the card until they are sent.
