@@ -35,7 +35,7 @@ class _Server:
             env={**os.environ, "FOTONOMY_PORT": str(port)},
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
         )  # fmt: skip
-        for _ in range(600):
+        for _ in range(3000):
             with suppress(OSError):
                 urllib.request.urlopen(f"{self.address}/log-in/", timeout=2).read()
                 return

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.packing import worn_words
 from fotonomy.core.analysis.setup import Analysis, run_of
-from fotonomy.core.gear.neutral_density import density_to_factor
+from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.spoken import iris_text
 from fotonomy.core.stills.burst import Burst
@@ -63,13 +64,13 @@ def readout(analysis: Analysis, first: ReadoutItem) -> tuple[ReadoutItem, ...]:
     angle = f"{n.format_number(setup.shutter.degrees(setup.frame_rate), 1)}°"
     density = n.format_density(setup.nd_density)
     glass = density if density == "none" else f"ND {density}"
-    pieces = analysis.stack.said if analysis.stack else ""
+    worn, stops = worn_words(analysis), n.format_stops(density_to_stops(setup.nd_density))
     one, two = level.zebra_one, level.zebra_two
     items = [
         ReadoutItem("ISO", analysis.named("setup.iso", str(setup.iso)), setup.profile.name),
         ReadoutItem(
             "ND", analysis.named("setup.nd_density", glass),
-            f"ND{density_to_factor(setup.nd_density)}, {pieces}" if pieces else "",
+            ", ".join(one for one in (stops if setup.nd_density else "", worn) if one),
         ),
         ReadoutItem(
             "White", analysis.named("setup.white_k", f"{n.format_number(setup.white_k, 0)} K"),

@@ -53,7 +53,7 @@ def test_the_checks_of_a_film() -> None:
     assert found["lens"] == "lens wiped"
     assert found["white"] == "white locked at 5600 K"
     assert found["rate"].startswith("25 fps")
-    assert found["glass"] == "on the lens: 0.9"
+    assert found["glass"] == "on the lens: 0.9, Ring 67 to 77"
     assert "zebras" in found
     assert not {"drive", "battery", "noise", "test", "remote"} & set(found)
     level = analyse(setup()).level

@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from fotonomy.core.analysis.setup import analyse, model_of
 from fotonomy.core.gear.body import Sensor
 from fotonomy.core.gear.profile import as_recorded
+from fotonomy.core.notation.writing import to_a_fiftieth
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.search_space import iso_values
@@ -172,3 +173,20 @@ def test_a_band_is_as_high_as_its_share_of_the_frame() -> None:
     assert half_size(sky, 160, 100) == (80, 10)
     rows = scene_map((sky,), 160, 100).region[:, 80] == 0
     assert abs(int(rows.sum()) - 20) <= 4
+
+
+@pytest.mark.parametrize(
+    ("value", "said"),
+    [(7.48, 7.5), (1.04, 1.04), (23.75, 23.8), (0.0318, 0.032), (1.234, 1.24), (499.0, 500.0),
+     (-7.48, -7.5), (0.0, 0.0), (float("inf"), float("inf")), (50.0, 50.0), (2.5, 2.5), (99.0, 99.0)],
+)  # fmt: skip
+def test_what_is_worked_out_is_said_as_fine_as_it_is_known(value: float, said: float) -> None:
+    """To about a fiftieth, by hand: a fiftieth of 7.48 is 0.15, so tenths."""
+    assert to_a_fiftieth(value) == pytest.approx(said, rel=1e-12)
+
+
+@given(st.floats(1e-6, 1e9))
+def test_no_rounding_is_off_by_more_than_a_hundredth(value: float) -> None:
+    assert abs(to_a_fiftieth(value) - value) <= value / 100 * (1 + 1e-9)
+    digits = f"{to_a_fiftieth(value):.9e}".split("e")[0].replace(".", "").rstrip("0")
+    assert len(digits) <= 3

@@ -49,6 +49,14 @@ def holders_needed(analysis: Analysis) -> tuple[str, ...]:
     return tuple(found)
 
 
+def worn_words(analysis: Analysis) -> str:
+    """Everything in front of the lens: ND by its marks, other filters, rings and matte box."""
+    setup, stack = analysis.setup, analysis.stack
+    worn = [stack.said] if setup.nd_density and stack and stack.said else []
+    worn += [piece.name for piece in setup.filters]
+    return ", ".join([*worn, *holders_needed(analysis)]) if worn else ""
+
+
 def _energy_wh(analysis: Analysis, power_w: float) -> float:
     """What one take draws: a run waits most of the time, anything else is at work throughout."""
     power = None if analysis.run is None else analysis.run.power

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from fotonomy.core.analysis.interval import NOISE_FRAME_FROM_S
+from fotonomy.core.analysis.packing import worn_words
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.gear.accessories import Battery, Heater, Remote
 from fotonomy.core.gear.support import STEADY_SUPPORTS
@@ -47,10 +48,8 @@ def _stabiliser(setup: Setup) -> list[Check]:
 
 
 def _glass(analysis: Analysis) -> list[Check]:
-    setup, stack = analysis.setup, analysis.stack
-    pieces = [stack.said] if setup.nd_density and stack and stack.said else []
-    pieces += [piece.name for piece in setup.filters]
-    return [Check("glass", f"on the lens: {', '.join(pieces)}")] if pieces else []
+    worn = worn_words(analysis)
+    return [Check("glass", f"on the lens: {worn}")] if worn else []
 
 
 def _drive(setup: Setup) -> list[Check]:

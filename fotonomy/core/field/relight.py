@@ -14,7 +14,7 @@ from fotonomy.core.findings import fixes as fx
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.decimals import decimal
 from fotonomy.core.notation.reading import parse_light
-from fotonomy.core.notation.spoken import said_distance
+from fotonomy.core.notation.spoken import said_reach
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.plan import readout_of
 from fotonomy.core.planner.relaxation import changes_to, words_of
@@ -241,8 +241,8 @@ def _depth(made: Analysis, before: Analysis) -> str:
     if focus.depth_m < SHALLOW * focus.near_m:
         depth, was = (n.format_length(one.focus.depth_m) for one in (made, before))
         return f"sharp depth {depth} instead of {was}"
-    end = "on" if focus.far_m == inf else f"to {said_distance(setup, focus.far_m)}"
-    return f"sharp from {said_distance(setup, focus.near_m)} {end}"
+    end = "on" if focus.far_m == inf else f"to {said_reach(setup, focus.far_m)}"
+    return f"sharp from {said_reach(setup, focus.near_m)} {end}"
 
 
 _PERCENT = re.compile(

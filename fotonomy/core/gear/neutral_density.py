@@ -1,6 +1,6 @@
 """Neutral density: its three names, and the stacks a person's glass can make."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations
 from math import floor, isfinite, log2, log10
@@ -63,13 +63,15 @@ class Stack:
     """Glass that makes one density: the pieces in order of density, and their sum.
 
     ``wheel`` is the density a built-in wheel adds; it is no piece to carry. ``turned`` is how far
-    a variable ND in it is turned, 0 to 1 at its end; None without one.
+    a variable ND in it is turned, 0 to 1 at its end, and ``ring_stops`` the mark it is turned to,
+    in stops; None without one.
     """
 
     density: float
     pieces: tuple[str, ...]
     wheel: float = 0.0
     turned: float | None = None
+    ring_stops: float | None = None
 
     @property
     def stops(self) -> float:
@@ -78,9 +80,12 @@ class Stack:
 
     @property
     def said(self) -> str:
-        """The pieces in words: "wheel 0.6 + ND 0.9"."""
+        """The pieces in words: "wheel 0.6 + ND 0.9", "Variable ND at 4.3 stops"."""
         wheel = (f"wheel {self.wheel:g}",) if self.wheel else ()
-        return " + ".join((*wheel, *self.pieces))
+        if self.ring_stops is None:
+            return " + ".join((*wheel, *self.pieces))
+        turning, *others = self.pieces
+        return " + ".join((*wheel, f"{turning} at {round(self.ring_stops, 1):g} stops", *others))
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,7 +124,7 @@ def rack(glass: tuple[Filter, ...], front: Front, wheel: tuple[float, ...] = ())
             total = round(stack.density + density, 2)
             have = made.get(total)
             if have is None or len(have.pieces) > len(stack.pieces):
-                made[total] = Stack(total, stack.pieces, density, stack.turned)
+                made[total] = replace(stack, density=total, wheel=density)
     return Rack(tuple(made[density] for density in sorted(made)), left_out)
 
 
@@ -150,11 +155,13 @@ def _kept(fixed: list[Filter]) -> tuple[list[Filter], int]:
 
 def _make(
     made: dict[float, Stack], density: float, pieces: tuple[Filter, ...],
-    turned: float | None = None,
+    turned: float | None = None, ring_stops: float | None = None,
 ) -> None:  # fmt: skip
+    """Keep a stack where none of fewer pieces makes its density; a variable ND stands first."""
     have = made.get(density)
     if have is None or len(have.pieces) > len(pieces):
-        made[density] = Stack(density, tuple(piece.name for piece in pieces), 0.0, turned)
+        names = tuple(piece.name for piece in pieces)
+        made[density] = Stack(density, names, 0.0, turned, ring_stops)
 
 
 def _turn(made: dict[float, Stack], turning: Filter, extra: tuple[Filter, ...]) -> None:
@@ -162,7 +169,7 @@ def _turn(made: dict[float, Stack], turning: Filter, extra: tuple[Filter, ...]) 
         return
     more = sum(stops_to_density(p.stops) for p in extra)
     for at, turned in ring_marks(turning.stops, turning.most_stops):
-        _make(made, round(at + more, 2), (turning, *extra), turned)
+        _make(made, round(at + more, 2), (turning, *extra), turned, density_to_stops(at))
 
 
 def ring_marks(least_stops: float, most_stops: float) -> tuple[tuple[float, float], ...]:

@@ -41,6 +41,11 @@ def said_distance(setup: Setup, metres: float) -> str:
     return said_length(setup, "subject_distance_m", metres)
 
 
+def said_reach(setup: Setup, metres: float) -> str:
+    """A distance that was worked out, from or to where it is sharp, as fine as it is known."""
+    return said_distance(setup, n.to_a_fiftieth(metres))
+
+
 def said_depth(setup: Setup, metres: float) -> str:
     """A depth within a sentence, in the unit the subject's own was typed in."""
     return said_length(setup, "subject_depth_m", metres)

@@ -4,7 +4,7 @@ Every ``format_*`` parses back to the same value with its ``parse_*`` in ``readi
 knows its working (``named``) is written with a mark that leads there.
 """
 
-from math import isfinite
+from math import floor, isfinite, log10
 
 from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import (
@@ -131,6 +131,20 @@ def format_frame_rate(fps: float) -> str:
 def format_iris(f_number: float) -> str:
     """f/4, f/2.8."""
     return f"f/{format_number(f_number, 2)}"
+
+
+def to_a_fiftieth(value: float) -> float:
+    """A worked-out amount as fine as it is known: 7.48 is 7.5, 1.04 stays, 23.75 is 23.8.
+
+    Rounded to the largest of 1, 2 and 5 tenths, hundredths and so on that is no more than a
+    fiftieth of it. What is none or without end stays.
+    """
+    if value == 0 or not isfinite(value):
+        return value
+    most = abs(value) / 50
+    power = 10.0 ** floor(log10(most))
+    step = next(k * power for k in (5, 2, 1) if k * power <= most * (1 + 1e-9))
+    return round(value / step) * step
 
 
 @marks

@@ -12,6 +12,7 @@ from fotonomy.core.notation.writing import (
     format_length,
     format_number,
     format_stops,
+    to_a_fiftieth,
 )
 from fotonomy.core.optics.depth_of_field import effective_f_number
 from fotonomy.figures.svg import (
@@ -83,9 +84,13 @@ def focus_words(analysis: Analysis) -> str:
     focus, at = analysis.focus, analysis.setup.subject_distance_m
     if focus.depth_m < 0.05 * at:
         return f"sharp for {format_length(focus.depth_m)} about {format_length(at)}"
-    far = "without end" if focus.far_m == inf else f"to {format_length(focus.far_m)}"
-    depth = "" if focus.depth_m == inf else f", {format_length(focus.depth_m)} in all"
-    return f"sharp from {format_length(focus.near_m)} {far}{depth}"
+    near = to_a_fiftieth(focus.near_m)
+    if focus.far_m == inf:
+        return f"sharp from {format_length(near)} without end"
+    # What is said adds up as it is said.
+    far = to_a_fiftieth(focus.far_m)
+    depth = format_length(far - near)
+    return f"sharp from {format_length(near)} to {format_length(far)}, {depth} in all"
 
 
 def focus_notes(analysis: Analysis) -> tuple[str, ...]:

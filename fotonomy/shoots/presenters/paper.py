@@ -5,9 +5,10 @@ from dataclasses import dataclass, replace
 from datetime import date
 from math import ceil
 
+from fotonomy.core.analysis.packing import worn_words
 from fotonomy.core.findings.finding import Severity
 from fotonomy.core.notation import writing as n
-from fotonomy.core.notation.spoken import said_distance
+from fotonomy.core.notation.spoken import said_distance, said_reach
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.readout import ReadoutItem
 from fotonomy.figures.lanes.clip import size_words
@@ -122,16 +123,14 @@ def _hour(row: Setup) -> str:
 
 def _card(row: Setup, planned: Plan) -> CardView:
     analysis = planned.analysis
-    setup, stack = analysis.setup, analysis.stack
-    pieces = [stack.said] if stack and stack.said and setup.nd_density else []
-    pieces += [piece.name for piece in setup.filters]
+    setup = analysis.setup
     span = (
         f"{n.format_number(setup.focal_mm)} mm"
         if setup.lens.focal_longest_mm > setup.lens.focal_shortest_mm else ""
     )  # fmt: skip
     far = analysis.focus.far_m
-    sharp = f"sharp from {said_distance(setup, analysis.focus.near_m)}" + (
-        " on" if far == float("inf") else f" to {said_distance(setup, far)}"
+    sharp = f"sharp from {said_reach(setup, analysis.focus.near_m)}" + (
+        " on" if far == float("inf") else f" to {said_reach(setup, far)}"
     )
     found = [(f, (f.what, f.why)) for f in planned.findings]
     return CardView(
@@ -140,7 +139,7 @@ def _card(row: Setup, planned: Plan) -> CardView:
         place=row.place.name, kind=setup.kind.label,
         items=planned.readout, camera=f"{setup.body.name}, {setup.format.name}",
         lens=" at ".join(part for part in (setup.lens.name, span) if part),
-        glass=", ".join(pieces) or "no filter", carried=setup.support.value,
+        glass=worn_words(analysis) or "no filter", carried=setup.support.value,
         focus=f"{setup.subject} at {said_distance(setup, setup.subject_distance_m)}, {sharp}",
         light=f"planned for EV {n.format_number(analysis.budget.ev100)}",
         clip=f"{n.format_duration(analysis.clip.screen_s)} on screen, {size_words(analysis.clip)}",

@@ -11,7 +11,7 @@ from fotonomy.core.findings.finding import Finding, Severity
 from fotonomy.core.kinds import rules_of
 from fotonomy.core.motion.cadence import Cadence
 from fotonomy.core.notation import writing as n
-from fotonomy.core.notation.spoken import said_depth, said_distance
+from fotonomy.core.notation.spoken import said_depth, said_reach
 from fotonomy.core.photometry.exposure_value import illuminance_lx
 from fotonomy.core.plan import Plan
 from fotonomy.core.stills.burst import Burst
@@ -126,7 +126,7 @@ def _level_verdict(a: Analysis) -> str:
 def _focus_verdict(a: Analysis) -> str:
     focus, setup = a.focus, a.setup
     if focus.far_m == float("inf"):
-        return f"sharp from {said_distance(setup, focus.near_m)} on"
+        return f"sharp from {said_reach(setup, focus.near_m)} on"
     depth = said_depth(setup, focus.depth_m)
     if setup.subject_depth_m > 0:
         return f"{depth} sharp, {said_depth(setup, setup.subject_depth_m)} needed"
