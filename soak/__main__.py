@@ -218,7 +218,7 @@ def main() -> int:
         f"another takes {shared.beside_p95_ms:.0f} ms at the 95th percentile ({shared.alone_p95_ms:.0f} ms alone; under {fair.WANTED_EDIT_MS:.0f} ms is wanted), and "
         f"of {shared.pages} pages of plans that a third asks for half are there within {shared.page_p50_s:.1f} s and all within "
         f"{shared.page_longest_s:.1f} s. The greedy one got {shared.had} answers and was sent back {shared.sent_off} times: "
-        "each person has two places.", "",
+        "each person has three places.", "",
         f"A process holds {held.start_mb:.0f} MB after its first pages, {held.searched_mb:.0f} MB after "
         f"{size.searches} searches of a day over years, and {held.after_mb:.0f} MB after papers, plans, rehearsals, "
         f"the arranger and an archive there and back; {fair.MOST_MB:.0f} MB are allowed.", "",

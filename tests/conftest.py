@@ -16,6 +16,7 @@ from hypothesis.internal.conjecture import providers
 from fotonomy.demo.loader import DEMO_USER, ensure_demo
 from fotonomy.kit.starter_kit import give_starter_kit
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.web import long_work
 from tests.demo_copy import demo_again, keep_copy, nothing_shot, put_back, read_copy
 from tests.properties import LONG, MORE
 from tools.kept_demo import kept_demo, one_at_a_time
@@ -83,6 +84,16 @@ def swept_by_copy() -> Iterator[None]:
 
     with patch.object(TransactionTestCase, "_fixture_teardown", put_back_or_flush):
         yield
+
+
+@pytest.fixture(autouse=True)
+def own_line(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Nobody stands in the line for long work of the test before, or of a stream left unread.
+
+    Browsers read what they ask for, and have the line that the server has.
+    """
+    line = long_work.Line() if "browser" in request.path.parts else long_work.Line(1000, 1000)
+    monkeypatch.setattr(long_work, "_here", line)
 
 
 @pytest.fixture

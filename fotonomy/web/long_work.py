@@ -1,9 +1,9 @@
 """Long work goes one at a time in a process, and each person has a share of it.
 
 What waits for its turn sits in a thread of the server. Half of the threads at most do, and of one
-person two: the other half stays free for changes. Turns go round among people, whoever had none
-longest first. Who finds no place stands in a line: the page says at which place and asks again by
-itself, and a place that comes free goes to the first of the line.
+person three, as one page may ask for so many: the other half stays free for changes. Turns go
+round among people, whoever had none longest first. Who finds no place stands in a line: the page
+says at which place and asks again by itself, and a place that comes free goes to the first of it.
 """
 
 import time
@@ -21,7 +21,7 @@ from django.shortcuts import render
 
 from fotonomy.web.memory import give_back
 
-MOST_WAITING, SHARE = 6, 2
+MOST_WAITING, SHARE = 6, 3
 LONGEST_WAIT_S = 20.0
 # A page in the line asks again after so long; who was not heard of for four times as long has left.
 ASK_AGAIN_S = 5
@@ -176,6 +176,10 @@ class _Pieces:
         except BaseException:
             _here.leave(self.ticket)
             raise
+
+    def __del__(self) -> None:
+        # Whoever forgot to close it: its place is not lost for good.
+        _here.leave(self.ticket)
 
     def close(self) -> None:
         """Read no more."""

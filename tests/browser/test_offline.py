@@ -363,3 +363,20 @@ def test_one_closed_shoot_does_not_stop_the_others(phone: Page) -> None:
     assert list(Take.objects.values_list("uid", flat=True)) == ["here"]
     box.get_by_role("button", name="Drop").click()
     expect(box).to_be_hidden()
+
+
+def test_a_server_that_answers_with_a_fault_is_not_called_no_network(phone: Page) -> None:
+    phone.route("**/field/send/", lambda route: route.fulfill(status=500, body="{}"))
+    phone.get_by_role("link", name="5A Launch, side pass").click()
+    phone.context.set_offline(True)
+    log_one(phone)
+    phone.context.set_offline(False)
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-state]")).to_contain_text(
+        "The server has trouble and is asked again. 1 waits on this device."
+    )
+    phone.unroute("**/field/send/")
+    phone.get_by_role("button", name="Send now").click()
+    expect(phone.locator("[data-waiting]")).to_be_hidden()
+    expect(phone.locator("[data-state]")).not_to_contain_text("trouble")
+    assert Take.objects.count() == 1

@@ -245,6 +245,21 @@ def test_an_error_shows_what_the_other_window_wrote(demo_client: Any, demo: Shoo
     assert (place.height_m, place.cautions) == (8, "tide at four")
 
 
+def test_the_form_beside_a_refused_reading_says_what_it_showed(
+    demo_client: Any, demo: Shoot
+) -> None:
+    place = demo.main_place
+    url = f"/shoots/{demo.pk}/places/{place.pk}/metered/"
+    answer = demo_client.post(url, {"at": "tea time", "ev100": "11"})
+    assert answer.status_code == 422
+    forms = html.fromstring(answer.content.decode()).forms
+    shown = values_of(next(one for one in forms if "latitude_deg" in one.fields))
+    post(demo_client, row_url(demo, "place")[0], changed(shown, cautions="tide"))
+    post(demo_client, row_url(demo, "place")[0], changed(shown, notes="a gull"))
+    place.refresh_from_db()
+    assert (place.cautions, place.notes) == ("tide", "a gull")
+
+
 def test_ways_of_two_windows(demo_client: Any, demo: Shoot) -> None:
     places = list(demo.places.all())[:3]
     names = [f"way-{places[0].pk}-{places[1].pk}", f"way-{places[0].pk}-{places[2].pk}"]

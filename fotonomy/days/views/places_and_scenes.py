@@ -299,8 +299,10 @@ def metered(request: HttpRequest, shoot_id: int, place_id: int) -> HttpResponse:
             form.add_error(error.field, sentence(error.rule))
     said = [f"{name}: {errors[0]}" for name, errors in form.errors.items()]
     messages.error(request, f"Not kept. {'; '.join(said)}")
+    whole = PlaceForm(instance=place)
     context = {
-        "shoot": shoot, "sort": "place", "row": place, "form": PlaceForm(instance=place),
+        "shoot": shoot, "sort": "place", "row": place, "form": whole,
+        "shown": shown_text(texts_of(whole)),
         "readings": list(place.light_readings.all()), "metered": request.POST,
     }  # fmt: skip
     return render(request, "days/part_form.html", context, status=422)

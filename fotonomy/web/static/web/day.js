@@ -107,7 +107,7 @@ document.addEventListener("alpine:init", () => {
         let answer = await go();
         while (answer.status === 503 && !stop.signal.aborted) {
           const ahead = answer.headers.get("X-Fotonomy-Ahead");
-          count.textContent = ahead ? `In line, ${ahead} before you` : "Two things of yours are worked out already";
+          count.textContent = ahead ? `In line, ${ahead} before you` : "Three things of yours are worked out already";
           await new Promise((resolve) => setTimeout(resolve, 1000 * Number(answer.headers.get("Retry-After") || 5)));
           answer = await go();
         }

@@ -137,11 +137,9 @@
   const look = async (now = false) => {
     const before = await list();
     let told = [],
-      plan = false,
-      answers = false;
+      plan = false;
     try {
       const news = await asked();
-      answers = true;
       if (news === "signed out") {
         const what = before.length ? `, ${before.length} waiting here, nothing is lost` : "";
         say(`You are signed out${what}.`, {
@@ -155,7 +153,7 @@
         const came = await sender.send(now);
         await list();
         if (came.closed) throw new Refused(came.closed);
-        if (came.later) throw new Error("later");
+        if (came.later) throw came.fault ? new Fault("later") : new Error("later");
       }
     } catch (error) {
       if (error instanceof Refused) {
@@ -166,9 +164,7 @@
       const left = (await list()).filter((entry) => !entry.refused).length,
         old = age();
       const what = left ? ` ${left} ${left === 1 ? "waits" : "wait"} on this device.` : "";
-      // A server that answers is there: what it does not take now is its own fault.
-      answers ||= error instanceof Fault;
-      say(`${answers ? TROUBLE : NO_NETWORK}${old ? ` This plan is ${old}.` : ""}${what}`);
+      say(`${error instanceof Fault ? TROUBLE : NO_NETWORK}${old ? ` This plan is ${old}.` : ""}${what}`);
       return;
     }
     const left = await list();

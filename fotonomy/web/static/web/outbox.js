@@ -270,6 +270,7 @@ window.fotonomy = window.fotonomy || {};
       this.page = page;
       this.failures = new Map(); // of each address, in a row
       this.rests = new Map(); // until when each is left alone, in ms
+      this.faulty = new Set(); // those whose last answer was a fault of the server
     }
 
     /** Send what may go; one run at a time. What it came to: whether somebody is signed out, what is
@@ -293,16 +294,18 @@ window.fotonomy = window.fotonomy || {};
       const groups = new Map();
       for (const entry of await this.outbox.mine())
         if (!entry.refused) groups.set(entry.send, [...(groups.get(entry.send) || []), entry]);
-      const came = { signedOut: false, closed: "", later: false };
+      const came = { signedOut: false, closed: "", later: false, fault: false };
       for (const [address, entries] of groups) {
         if (Date.now() < (this.rests.get(address) || 0)) {
           came.later = true;
+          came.fault ||= this.faulty.has(address);
           continue;
         }
         for (let at = 0; at < entries.length; at += this.page.batch) {
           const meaning = await this.sendPart(address, entries.slice(at, at + this.page.batch));
           came.signedOut ||= meaning === "signed out";
           came.later ||= meaning === "later";
+          came.fault ||= meaning === "later" && this.faulty.has(address);
           if (meaning.startsWith("closed: ")) came.closed = meaning.slice("closed: ".length);
           if (meaning !== "done") break;
         }
@@ -314,6 +317,9 @@ window.fotonomy = window.fotonomy || {};
       const { status, path, data } = await this.post(address, part);
       const failures = status >= 200 && status < 300 ? 0 : (this.failures.get(address) || 0) + 1;
       this.failures.set(address, failures);
+      // A server that answers with a fault is there; no answer at all is the line.
+      if (status >= 500) this.faulty.add(address);
+      else this.faulty.delete(address);
       const meaning = fotonomy.meaningOf(status, path, failures);
       if (meaning === "later") this.rests.set(address, Date.now() + fotonomy.waitAfter(failures));
       if (meaning === "closed") {
