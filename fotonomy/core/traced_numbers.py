@@ -172,3 +172,8 @@ def with_names(record: Any, names: Names, path: str, inside: Callable[[Any], boo
     object.__setattr__(made, "names_", names)
     object.__setattr__(made, "path_", path)
     return made
+
+
+def same_working(value: float, of: float) -> float:
+    """A number written otherwise, with the working of the one it stands for, where that has one."""
+    return Named(value, of.address) if isinstance(of, Named) else value

@@ -19,6 +19,7 @@ from fotonomy.core.spec.intent import ExposureMethod, Intent
 from fotonomy.core.spec.readings import Reading, Shape
 from fotonomy.core.tone.scene_layout import half_size, scene_map
 from fotonomy.core.tone.signal_levels import headroom_stops, steps_of_grey
+from fotonomy.core.traced_numbers import Named
 from tests.core.examples import BODY, FLAT, VIDEO, setup
 from tests.core.run_examples import ids, long_exposure
 
@@ -190,3 +191,10 @@ def test_no_rounding_is_off_by_more_than_a_hundredth(value: float) -> None:
     assert abs(to_a_fiftieth(value) - value) <= value / 100 * (1 + 1e-9)
     digits = f"{to_a_fiftieth(value):.9e}".split("e")[0].replace(".", "").rstrip("0")
     assert len(digits) <= 3
+
+
+def test_a_number_said_otherwise_keeps_its_working() -> None:
+    said = to_a_fiftieth(Named(7.48, "/working/"))
+    assert isinstance(said, Named)
+    assert (said, said.address) == (pytest.approx(7.5), "/working/")
+    assert type(to_a_fiftieth(7.48)) is float

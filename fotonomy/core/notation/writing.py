@@ -14,7 +14,7 @@ from fotonomy.core.photometry.exposure_value import (
     Metered,
     SceneLight,
 )
-from fotonomy.core.traced_numbers import OPEN, marks
+from fotonomy.core.traced_numbers import OPEN, marks, same_working
 
 
 @marks
@@ -137,14 +137,14 @@ def to_a_fiftieth(value: float) -> float:
     """A worked-out amount as fine as it is known: 7.48 is 7.5, 1.04 stays, 23.75 is 23.8.
 
     Rounded to the largest of 1, 2 and 5 tenths, hundredths and so on that is no more than a
-    fiftieth of it. What is none or without end stays.
+    fiftieth of it. What is none or without end stays. A number with a working keeps it.
     """
     if value == 0 or not isfinite(value):
         return value
     most = abs(value) / 50
     power = 10.0 ** floor(log10(most))
     step = next(k * power for k in (5, 2, 1) if k * power <= most * (1 + 1e-9))
-    return round(value / step) * step
+    return same_working(round(value / step) * step, value)
 
 
 @marks

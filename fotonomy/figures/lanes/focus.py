@@ -15,6 +15,7 @@ from fotonomy.core.notation.writing import (
     to_a_fiftieth,
 )
 from fotonomy.core.optics.depth_of_field import effective_f_number
+from fotonomy.core.traced_numbers import same_working
 from fotonomy.figures.svg import (
     Drawing,
     Scale,
@@ -89,7 +90,7 @@ def focus_words(analysis: Analysis) -> str:
         return f"sharp from {format_length(near)} without end"
     # What is said adds up as it is said.
     far = to_a_fiftieth(focus.far_m)
-    depth = format_length(far - near)
+    depth = format_length(same_working(far - near, focus.depth_m))
     return f"sharp from {format_length(near)} to {format_length(far)}, {depth} in all"
 
 
