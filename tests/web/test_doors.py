@@ -215,3 +215,11 @@ def test_waits_are_ended_by_hand(command: list[str]) -> None:
     assert log_in(RIGHT).status_code == 302
     others = log_in("guess", ELSEWHERE, name="rigger").status_code
     assert others == (200 if command == ["axes_reset"] else 429)
+
+
+def test_a_log_in_of_ones_own_does_not_wipe_the_count_of_the_address() -> None:
+    """Or whoever has an account could guess at all others from there without end."""
+    for at in range(OF_ADDRESS.free - 1):
+        log_in("guess", name=f"name{at}")
+    assert log_in(RIGHT).status_code == 302
+    assert log_in("guess", name="one-more").status_code == 429
