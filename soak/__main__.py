@@ -100,8 +100,8 @@ def main() -> int:
         logging.disable(logging.CRITICAL)
         from django.test import Client
 
-        from fotonomy.shoots.models import Setup, Shoot
-
+        # Other trials make shoots of their own.
+        shoot = hostile.first_shoot()
         scale.say("database with the demo", f"seed {day}")
         edits = said(
             "edits at once",
@@ -154,11 +154,11 @@ def main() -> int:
             )
             foreign = said(
                 "strangers",
-                partial(strangers.foreign, address, Setup.objects.get(code="4B")),
+                partial(strangers.foreign, address, shoot.setups.get(code="4B")),
                 lambda f: f"{f.asked} asked, {len(f.let_in)} let in",
             )
         client = Client(headers={"host": "localhost"}, raise_request_exception=False)
-        client.force_login(Shoot.objects.get().owner)
+        client.force_login(shoot.owner)
         typed = said(
             "hostile values", partial(hostile.hostile_values, client, size.values, seed=day), wrongs
         )

@@ -84,15 +84,21 @@ def _first_of(model: Any) -> int:
     return int(model.objects.values_list("pk", flat=True).first())
 
 
+def first_shoot() -> Any:
+    """The demo's shoot: the first of all; other trials make more."""
+    from fotonomy.shoots.models import Shoot
+
+    return Shoot.objects.select_related("owner").earliest("pk")
+
+
 def forms(client: Any) -> Iterator[tuple[str, dict[str, list[str]]]]:
     """Address and fields of every form that a person of the demo can send."""
     from lxml import html
 
     from fotonomy.kit.models import Body, Filter, Lens, Profile
-    from fotonomy.shoots.models import Setup, Shoot
 
-    shoot = Shoot.objects.get()
-    benches = [Setup.objects.get(code=code).get_absolute_url() for code in ("4B", "1A", "5B", "6A")]
+    shoot = first_shoot()
+    benches = [shoot.setups.get(code=code).get_absolute_url() for code in ("4B", "1A", "5B", "6A")]
     pages = [
         *benches, f"/shoots/{shoot.pk}/edit/", "/shoots/new/", f"/shoots/{shoot.pk}/packing/",
         *(f"/kit/{sort}/new/" for sort in ("body", "lens", "filter", "accessory", "profile")),
@@ -137,16 +143,12 @@ def hostile_values(client: Any, count: int, seed: int) -> Found:
 def pages(client: Any, codes: tuple[str, ...] = FEW_SETUPS) -> Found:
     """Every page of every shoot and of the kit, as it stands now; of these setups, or of all."""
     from fotonomy.kit.models import Accessory, Body, Filter, Lens, Profile
-    from fotonomy.shoots.models import Setup, Shoot
 
     found = Found()
-    owner = Shoot.objects.order_by("pk").first().owner_id  # type: ignore[union-attr]
+    demo = first_shoot()
     addresses = ["/shoots/", "/kit/", "/kit/curves/", "/kit/kit.json"]
-    for shoot in Shoot.objects.filter(owner=owner):
-        addresses += [
-            f"/shoots/{shoot.pk}/{part}" for part in ("", "edit/", "packing/", "compare/")
-        ]
-    rows = Setup.objects.filter(shoot__owner=owner)
+    addresses += [f"/shoots/{demo.pk}/{part}" for part in ("", "edit/", "packing/", "compare/")]
+    rows = demo.setups.all()
     for row in rows.filter(code__in=codes) if codes else rows:
         bench = row.get_absolute_url()
         addresses += [f"{bench}{part}" for part in (
@@ -154,7 +156,7 @@ def pages(client: Any, codes: tuple[str, ...] = FEW_SETUPS) -> Found:
             "plan.json", "dry-run/", "program/", "dry-run.csv",
         )]  # fmt: skip
     for model in (Body, Lens, Filter, Accessory, Profile):
-        for thing in model.objects.filter(owner=owner):
+        for thing in model.objects.filter(owner=demo.owner):
             addresses.append(f"/kit/{model.__name__.lower()}/{thing.pk}/")
     for address in addresses:
         ask(found, f"GET {address}", partial(client.get, address, follow=True))
@@ -259,15 +261,13 @@ def _doors(client: Any) -> dict[str, Callable[[int, random.Random], Any]]:
     from django.core.files.uploadedfile import SimpleUploadedFile
 
     from fotonomy.kit.models import Body
-    from fotonomy.shoots.models import Setup, Shoot
 
-    shoot = Shoot.objects.order_by("pk").first()
+    shoot = first_shoot()
     body = Body.objects.order_by("pk").first()
-    assert shoot is not None
     assert body is not None
     setups = [
         client.get(f"{row.get_absolute_url()}setup.json").json()
-        for row in Setup.objects.filter(code__in=("4B", "1A", "5B", "6A", "4C"))
+        for row in shoot.setups.filter(code__in=("4B", "1A", "5B", "6A", "4C"))
     ]
     kit = client.get("/kit/kit.json").json()
     archive = client.get("/account/everything.zip").content
