@@ -13,8 +13,7 @@ from fotonomy.core.analysis.interval import worked_out
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.parsing.settings_page import settings_page
-from fotonomy.core.plan import plan
-from fotonomy.core.planner.plans import solve
+from fotonomy.core.plan import plan, plans_for
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.working.explain import names_in, working_of
 from fotonomy.core.working.quantity import NoSuchNumberError
@@ -82,7 +81,7 @@ def main(arguments: list[str] | None = None) -> int:
     if asked.command == "explain":
         return _explain(setup, asked.name)
     wanted = asked.command == "plan"
-    answer = plan_to_data(plan(setup)) if wanted else solutions_to_data(solve(setup))
+    answer = plan_to_data(plan(setup)) if wanted else solutions_to_data(plans_for(setup))
     sys.stdout.write(write_json(answer))
     return 0
 

@@ -11,6 +11,10 @@ A constant used in one module stands there, beside its use.
 BALANCED_WITHIN_STOPS = 0.18
 TOLERABLE_WITHIN_STOPS = 0.36
 
+# A limit, a depth and an aim that a person gave in numbers count as met within so many stops: as
+# near as the marks of the gear are apart. Findings and planner go by the same. Common practice.
+LIMIT_MET_STOPS, DEPTH_MET_STOPS, AIM_MET_STOPS = 0.02, 0.05, 1 / 3
+
 # A nanometre a second is standing still.
 STILL_BELOW_M_S = 1e-9
 

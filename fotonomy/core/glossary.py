@@ -273,7 +273,8 @@ _OF_SETTING = {
     "tint_cc": "tint", "white_bias_mired": "mired", "handle_s": "handle", "crop_percent": "crop",
     "follows": "interval", "event_s": "interval", "files": "raw", "noise_frames": "noise-frame",
     "ramp": "ramp", "light_curve": "ev", "declination_deg": "declination",
-    "star_px": "star-trail", "trail_percent": "trail", "stabiliser": "stabiliser",
+    "star_px": "star-trail", "trail_percent": "trail", "time_for": "trail", "wanted_s": "trail",
+    "stabiliser": "stabiliser",
     "tubes": "extension-tube", "combining": "averaging", "wanted_screen_s": "timecode",
     "ramp_lift": "nd", "moment_s": "buffer", "burst_s": "buffer",
 }  # fmt: skip

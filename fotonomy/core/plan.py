@@ -4,10 +4,11 @@ from dataclasses import dataclass, replace
 
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.analysis.traced_analysis import named_analysis
-from fotonomy.core.findings.checks import all_findings
-from fotonomy.core.findings.finding import Finding, Fix, Severity
+from fotonomy.core.findings.checks import all_findings, questions, urgency
+from fotonomy.core.findings.finding import Finding, Fix, Harm, Question, Severity
 from fotonomy.core.findings.safety import cautions
 from fotonomy.core.kinds import rules_of
+from fotonomy.core.planner.plans import Solutions, solve
 from fotonomy.core.planner.relaxation import changes_to, words_of
 from fotonomy.core.planner.search import Search
 from fotonomy.core.readout import ReadoutItem, readout
@@ -19,11 +20,12 @@ MOST_FIXES = 3
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """What a setup comes to, what is wrong with it, and what to set on the camera."""
+    """What a setup comes to, what is wrong with it, what nobody said yet, and what to set."""
 
     analysis: Analysis
     findings: tuple[Finding, ...]
     cautions: tuple[str, ...]
+    questions: tuple[Question, ...]
     readout: tuple[ReadoutItem, ...]
 
 
@@ -38,8 +40,36 @@ def plan(setup: Setup, names: Names | None = None) -> Plan:
     rules = rules_of(setup)
     findings = all_findings(analysis, rules.checks)
     return Plan(
-        analysis, _as_the_planner_would(findings, analysis), cautions(setup), readout_of(analysis)
-    )
+        analysis, _as_the_planner_would(findings, analysis), cautions(setup), questions(analysis),
+        readout_of(analysis),
+    )  # fmt: skip
+
+
+def plans_for(setup: Setup) -> Solutions:
+    """The planner's answer, with no plan in front that brings worse than it mends."""
+    checks = rules_of(setup).checks
+    now = all_findings(analyse(setup), checks)
+
+    def brings(other: Setup) -> str:
+        there = all_findings(analyse(other), checks)
+        return worse_than_mended(now, there)
+
+    return solve(setup, brings)
+
+
+def worse_than_mended(now: tuple[Finding, ...], there: tuple[Finding, ...]) -> str:
+    """What comes new and is worse than anything that goes; "" where nothing is.
+
+    What costs a price or a taste is the planner's to weigh; what ruins the take, or moves wrongly,
+    is not.
+    """
+    had, left = {one.family for one in now}, {one.family for one in there}
+    new = [one for one in there if one.family not in had and one.family.harm < Harm.PRICE]
+    gone = [urgency(one)[:2] for one in now if one.family not in left]
+    worst = min(new, key=lambda one: urgency(one)[:2], default=None)
+    if worst is None or any(one <= urgency(worst)[:2] for one in gone):
+        return ""
+    return worst.what
 
 
 def _answers(finding: Finding) -> bool:

@@ -187,7 +187,8 @@ def _relit(row: Setup, was: core.Setup, spec: core.Setup) -> tuple[core.Setup, s
 def applied_light(spec: core.Setup, ev100: float) -> core.Setup:
     """The setup in so much light, within what a scene can have."""
     low, high = EV_RANGE
-    return replace(spec, light=Ev100(round(min(high, max(low, ev100)), 1)))
+    ev = Ev100(round(min(high, max(low, ev100)), 1))
+    return replace(spec, light=ev, light_said=True)
 
 
 def _balanced(spec: core.Setup) -> tuple[core.Setup, str]:

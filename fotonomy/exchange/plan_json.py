@@ -12,6 +12,7 @@ from typing import Any
 from cattrs.gen import make_dict_unstructure_fn, override
 
 from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.ramp_programme import RampLine, ramp_lines
 from fotonomy.core.analysis.setup import Shake
 from fotonomy.core.compare.exposure_methods import ExposureMethods, compare_methods
 from fotonomy.core.exposure.light_budget import Balance, BudgetLine
@@ -167,6 +168,14 @@ class WorkingPart:
 
 
 @dataclass(frozen=True, slots=True)
+class QuestionPart:
+    """What nobody said yet, and what it is planned with until then."""
+
+    what: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
 class PlanFile:
     """The whole file, in its order."""
 
@@ -186,8 +195,10 @@ class PlanFile:
     white: White
     clip: Clip
     run: IntervalRun | Burst | LongExposure | None
+    ramp_lines: tuple[RampLine, ...]
     nd_pieces: tuple[str, ...] | None
     nd_wheel: float | None
+    questions: tuple[QuestionPart, ...]
     findings: tuple[FindingPart, ...]
     cautions: tuple[str, ...]
     workings: tuple[WorkingPart, ...]
@@ -276,8 +287,11 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
         level=analysis.level, meters=claims(setup.readings, analysis.level),
         methods=_methods(compare_methods(setup)), noise=analysis.noise, white=analysis.white,
         clip=analysis.clip, run=analysis.run,
+        ramp_lines=ramp_lines(setup, analysis.run)
+        if isinstance(analysis.run, IntervalRun) else (),
         nd_pieces=analysis.stack.pieces if analysis.stack else None,
         nd_wheel=analysis.stack.wheel if analysis.stack else None,
+        questions=tuple(QuestionPart(one.what, one.why) for one in plan.questions),
         findings=tuple(_finding(one) for one in plan.findings), cautions=plan.cautions,
         workings=tuple(
             WorkingPart(name, formula_id(function), quantity.source)

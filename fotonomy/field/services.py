@@ -217,4 +217,5 @@ def put_light(
 
 def _lit(spec: Any, ev100: float) -> Any:
     low, high = EV_RANGE
-    return replace(spec, light=Ev100(round(min(high, max(low, ev100)), 1)))
+    ev = Ev100(round(min(high, max(low, ev100)), 1))
+    return replace(spec, light=ev, light_said=True)

@@ -23,19 +23,21 @@ logger = logging.getLogger(__name__)
 
 
 def summary_of(planned: Plan) -> dict[str, Any]:
-    """How many must-fixes and cautions, the first of them, and which version found them."""
+    """How many must-fixes and cautions, the first of them, and what nobody said yet."""
     found = planned.findings
     stops = sum(finding.severity is Severity.STOP for finding in found)
     first = plain(found[0].what) if found else ""
+    asks = planned.questions[0].what if planned.questions else ""
     return {
-        "stops": stops, "cautions": len(found) - stops, "first": first,
+        "stops": stops, "cautions": len(found) - stops, "first": first, "asks": asks,
         "by": __version__,
     }  # fmt: skip
 
 
 def fresh(kept: dict[str, Any] | None) -> dict[str, Any] | None:
     """The summary kept beside a row, if this version of the program made it."""
-    return kept if kept is not None and kept.get("by") == __version__ else None
+    known = kept is not None and kept.get("by") == __version__ and "asks" in kept
+    return kept if known else None
 
 
 def renew(shoot: Shoot, keys: Iterable[int]) -> dict[int, dict[str, Any]]:
@@ -60,7 +62,7 @@ def _planned(row: Setup, packed: PackedKit) -> dict[str, Any]:
         # One setup that trips the planner must not take the whole running order with it.
         logger.exception("setup %s cannot be planned", row.pk)
         words = "cannot be planned"
-    return {"stops": 1, "cautions": 0, "first": words, "by": __version__}
+    return {"stops": 1, "cautions": 0, "first": words, "asks": "", "by": __version__}
 
 
 def forget(owners: Iterable[int]) -> None:

@@ -366,8 +366,14 @@ PROFILES = {profile.name: profile for profile in (FLAT, VIDEO)}
 
 def shrinks(finding: Finding, after: Finding, spec: Setup) -> bool:
     """True if what a finding counts has become less bad."""
-    if finding.id in ("burst.buffer_full", "burst.moment_missed"):
-        # Seconds until the buffer is full, and the chance to meet the moment: more is better.
+    if finding.id in (
+        "burst.buffer_full",
+        "burst.moment_missed",
+        "clip.battery_short",
+        "motion.whip",
+    ):
+        # Seconds until the buffer is full or the frame is crossed, the chance to meet the moment,
+        # minutes of a battery: more is better.
         return after.number > finding.number
     if finding.id == "trail.length":
         wanted = spec.run.trail_percent or 0.0

@@ -251,7 +251,23 @@ def test_wishes_move_the_plan() -> None:
     assert frozen.setup.time_s < plain.setup.time_s
     # A weight of nothing takes a criterion out of the score.
     loose = replace(free, intent=Intent(emphasis=tuple((name, 0.0) for name in CRITERIA)))
-    assert judge(free, Yardstick(loose)).score == pytest.approx(abs(light_budget(free).error_stops))
+    error = light_budget(free).error_stops
+    assert judge(free, Yardstick(loose)).score == pytest.approx(Yardstick(loose).of_miss(error))
+
+
+def test_what_a_miss_costs_by_hand() -> None:
+    # Nothing but its size while nobody sees it; then more than any taste, in two steps.
+    plain = Yardstick(setup(profile=VIDEO))
+    assert [plain.of_miss(x) for x in (0.0, 0.18, -0.18)] == [0.0, 0.18, 0.18]
+    assert [plain.of_miss(x) for x in (0.19, 0.36, 0.37, -0.5)] == pytest.approx(
+        [12.19, 12.36, 36.37, 36.5]
+    )
+    # On a flat curve and at night what is under counts twice: it is lifted, with its noise.
+    flat, night = Yardstick(setup(profile=FLAT)), Yardstick(setup(profile=VIDEO, kind=Kind.NIGHT))
+    assert [flat.of_miss(-0.1), flat.of_miss(0.1), night.of_miss(-0.1)] == [0.2, 0.1, 0.2]
+    # Where only the shutter could mend it nobody leaves the look of the shot for a third of a stop.
+    stuck = Yardstick(setup(profile=VIDEO, held=frozenset({"iris", "iso", "nd_density"})))
+    assert [stuck.of_miss(x) for x in (0.36, 0.37)] == pytest.approx([0.36, 36.37])
 
 
 def test_where_nothing_fits_it_says_what_blocks_and_what_to_buy() -> None:
@@ -369,7 +385,10 @@ def test_starting_points_follow_the_trade() -> None:
     assert (night.iris, night.intent.look) == (1.8, Look.OPEN)
     still = preset_for(spec, Kind.REAL_TIME, False).setup
     assert "iris" in still.held
-    assert "shutter" not in still.held
+    # What stands still keeps the half period too: nobody asked for a crisp interview.
+    assert "shutter" in still.held
+    assert still.time_s == pytest.approx(1 / 50)
+    assert still.held_from_start == still.held
 
 
 @pytest.mark.parametrize(

@@ -3,6 +3,7 @@
 from math import sqrt
 
 from fotonomy.core.analysis.interval import noise_frame, write_s_of
+from fotonomy.core.constants import STILL_BELOW_M_S
 from fotonomy.core.motion.cadence import Motion, pixels_of
 from fotonomy.core.spec.readings import Surface
 from fotonomy.core.spec.setup import Setup
@@ -25,17 +26,37 @@ FRAME_GAP_S = 0.2
 LAMP_MARGIN_STOPS = 0.3
 
 
+def _dark_and_gap_s(setup: Setup, frames: int) -> tuple[float, float]:
+    """Seconds of the noise frame after each exposure, and between two frames combined."""
+    dark = setup.time_s if noise_frame(setup) else 0.0
+    if frames == 1:
+        return dark, 0.0
+    return dark, dark + max(FRAME_GAP_S, write_s_of(setup) if dark else 0.0)
+
+
+def frames_of(setup: Setup) -> int:
+    """How many exposures make the picture."""
+    return 1 if setup.run.combining is Combining.SINGLE else setup.run.frames
+
+
+def wanted_exposure_s(setup: Setup) -> float | None:
+    """The time of each exposure that gives the trail wanted; None without a wish or a trail."""
+    mover = setup.mover
+    if setup.run.trail_percent is None or mover.speed_m_s <= STILL_BELOW_M_S:
+        return None
+    frames = frames_of(setup)
+    crossing = setup.field_width_m(mover.distance_m) / mover.speed_m_s
+    gap = _dark_and_gap_s(setup, frames)[1]
+    return wanted_s(setup.run.trail_percent, crossing, frames, gap)
+
+
 def long_exposure_of(setup: Setup, moved: Motion, level: Level) -> LongExposure:
     """The picture of one exposure or several."""
-    run, time = setup.run, setup.time_s
-    frames = 1 if run.combining is Combining.SINGLE else run.frames
-    dark = time if noise_frame(setup) else 0.0
-    gap = 0.0 if frames == 1 else dark + max(FRAME_GAP_S, write_s_of(setup) if dark else 0.0)
+    run, time, frames = setup.run, setup.time_s, frames_of(setup)
+    dark, gap = _dark_and_gap_s(setup, frames)
     whole, crossing = whole_s(frames, time, gap), moved.crossing_s
     passing = None if run.passes_s is None else passing_of(frames * time, run.passes_s)
-    wanted = None
-    if run.trail_percent is not None and crossing is not None:
-        wanted = wanted_s(run.trail_percent, crossing, frames, gap)
+    wanted = wanted_exposure_s(setup)
     hole = trail_percent(gap, crossing)
     return LongExposure(
         frames=frames, time_s=time, open_s=frames * time, gap_s=gap, lasts_s=whole + dark,

@@ -1,6 +1,6 @@
 """Everything the numbers of one setup come to, before anyone judges them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TypeVar
 
 from fotonomy.core import constants as c
@@ -35,7 +35,7 @@ from fotonomy.core.motion.camera_movement import (
     rolling_rule_time_s,
 )
 from fotonomy.core.motion.flicker import Flicker, flicker
-from fotonomy.core.motion.shutter import rate_fps
+from fotonomy.core.motion.shutter import Shutter, rate_fps
 from fotonomy.core.optics import depth_of_field as fo
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining
@@ -47,7 +47,6 @@ from fotonomy.core.tone.noise import (
     NoiseModel,
     noise_model,
     noise_of,
-    pulled_in_edit_stops,
 )
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Level, level
@@ -246,7 +245,28 @@ def model_of(setup: Setup) -> NoiseModel:
     return noise_model(body.sensor, setup.format, setup.profile, body.iso_lowest)
 
 
-def noise_in(setup: Setup, budget: Budget) -> Noise:
+def worst_frame(
+    setup: Setup, budget: Budget, run: IntervalRun | Burst | LongExposure | None
+) -> tuple[Setup, float]:
+    """The settings of a run's noisiest frame, and by how much it is off in stops.
+
+    Of anything that does not follow its light: the setup itself, and its miss.
+    """
+    if not isinstance(run, IntervalRun) or not setup.run.light_curve:
+        return setup, budget.error_stops
+    ramp = run.ramp
+    # The highest ISO, the longest time, and then what is lifted most.
+    worst = max(
+        range(len(ramp.at_s)),
+        key=lambda k: (ramp.iso[k], ramp.shutter_s[k], -ramp.miss_stops[k]),
+    )  # fmt: skip
+    there = replace(
+        setup, iso=int(ramp.iso[worst]), shutter=Shutter(time_s=float(ramp.shutter_s[worst]))
+    )
+    return there, float(ramp.miss_stops[worst])
+
+
+def noise_in(setup: Setup, error_stops: float) -> Noise:
     """The noise of a setup in the finished picture: a miss is put right in the edit."""
     method = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
     averaging = setup.single_frame and setup.run.combining is Combining.AVERAGE
@@ -254,7 +274,7 @@ def noise_in(setup: Setup, budget: Budget) -> Noise:
     model, air_c = model_of(setup), setup.run.temperature_c
     return noise_of(
         model, setup.recorded_profile, iso=setup.iso, ceiling=setup.body.iso_ceiling,
-        pulled_stops=pulled_in_edit_stops(budget.error_stops, method.post_stops),
+        error_stops=error_stops, post_stops=method.post_stops,
         delivered_px=setup.intent.delivery_px, frames=setup.intent.averaged_frames * in_camera,
         dark_e=model.dark_e(setup.time_s, air_c) if setup.records_stills else 0.0,
     )  # fmt: skip
@@ -338,6 +358,7 @@ def analyse(setup: Setup) -> Analysis:
         setup.recorded_profile, setup.readings, budget.exposure_stops, budget.target_stops,
         setup.intent.exposing,
     )  # fmt: skip
+    run = _run(setup, clip, moved, landed)
     return Analysis(
         setup=setup,
         budget=budget,
@@ -346,10 +367,10 @@ def analyse(setup: Setup) -> Analysis:
         focus=focus_of(setup),
         shake=_shake(setup),
         level=landed,
-        noise=noise_in(setup, budget),
+        noise=noise_in(*worst_frame(setup, budget, run)),
         white=white_balance(setup),
         clip=clip,
-        run=_run(setup, clip, moved, landed),
+        run=run,
         offers={
             "frame_rate": frame_rate_offer(setup),
             "shutter": shutter_offer(setup),

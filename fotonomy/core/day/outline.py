@@ -2,13 +2,14 @@
 
 import csv
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from io import StringIO
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.kind import Kind
-from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.core.spec.schedule import ShotSize, Wanted
+from fotonomy.core.spec.stills import TimeFor
 
 MOST_SHOTS, MOST_CHARACTERS = 200, 20_000
 LONGEST_TITLE, LONGEST_STORY = 80, 400
@@ -22,14 +23,42 @@ _SIZES = (
 )
 _KINDS = (
     (Kind.DUSK_FOR_NIGHT, r"dusk for night|day for night"),
-    (Kind.INTERVAL, r"time-?\s?lapse|interval|stars?|star trails|clouds? (?:pass|move)\w*|flower"),
-    (Kind.LONG_EXPOSURE, r"long exposure|light trails?|smooth water|waterfall|painted light"),
+    (
+        Kind.INTERVAL,
+        r"time-?\s?lapse|interval|stars?|star trails|milky way|flower|"
+        r"clouds? (?:pass|move)\w*|day (?:to|into) night",
+    ),
+    (
+        Kind.LONG_EXPOSURE,
+        r"long exposure|light trails?|smooth (?:water|sea)|silky? water|waterfall|"
+        r"sea to mist|painted light|light painting",
+    ),
     (Kind.SLOW_MOTION, r"slow[- ]?mo(?:tion)?|\d{3} ?fps"),
     (Kind.BURST, r"bursts?|birds? in flight|gulls"),
     (Kind.AERIAL, r"aerial|drone|from the air"),
     (Kind.ROLLING, r"rolling|from the (?:car|van|boat|bike)|car to car|trolley"),
     (Kind.MACRO, r"macro"),
     (Kind.NIGHT, r"night|after dark"),
+)
+# What the words of a single picture's shot tell of its time, and of the light it wants.
+_TIMES = (
+    (TimeFor.MIST, r"mist|smooth sea|sea to mist"),
+    (TimeFor.SILK, r"waterfall|silk\w*|smooth water"),
+    (TimeFor.PAINTED, r"painted light|light painting|sparks? drawn"),
+    (TimeFor.TRAILS, r"light trails?|head ?lamps|tail ?lamps"),
+    (TimeFor.ANY, r"flowers?|building site|shadows? (?:move|pass)\w*"),
+)
+_STARS = r"stars?|star trails|milky way"
+_DAY_TO_NIGHT = r"day (?:to|into) night|sunset to (?:dark|night|stars)|dusk to dark|into the night"
+_LIGHTS = (
+    (Wanted.MILKY_WAY, r"milky way"),
+    (Wanted.MOONLIGHT, r"moonlight|moonlit"),
+    (Wanted.GOLDEN, r"golden hour|sunrise|low sun|first light"),
+    (Wanted.BLUE, r"blue hour"),
+    (Wanted.DUSK, r"at dusk"),
+    (Wanted.OVERCAST, r"overcast"),
+    (Wanted.SHADE, r"in (?:the )?shade|open shade"),
+    (Wanted.SUN_BEHIND, r"back-?lit|back light"),
 )
 _SCENE = re.compile(r"(?:scene\s+)?(\d{1,4}[a-z]?)\s*[.:)]?\s+(.*)", re.IGNORECASE)
 _SHOT = re.compile(r"(\d{1,4}\s?[A-Z]{1,2})\b\s*[.:)]?\s*(.*)")
@@ -39,12 +68,19 @@ _BULLET = re.compile(r"^(?:\s+|\s*[-*•]\s+)")
 
 @dataclass(frozen=True, slots=True)
 class Shot:
-    """A line of an outline that becomes a setup; without a code it gets the next letter."""
+    """A line of an outline that becomes a setup; without a code it gets the next letter.
+
+    ``wants`` is the light its words ask for, None where its kind decides.
+    """
 
     code: str
     title: str
     size: ShotSize
     kind: Kind
+    time_for: TimeFor = TimeFor.USUAL
+    stars: bool = False
+    day_to_night: bool = False
+    wants: Wanted | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +135,45 @@ def shot_of(text: str) -> Shot:
     """A shot of its line: "4B Adze chips, close, slow motion"."""
     found = _SHOT.fullmatch(text)
     code, title = (found[1].replace(" ", ""), found[2]) if found else ("", text)
-    return Shot(code, _without_size(title)[:LONGEST_TITLE], size_in(text), kind_in(text))
+    return _shot(code, _without_size(title)[:LONGEST_TITLE], size_in(text), kind_in(text), text)
+
+
+def _shot(code: str, title: str, size: ShotSize, kind: Kind, words: str) -> Shot:
+    """A shot with what its words tell of its light and its time."""
+    night = kind.traits.has_interval and _says(words, _DAY_TO_NIGHT)
+    return Shot(
+        code, title, size, kind,
+        time_for=next((aim for aim, told in _TIMES if kind.traits.stills and _says(words, told)),
+                      TimeFor.USUAL),
+        stars=kind.traits.has_interval and _says(words, _STARS) and not night,
+        day_to_night=night,
+        wants=next((wish for wish, told in _LIGHTS if _says(words, told)), None),
+    )  # fmt: skip
+
+
+def _says(text: str, words: str) -> bool:
+    return re.search(rf"\b(?:{words})\b", text, re.IGNORECASE) is not None
+
+
+def place_in(names: Mapping[int, str], *texts: str) -> int | None:
+    """The key of the place that one of these texts names, the first that names one.
+
+    A place is named by its whole name, or by words of it that no other place has as well.
+    """
+    for text in texts:
+        told = [
+            (sum(len(word) for word in words if _says(text, re.escape(word))), key)
+            for key, words in ((key, _telling(name)) for key, name in names.items())
+        ]  # fmt: skip
+        most = max(told, default=(0, 0))
+        if most[0] and sum(size == most[0] for size, _ in told) == 1:
+            return most[1]
+    return None
+
+
+def _telling(name: str) -> set[str]:
+    """The words of a name that tell it, short ones left out."""
+    return {word for word in re.findall(r"\w+", name.lower()) if len(word) > 2} - {"the", "and"}
 
 
 def _without_size(title: str) -> str:
@@ -151,9 +225,9 @@ def _from_csv(text: str) -> tuple[OutlineScene, ...]:
         key = code or name
         kept = scenes.setdefault(key, (name, said.get("story", "")[:LONGEST_STORY], []))
         line = " ".join(part for part in (said.get("size"), said.get("kind"), title) if part)
-        kept[2].append(Shot(
+        kept[2].append(_shot(
             said.get("code", "")[:8], title[:LONGEST_TITLE], size_in(said.get("size") or line),
-            _kind_named(said.get("kind", "")) or kind_in(line),
+            _kind_named(said.get("kind", "")) or kind_in(line), line,
         ))  # fmt: skip
     return tuple(
         OutlineScene(key if re.fullmatch(r"\d{1,4}[A-Z]?", key) else "", name[:LONGEST_TITLE],

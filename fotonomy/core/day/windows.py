@@ -10,6 +10,7 @@ from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import (
     ASTRONOMICAL_DEG,
     BLUE_DEG,
+    CIVIL_DEG,
     GOLDEN_DEG,
     OVERCAST_FROM_OKTAS,
     RISE_DEG,
@@ -26,6 +27,8 @@ DUSK_DEG = -8.0
 MOON_HIGH_DEG, MOON_LIT, MOON_THIN = 10.0, 0.5, 0.05
 CORE_HIGH_DEG = 10.0
 SHADE_FROM_DEG = 6.0
+# A run across sunset begins with the sun up to this high, about an hour before.
+BEFORE_SUNSET_DEG = 10.0
 # A fixed hour is met within so many minutes.
 FIXED_WITHIN_MIN = 2.0
 
@@ -76,13 +79,18 @@ def margin(wish: Wish, light: PlaceLight, horizon: Horizon) -> Samples:
     sun = sky.sun.altitude_deg
     dark = ASTRONOMICAL_DEG - sun
     match wish.wanted:
+        case Wanted.DAYLIGHT:
+            return np.asarray(sun - RISE_DEG)
+        case Wanted.NIGHT:
+            return np.asarray(CIVIL_DEG - sun)
+        case Wanted.SUNSET:
+            return np.minimum(_between(sun, RISE_DEG, BEFORE_SUNSET_DEG), _sinking(sun))
         case Wanted.GOLDEN:
             return _between(sun, *GOLDEN_DEG)
         case Wanted.BLUE:
             return _between(sun, *BLUE_DEG)
         case Wanted.DUSK:
-            sinking = np.where(np.gradient(sun) < 0, 1.0, -1.0)
-            return np.minimum(_between(sun, DUSK_DEG, RISE_DEG), sinking)
+            return np.minimum(_between(sun, DUSK_DEG, RISE_DEG), _sinking(sun))
         case Wanted.DARK:
             return dark
         case Wanted.MOONLESS:
@@ -106,6 +114,11 @@ def margin(wish: Wish, light: PlaceLight, horizon: Horizon) -> Samples:
             over_bound = light.over().ev100 - wish.ev100
             return over_bound if wish.wanted is Wanted.ABOVE else -over_bound
     return np.zeros(sky.count)
+
+
+def _sinking(sun_deg: Samples) -> Samples:
+    """A degree where the sun goes down, a degree short where it comes up."""
+    return np.where(np.gradient(sun_deg) < 0, 1.0, -1.0)
 
 
 def _least(*margins: Samples) -> Samples:

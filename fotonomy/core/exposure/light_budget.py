@@ -41,7 +41,8 @@ class BudgetLine:
 class Budget:
     """All entries in order, and the balance: positive is over, negative under, in stops.
 
-    ``target_stops`` is how far over nominal the ``method`` of exposing aims.
+    ``target_stops`` is how far over nominal the ``method`` of exposing aims. Where nobody said the
+    light (``light_said`` false) it is a sum over a guess.
     """
 
     ev100: float
@@ -49,6 +50,7 @@ class Budget:
     error_stops: float
     target_stops: float = 0.0
     method: Placing | None = None
+    light_said: bool = True
 
     @property
     def exposure_stops(self) -> float:
@@ -137,4 +139,5 @@ def light_budget(setup: Setup) -> Budget:
         lines.append(
             BudgetLine("method", setup.intent.exposing.brief, "", method_gives_stops(target))
         )
-    return Budget(ev100, tuple(lines), balance_stops(tuple(lines)), target, method)
+    said = setup.light_said
+    return Budget(ev100, tuple(lines), balance_stops(tuple(lines)), target, method, said)

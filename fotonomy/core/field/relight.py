@@ -207,9 +207,8 @@ def _as_set(analysis: Analysis, made: Setup) -> Analysis:
     budget = light_budget(made)
     stack = next((s for s in analysis.stacks if abs(s.density - made.nd_density) < 0.005), None)
     focus = analysis.focus if made.iris == analysis.setup.iris else focus_of(made)
-    return replace(
-        analysis, setup=made, budget=budget, noise=noise_in(made, budget), focus=focus, stack=stack
-    )
+    noise = noise_in(made, budget.error_stops)
+    return replace(analysis, setup=made, budget=budget, noise=noise, focus=focus, stack=stack)
 
 
 def _costs(made: Analysis, before: Analysis) -> Iterator[str]:

@@ -23,7 +23,8 @@ from fotonomy.core.findings import (
     weather,
     white_balance,
 )
-from fotonomy.core.findings.finding import Finding, Fix, Harm, Severity
+from fotonomy.core.findings.exposure import light_unsaid
+from fotonomy.core.findings.finding import Finding, Fix, Harm, Question, Severity
 
 Check = Callable[[Analysis], Iterator[Finding]]
 
@@ -46,11 +47,22 @@ LONG_EXPOSURE: tuple[Check, ...] = (*COMMON, *long_exposure.CHECKS)
 
 
 def all_findings(analysis: Analysis, checks: tuple[Check, ...]) -> tuple[Finding, ...]:
-    """Every finding of these checks, those that ruin the take first."""
+    """Every finding of these checks, those that ruin the take first.
+
+    What rests on the light says nothing before it is said.
+    """
     found = [finding for check in checks for finding in check(analysis)]
+    if light_unsaid(analysis.setup) is not None:
+        found = [finding for finding in found if not finding.family.of_light]
     if analysis.setup.kind.traits.has_interval:
         found = [interval.with_possible_fixes(analysis.setup, finding) for finding in found]
     return tuple(sorted(found, key=urgency))
+
+
+def questions(analysis: Analysis) -> tuple[Question, ...]:
+    """What nobody said yet; without it nothing can be called right."""
+    light = light_unsaid(analysis.setup)
+    return () if light is None else (light,)
 
 
 def urgency(finding: Finding) -> tuple[bool, Harm, float]:

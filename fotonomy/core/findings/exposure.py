@@ -4,19 +4,21 @@ from collections.abc import Iterator
 from datetime import UTC, datetime
 
 from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.constants import EV_RANGE
 from fotonomy.core.exposure.light_budget import Balance
 from fotonomy.core.findings import fixes as fx
-from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
+from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Question, Severity
 from fotonomy.core.notation import writing as n
-from fotonomy.core.photometry.exposure_value import Ev100
+from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.placement import brightest
 
-OVER = Family("exposure.over", Harm.PICTURE_LOST, Tile.LIGHT)
-UNDER = Family("exposure.under", Harm.PICTURE_LOST, Tile.LIGHT)
-HOUR = Family("light.hour", Harm.PICTURE_LOST, Tile.LIGHT)
+OVER = Family("exposure.over", Harm.PICTURE_LOST, Tile.LIGHT, of_light=True)
+UNDER = Family("exposure.under", Harm.PICTURE_LOST, Tile.LIGHT, of_light=True)
+HOUR = Family("light.hour", Harm.PICTURE_LOST, Tile.LIGHT, of_light=True)
 
 # The light and the settings do not add up, one way or the other.
 OFF_BALANCE = frozenset({OVER, UNDER})
@@ -106,6 +108,34 @@ def _when_it_is(light: PlaceLight, start: datetime, ev100: float) -> datetime | 
     return min(
         bright, key=lambda at: abs((at.astimezone(UTC) - since).total_seconds()), default=None
     )
+
+
+# What rests on the light of the scene.
+LIT_TILES = frozenset({Tile.LIGHT, Tile.LEVEL, Tile.PICTURE, Tile.RAMP})
+
+
+def light_unsaid(setup: Setup) -> Question | None:
+    """The question for the light where nobody said it; None where it is said.
+
+    A run whose light to come is said has said its light.
+    """
+    if setup.light_said or setup.run.light_curve:
+        return None
+    present = ev100_of(setup.light)
+    ways = [Fix(f"it is EV {n.format_number(present)}", (Change("light_said", True),), 0.0)]
+    sky = setup.daylight
+    if sky is not None and setup.starts is not None and sky.sky.covers(setup.starts):
+        estimate = round(min(EV_RANGE[1], max(EV_RANGE[0], sky.at(setup.starts).ev100)), 1)
+        change = (Change("light", Ev100(estimate)),)
+        hour = f"{setup.starts:%H:%M}"
+        ways.insert(0, Fix(f"the sky's at {hour}, EV {n.format_number(estimate)}", change,
+                           estimate - present))  # fmt: skip
+    return Question(
+        "Light not said yet",
+        f"Planned with EV {n.format_number(present)}, as such a shot usually has. Type what you "
+        "meter, choose a typical light, or plan an hour",
+        LIT_TILES, tuple(ways),
+    )  # fmt: skip
 
 
 CHECKS = (exposure, light_of_the_hour)

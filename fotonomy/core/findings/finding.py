@@ -32,16 +32,20 @@ class Family:
 
     ``tiles`` are the answers of the bench it belongs to, the first that a kind has. Of a family
     with ``own_ways`` the planner offers none of its own: the marks beside a value that is on no
-    scale, the steps a remote has, the drives a burst may use.
+    scale, the steps a remote has, the drives a burst may use. One that
+    is ``of_light`` says nothing before the light is said.
     """
 
     known: ClassVar[dict[str, "Family"]] = {}
 
-    def __init__(self, id: str, harm: Harm, *tiles: Tile, own_ways: bool = False) -> None:
+    def __init__(
+        self, id: str, harm: Harm, *tiles: Tile, own_ways: bool = False, of_light: bool = False
+    ) -> None:
         """Raises ValueError for an id that is taken, or that names no tile."""
         if id in self.known or not tiles:
             raise ValueError(f"{id}: each family has an id of its own and a tile")
         self.id, self.harm, self.tiles, self.own_ways = id, harm, tiles, own_ways
+        self.of_light = of_light
         self.known[id] = self
 
     def tile_among(self, tiles: tuple[Tile, ...]) -> Tile:
@@ -66,6 +70,19 @@ class Fix:
     price_stops: float
     touches_held: bool = False
     costs: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """What nobody said yet and much rests on; no verdict can be given before. Fixes answer it.
+
+    ``tiles`` are the answers of the bench that wait for it.
+    """
+
+    what: str
+    why: str
+    tiles: frozenset[Tile]
+    fixes: tuple[Fix, ...]
 
 
 @dataclass(frozen=True, slots=True)

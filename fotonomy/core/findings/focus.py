@@ -10,9 +10,16 @@ from fotonomy.core.exposure.scales import Option
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.notation import writing as n
-from fotonomy.core.notation.spoken import iris_text, said_depth, said_distance, said_length
+from fotonomy.core.notation.spoken import (
+    iris_text,
+    said_depth,
+    said_distance,
+    said_length,
+    said_reach,
+)
 from fotonomy.core.optics.depth_of_field import iris_for_depth
 from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tiles import Tile
 
 OUT_OF_REACH = Family("focus.out_of_reach", Harm.PICTURE_LOST, Tile.FOCUS)
@@ -88,11 +95,18 @@ def depth_offer(analysis: Analysis) -> DepthOffer | None:
     return DepthOffer(option, fix, error + fix.price_stops, free[0].label if free else "")
 
 
+def needs(setup: Setup, f_number: float | None) -> str:
+    """What a depth asks of the iris; an iris that no lens has is never named."""
+    if f_number is None or f_number > setup.lens.smallest_f * 1.001:
+        return "cannot be sharp at this distance"
+    return f"would need {n.format_iris(round(f_number, 1))}"
+
+
 def depth(analysis: Analysis) -> Iterator[Finding]:
     """Less sharp than wanted."""
     focus, setup = analysis.focus, analysis.setup
     wanted, needed = focus.wanted_depth_m, focus.needed_iris
-    if wanted is None or needed is None or focus.depth_m >= wanted * 0.99:
+    if wanted is None or needed is None or focus.depth_m >= wanted * 2**-c.DEPTH_MET_STOPS:
         return
     ways, offer = [], depth_offer(analysis)
     if offer is not None:
@@ -102,13 +116,16 @@ def depth(analysis: Analysis) -> Iterator[Finding]:
         back = setup.subject_distance_m * (wanted / focus.depth_m) ** 0.5 * 1.02
         if back <= c.DISTANCE_RANGE_M[1]:
             changes = (Change("subject_distance_m", round(back, 3)),)
-            ways.append(Fix(f"stand back to {said_distance(setup, back)}", changes, 0.0))
-    ways.append(Fix(f"settle for {said_depth(setup, focus.depth_m)}",
+            where = f"go back to {said_reach(setup, back)}"
+            if "subject_distance_m" in setup.held:
+                where += f" (you held {said_distance(setup, setup.subject_distance_m)})"
+            ways.append(Fix(where, changes, 0.0))
+    ways.append(Fix(f"accept {said_depth(setup, focus.depth_m)}",
                     (Change("depth_m", round(1000 * focus.depth_m, 1) / 1000),), 0.0))  # fmt: skip
     yield Finding(
         DEPTH_SHORT, Severity.CAUTION, "Less is sharp than you want",
         f"{said_depth(setup, focus.depth_m)} at {iris_text(setup)}; "
-        f"{said_length(setup, 'depth_m', wanted)} would need {n.format_iris(round(needed, 1))}",
+        f"{said_length(setup, 'depth_m', wanted)} {needs(setup, needed)}",
         focus.depth_m, "m", tuple(ways),
     )  # fmt: skip
 
@@ -116,7 +133,8 @@ def depth(analysis: Analysis) -> Iterator[Finding]:
 def thinner_than_subject(analysis: Analysis) -> Iterator[Finding]:
     """Less sharp than the subject is deep, where nobody said how deep it should be."""
     focus, setup = analysis.focus, analysis.setup
-    if focus.wanted_depth_m is not None or focus.depth_m >= setup.subject_depth_m * 0.99:
+    enough = setup.subject_depth_m * 2**-c.DEPTH_MET_STOPS
+    if focus.wanted_depth_m is not None or focus.depth_m >= enough:
         return
     imaging = setup.imaging
     needed = iris_for_depth(
@@ -138,7 +156,7 @@ def thinner_than_subject(analysis: Analysis) -> Iterator[Finding]:
         THINNER_THAN_SUBJECT, Severity.CAUTION, "Not all of the subject is sharp",
         f"{said_depth(setup, focus.depth_m)} are sharp of "
         f"{said_depth(setup, setup.subject_depth_m)}, "
-        f"front to back; all of it would need {n.format_iris(round(needed or 0.0, 1))}",
+        f"front to back; all of it {needs(setup, needed)}",
         focus.depth_m, "m", tuple(ways),
     )  # fmt: skip
 

@@ -14,8 +14,8 @@ from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.placement import placing
 from fotonomy.core.tone.signal_levels import Tone
 
-KEY_CLIPS = Family("level.key_clips", Harm.PICTURE_LOST, Tile.LEVEL)
-READING_CLIPS = Family("level.reading_clips", Harm.PICTURE_LOST, Tile.LEVEL)
+KEY_CLIPS = Family("level.key_clips", Harm.PICTURE_LOST, Tile.LEVEL, of_light=True)
+READING_CLIPS = Family("level.reading_clips", Harm.PICTURE_LOST, Tile.LEVEL, of_light=True)
 
 # A way of exposing that asks for less light than this is no way out. Common practice, no source.
 LEAST_PRICE_STOPS = 0.05

@@ -156,11 +156,11 @@ def _strobing_fixes(analysis: Analysis) -> tuple[Fix, ...]:
         )
     assert moved.gap_percent is not None
     away = setup.subject_distance_m * moved.gap_percent / moved.comfortable_gap_percent * 1.01
-    if not ways and away <= c.DISTANCE_RANGE_M[1]:
+    # A pan turns over the same angle however far away one stands.
+    pans = setup.movement.camera is Camera.PAN
+    if not ways and not pans and away <= c.DISTANCE_RANGE_M[1]:
         text = f"{n.format_number(away)} m"
-        ways.append(
-            Fix(f"stand back to {text}", (Change("subject_distance_m", round(away, 1)),), 0.0)
-        )
+        ways.append(Fix(f"go back to {text}", (Change("subject_distance_m", round(away, 1)),), 0.0))
     return tuple(ways) or _slower(analysis)
 
 
@@ -176,7 +176,7 @@ def smear(analysis: Analysis) -> Iterator[Finding]:
     """More smear than the person wants to freeze to."""
     setup, longest = analysis.setup, analysis.shake.freeze_s
     wanted = setup.intent.freeze_px
-    if wanted is None or longest is None or setup.time_s <= longest * 1.001:
+    if wanted is None or longest is None or setup.time_s <= longest * 2**c.LIMIT_MET_STOPS:
         return
     ways = _fast_enough(analysis, longest)
     smear_px = analysis.motion.smear_px

@@ -19,9 +19,6 @@ VARIABLE_END = Family("nd.variable_end", Harm.PRICE, Tile.LIGHT)
 POLARISER_WIDE = Family("filter.polariser_wide", Harm.PRICE, Tile.LIGHT)
 DOES_NOT_FIT = Family("filter.does_not_fit", Harm.NOTHING_RECORDED, Tile.LIGHT)
 
-# From this share of its turn a variable ND is near its end. Common practice, no source.
-NEAR_END_SHARE = 0.9
-
 
 def glass(analysis: Analysis) -> Iterator[Finding]:
     """Strong or stacked neutral density."""
@@ -64,8 +61,8 @@ def variable(analysis: Analysis) -> Iterator[Finding]:
             f"{c.CROSSED_BELOW_MM:.0f} mm and longer",
             wide, "mm", (_to(analysis, nearest.density),),
         )  # fmt: skip
-    elif stack.turned >= NEAR_END_SHARE:
-        weaker = [s for s in analysis.stacks if s.turned is None or s.turned < NEAR_END_SHARE]
+    elif stack.near_end:
+        weaker = [s for s in analysis.stacks if not s.near_end]
         nearest = min(weaker, key=lambda s: abs(s.density - stack.density))
         yield Finding(
             VARIABLE_END, Severity.CAUTION, "The variable ND is near its end",

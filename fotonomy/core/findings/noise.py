@@ -5,13 +5,13 @@ from itertools import pairwise
 from math import log2
 
 from fotonomy.core import constants as c
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.fixes import exposing_fix
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
-from fotonomy.core.spec.changes import Change
+from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.intent import ExposureMethod
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Files
@@ -19,7 +19,7 @@ from fotonomy.core.tiles import Tile
 from fotonomy.core.tone.placement import placing
 
 BEYOND_LIMIT = Family("noise.beyond_limit", Harm.PRICE, Tile.NOISE)
-READING_DROWNS = Family("level.reading_drowns", Harm.PRICE, Tile.LEVEL)
+READING_DROWNS = Family("level.reading_drowns", Harm.PRICE, Tile.LEVEL, of_light=True)
 BANDS = Family("level.bands", Harm.PRICE, Tile.LEVEL)
 ABOVE_CEILING = Family("iso.above_ceiling", Harm.PRICE, Tile.NOISE)
 BELOW_UPPER_BASE = Family("iso.below_upper_base", Harm.PRICE, Tile.NOISE)
@@ -55,7 +55,8 @@ def noise(analysis: Analysis) -> Iterator[Finding]:
     yield Finding(
         BEYOND_LIMIT, Severity.CAUTION, "Shadows noisier than your limit",
         f"{why}hey look like ISO {n.format_compact(shown.looks_like_iso)}, "
-        f"{n.format_stops(shown.inside_stops)} beyond ISO {setup.body.iso_ceiling}",
+        f"{n.format_stops(shown.inside_stops)} noisier than your limit, "
+        f"{shown.limit_words(setup.body.iso_ceiling)}",
         -shown.inside_stops, "stops", tuple(ways) or fx.more_light(analysis, shown.inside_stops),
     )  # fmt: skip
 
@@ -183,6 +184,12 @@ def _more_bits(setup: Setup) -> list[Fix]:
     ]  # fmt: skip
 
 
+def _tells_apart(setup: Setup, fix: Fix, one: str, other: str) -> bool:
+    """True where a fix gives two tones codes of their own: under black more bits change nothing."""
+    tones = analyse(applied(setup, fix.changes)).level.tones
+    return len({tone.code for tone in tones if tone.name in (one, other)}) > 1
+
+
 def shared_codes(analysis: Analysis) -> Iterator[Finding]:
     """Readings that differ in the scene and are recorded as one code value."""
     held = [
@@ -206,12 +213,13 @@ def shared_codes(analysis: Analysis) -> Iterator[Finding]:
         ways.append(
             exposing_fix(analysis, ExposureMethod.FAR_RIGHT, "as far right as the log holds")
         )
-    ways += _more_bits(setup)[:1]
+    names = (dark.name, light.name)
+    ways += [fix for fix in _more_bits(setup)[:1] if _tells_apart(setup, fix, *names)]
     # All of this code but the brightest: accepted one by one they would take turns.
     alike = [(k, tone) for k, tone in held if tone.code == dark.code][:-1]
-    names = " and ".join(tone.name for _, tone in alike)
+    alike_names = " and ".join(tone.name for _, tone in alike)
     accepted = tuple(Change(f"reading-{k}-may_clip", True) for k, _ in alike)
-    ways.append(Fix(f"accept it for {names}", accepted, 0.0))
+    ways.append(Fix(f"accept it for {alike_names}", accepted, 0.0))
     yield Finding(
         READINGS_SHARE_CODE, Severity.CAUTION,
         f"{format_capital(dark.name)} and {light.name} cannot be told apart",

@@ -128,10 +128,16 @@ def battery_short(analysis: Analysis) -> Iterator[Finding]:
         return
     ways = [take_along(setup, other) for other in setup.packed_devices
             if isinstance(other, Battery) and not other.external][:1]  # fmt: skip
-    screen = int(10 * (clip.screen_s * lasts_s / clip.record_s) * 0.98) / 10
+    # Handles are recorded as long as ever, however short the clip.
+    stretch = clip.screen_s / clip.event_s
+    screen = int(10 * (lasts_s - 2 * clip.handle_s) * stretch * 0.98) / 10
     if screen >= 0.1:
         text = f"{n.format_number(screen)} s on screen"
         ways.append(Fix(text, (Change("wanted_screen_s", screen),), 0.0))
+    elif (screen := int(10 * lasts_s * stretch * 0.98) / 10) >= 0.1:
+        text = f"no handles, {n.format_number(screen)} s on screen"
+        changes = (Change("handle_s", 0.0), Change("wanted_screen_s", screen))
+        ways.append(Fix(text, changes, 0.0))
     need = n.format_number(busy_w * clip.record_s / 3600)
     yield Finding(
         BATTERY_SHORT, Severity.STOP,

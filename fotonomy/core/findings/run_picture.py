@@ -5,8 +5,9 @@ from math import ceil, floor
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.ramp_programme import clock_after
 from fotonomy.core.analysis.setup import Analysis, run_of
-from fotonomy.core.exposure.ramp import ramp_plan
+from fotonomy.core.exposure.ramp import exposure_room_s, ramp_plan
 from fotonomy.core.exposure.scales import INTERVALS_S
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
@@ -23,8 +24,11 @@ from fotonomy.core.tiles import Tile
 
 ISO_AUTO = Family("run.iso_auto", Harm.PICTURE_LOST, Tile.RAMP, Tile.RUN)
 STARS_TRAIL = Family("run.stars_trail", Harm.MOVES_WRONGLY, Tile.RAMP, Tile.RUN)
-LIGHT_LEAVES = Family("run.light_leaves", Harm.PICTURE_LOST, Tile.RAMP, Tile.RUN)
+LIGHT_LEAVES = Family("run.light_leaves", Harm.PICTURE_LOST, Tile.RAMP, Tile.RUN, of_light=True)
 RAMP_STEPS = Family("run.ramp_steps", Harm.MOVES_WRONGLY, Tile.RAMP, Tile.RUN)
+FLOATS_TOO_LONG = Family(
+    "run.floats_too_long", Harm.NOTHING_RECORDED, Tile.RAMP, Tile.RUN, of_light=True
+)
 CHOPPY = Family("run.choppy", Harm.MOVES_WRONGLY, Tile.MOTION, Tile.RUN)
 
 # The largest change of brightness between two frames of a ramp that passes, in stops, with room
@@ -52,7 +56,7 @@ def stars_stay_points(analysis: Analysis) -> Iterator[Finding]:
     if run.stars is None:
         return
     stars = run.stars
-    if stars.trail_px <= stars.allowed_px * 1.02:
+    if stars.trail_px <= stars.allowed_px * 2**c.LIMIT_MET_STOPS:
         return
     shorter = [o for o in analysis.offers["shutter"].options if o.value.time_s <= stars.longest_s]
     ways = [fx.rebalanced(analysis, "shutter", max(shorter, key=lambda o: o.value.time_s))
@@ -115,6 +119,35 @@ def light_goes(analysis: Analysis) -> Iterator[Finding]:
     )
 
 
+def floats_too_long(analysis: Analysis) -> Iterator[Finding]:
+    """A camera left to float whose exposure outgrows the interval: frames are lost then."""
+    run, setup = run_of(analysis, IntervalRun), analysis.setup
+    ramp = run.ramp
+    if ramp.method is not Ramp.FLOATING or not setup.run.light_curve:
+        return
+    room = exposure_room_s(setup, run.write_s)
+    moves = [(0, 0.0, ramp.rungs[ramp.first]), *((s.frame, s.at_s, s.rung) for s in ramp.steps)]
+    late = next(((frame, at_s) for frame, at_s, rung in moves if rung.time_s > room * 1.001), None)
+    if late is None:
+        return
+    longest = max(rung.time_s for _, _, rung in moves)
+    frame, at_s = late
+    clock = clock_after(setup, run.intervalometer.first_s + at_s)
+    when = f"frame {frame + 1}" + ("" if clock is None else f", {clock:%H:%M},")
+    needs = longest + 1 / setup.frame_rate - room
+    longer = [s for s in INTERVALS_S if s >= needs]
+    ways = [Fix(Ramp.PLANNED.label, (Change("ramp", Ramp.PLANNED),), 0.0)]
+    if longer:
+        ways.append(every(setup, min(longer)))
+    yield Finding(
+        FLOATS_TOO_LONG, Severity.STOP, "The camera will expose longer than the interval",
+        f"From {when} on it floats past {n.format_number(max(room, 0.0))} s, up to "
+        f"{n.format_time(longest)}; every {n.format_duration(1 / setup.frame_rate)} leaves no more "
+        "beside writing",
+        longest, "s", tuple(ways),
+    )  # fmt: skip
+
+
 def _follows_better(
     setup: Setup, run: IntervalRun, method: Ramp, frames: int | None = None
 ) -> bool:
@@ -170,4 +203,4 @@ def choppy(analysis: Analysis) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-CHECKS = (iso_on_auto, stars_stay_points, light_goes, steps_show, choppy)
+CHECKS = (iso_on_auto, stars_stay_points, light_goes, floats_too_long, steps_show, choppy)

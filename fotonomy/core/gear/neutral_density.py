@@ -58,6 +58,10 @@ def density_to_factor(density: float) -> int:
     return sold if abs(log2(sold) - stops) <= _SAME_NAME_STOPS else round(2**stops)
 
 
+# From this share of its turn a variable ND is near its end. Common practice, no source.
+NEAR_END_SHARE = 0.9
+
+
 @dataclass(frozen=True, slots=True)
 class Stack:
     """Glass that makes one density: the pieces in order of density, and their sum.
@@ -77,6 +81,11 @@ class Stack:
     def stops(self) -> float:
         """Stops this stack takes."""
         return density_to_stops(self.density)
+
+    @property
+    def near_end(self) -> bool:
+        """True where a variable ND in it is turned nearly to its end."""
+        return self.turned is not None and self.turned >= NEAR_END_SHARE
 
     @property
     def said(self) -> str:

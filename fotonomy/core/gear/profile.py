@@ -9,6 +9,9 @@ from fotonomy.core.curves.transfer_functions import GREY, Curve, decode, encode
 from fotonomy.core.errors import RuleError
 from fotonomy.core.ranges import NAME, Sized, Within, check_bounds
 
+# Diffuse white, and the level under which it lies on a flat curve. Common practice, no source.
+FLAT_WHITE, FLAT_UNDER = 0.9, 0.7
+
 
 class LevelScale(StrEnum):
     """Which code values 0 % and 100 % stand for: 64-940 of 10 bits, or 0-1023."""
@@ -56,6 +59,14 @@ class Profile:
             return decode(self.curve, self.grey_percent / 100)
         except RuleError as error:
             raise RuleError("grey_percent", error.rule, self.grey_percent) from error
+
+    @property
+    def is_flat(self) -> bool:
+        """True for a curve that is graded before it is looked at: white lies far under the top.
+
+        Standard video has diffuse white at 95 % (ITU-R BT.709), HLG at 75 % (BT.2408).
+        """
+        return float(encode(self.curve, self.grey_linear * FLAT_WHITE / GREY)) < FLAT_UNDER
 
     @property
     def clip_linear(self) -> float:

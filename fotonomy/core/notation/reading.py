@@ -268,6 +268,23 @@ def parse_density(text: str) -> float:
     return _bounded("nd_density", value, c.DENSITY_RANGE, rule, text)
 
 
+def _metered(text: str) -> tuple[str, str, str] | None:
+    """F-number, time and ISO of a reading: "f/4 1/60 ISO 400", "1/1000 f8", which is at ISO 100."""
+    whole = _match(
+        rf"f\s*/?\s*({_NUMBER})[\s,;@]+(\S+?(?:\s*s)?)[\s,;@]+(?:iso\s*)?({_NUMBER})", text
+    )
+    if whole:
+        return whole[1], whole[2], whole[3]
+    turned = _match(
+        rf"(1/{_NUMBER}|{_NUMBER}\s*s)[\s,;@]+f\s*/?\s*({_NUMBER})"
+        rf"(?:[\s,;@]+iso\s*({_NUMBER}))?", text,
+    )  # fmt: skip
+    if turned:
+        return turned[2], turned[1], turned[3] or "100"
+    alone = _match(rf"f\s*/?\s*({_NUMBER})[\s,;@]+(1/{_NUMBER}|{_NUMBER}\s*s)", text)
+    return (alone[1], alone[2], "100") if alone else None
+
+
 def parse_light(text: str) -> SceneLight:
     """Scene light from "EV 12.3", "8000 lux", "320 cd/m2", "f/4 1/60 ISO 400", "overcast"."""
     rule = (
@@ -280,9 +297,7 @@ def parse_light(text: str) -> SceneLight:
     ev = _match(rf"(?:ev\s*)?({_NUMBER})\s*(?:ev)?", cleaned)
     lux = _match(rf"({_NUMBER})\s*(k?)\s*(?:lux|lx)", cleaned)
     luminance = _match(rf"({_NUMBER})\s*(?:cd/m2|cd/m²|cd/m\^2|nits?)", cleaned)
-    metered = _match(
-        rf"f\s*/?\s*({_NUMBER})[\s,;@]+(\S+?(?:\s*s)?)[\s,;@]+(?:iso\s*)?({_NUMBER})", cleaned
-    )
+    metered = _metered(cleaned)
     light: SceneLight
     if ev:
         light = Ev100(_to_float("light", ev[1], rule))
@@ -292,8 +307,8 @@ def parse_light(text: str) -> SceneLight:
         light = Luminance(_to_float("light", luminance[1], rule))
     elif metered:
         try:
-            shutter = parse_shutter(metered[2])
-            f_number, iso = parse_iris(metered[1]), parse_iso(metered[3])
+            shutter = parse_shutter(metered[1])
+            f_number, iso = parse_iris(metered[0]), parse_iso(metered[2])
         except RuleError:
             raise RuleError("light", rule, text) from None
         if shutter.time_s is None:

@@ -1,6 +1,7 @@
 """Speeds, lengths and f-numbers in words, in the unit the person typed them in."""
 
 from fotonomy.core.notation import writing as n
+from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.units import SPEED_UNITS, SPOKEN_UNITS
 
@@ -34,6 +35,12 @@ def spoken(setup: Setup, name: str, value: float) -> str:
 def iris_text(setup: Setup) -> str:
     """The iris as the person says it: f/4, or T4 where a T-number was typed."""
     return spoken(setup, "iris", setup.iris)
+
+
+def said_light(setup: Setup) -> str:
+    """What light a setup is planned for; said as open where nobody said it."""
+    ev = f"EV {n.format_number(ev100_of(setup.light))}"
+    return f"planned for {ev}" if setup.light_said else f"light not said yet, planned with {ev}"
 
 
 def said_distance(setup: Setup, metres: float) -> str:

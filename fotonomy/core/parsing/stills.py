@@ -10,7 +10,7 @@ from fotonomy.core.notation.decimals import decimal
 from fotonomy.core.notation.reading import parse_quantity
 from fotonomy.core.parsing.intent import NOTHING
 from fotonomy.core.ranges import range_of
-from fotonomy.core.spec.stills import EVENT_RANGE_S, MOST_LIGHT_POINTS, LightPoint
+from fotonomy.core.spec.stills import EVENT_RANGE_S, MOST_LIGHT_POINTS, LightPoint, Run
 from fotonomy.core.units import SECOND_UNITS
 
 _UNITS_S = {"d": 86_400.0, "h": 3600.0, "min": 60.0, "m": 60.0, "s": 1.0, "": 1.0}
@@ -123,13 +123,18 @@ def parse_bursts(text: str) -> float:
 def parse_moment(text: str) -> float:
     """Seconds the moment lasts; "1/20" and "50 ms" too."""
     rule = "how long the moment lasts, such as 0.1 s, 1/20 or 50 ms"
+    return _short_time("moment_s", text, (0.0001, 60.0), rule)
+
+
+def _short_time(field: str, text: str, limits: tuple[float, float], rule: str) -> float:
+    """Seconds from "0.1 s", "1/20" or "50 ms"."""
     share = re.fullmatch(r"\s*1\s*/\s*(\d+(?:[.,]\d+)?)\s*(?:s|sec)?\s*", text)
     if share and decimal(share[1]) > 0:
         value = 1 / decimal(share[1])
-        if not 0.0001 <= value <= 60:
-            raise RuleError("moment_s", rule, text)
+        if not limits[0] <= value <= limits[1]:
+            raise RuleError(field, rule, text)
         return value
-    return parse_quantity("moment_s", text, SECOND_UNITS, (0.0001, 60.0), rule)
+    return parse_quantity(field, text, SECOND_UNITS, limits, rule)
 
 
 def parse_frames(text: str) -> int:
@@ -165,6 +170,14 @@ def parse_passes(text: str) -> float | None:
 def format_passes(passes_s: float | None) -> str:
     """The inverse of parse_passes."""
     return "none" if passes_s is None else f"every {format_span(passes_s)}"
+
+
+def parse_wanted_time(text: str) -> float | None:
+    """Seconds of an exposure that is asked for; None for none."""
+    if text.strip().lower() in NOTHING:
+        return None
+    rule = "a time such as 15 s, 1/4 or 2 min; none where its kind decides"
+    return _short_time("wanted_s", text, range_of(Run, "wanted_s"), rule)
 
 
 def parse_trail(text: str) -> float | None:

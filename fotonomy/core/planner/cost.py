@@ -7,7 +7,7 @@ count straight. All of it is common practice as we see it, no source; the weight
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import log2
 from typing import Any
@@ -16,13 +16,14 @@ import numpy as np
 import numpy.typing as npt
 
 from fotonomy.core import constants as c
+from fotonomy.core.analysis.kind_wants import TIME_MET_STOPS, usual_irises, wanted_time
 from fotonomy.core.analysis.setup import equivalent_focal_mm, model_of, share_moving
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.exposure.scales import own_rack
 from fotonomy.core.gear.neutral_density import Stack, density_to_stops
-from fotonomy.core.gear.support import SHAKEN_SUPPORTS
+from fotonomy.core.gear.support import SHAKEN_SUPPORTS, STEADY_SUPPORTS
 from fotonomy.core.motion.cadence import COMFORTABLE_GAP_PERCENT, tolerance_of
-from fotonomy.core.motion.camera_movement import handheld_limit_s
+from fotonomy.core.motion.camera_movement import handheld_limit_s, rolling_rule_time_s
 from fotonomy.core.motion.flicker import FLICKER_SAFE_RIPPLE, residual_ripples
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.optics import depth_of_field as fo
@@ -35,11 +36,10 @@ Numbers = npt.NDArray[Any]
 Shortfalls = dict[str, Numbers]
 
 # Regrets that count straight rather than squared.
-STRAIGHT = frozenset({"glass", "change", "wish"})
+STRAIGHT = frozenset({"glass", "change", "wish", "time"})
 # What a person has asked for in numbers comes before any taste: a stop of it that is missing weighs
-# more than all tastes together. Met is what comes as near as the marks of the gear are apart.
+# more than all tastes together.
 WISH, WISH_WEIGHT = "wish", 1000.0
-LIMIT_MET_STOPS, DEPTH_MET_STOPS, AIM_MET_STOPS = 0.02, 0.05, 1 / 3
 # Leaving the method's angle at all costs as much as this many stops off it, so that none of it
 # is given for a miss that nobody sees.
 LOOK_LEFT_STOPS, LOOK_KEPT_STOPS = 0.5, 0.02
@@ -47,8 +47,31 @@ LOOK_LEFT_STOPS, LOOK_KEPT_STOPS = 0.5, 0.02
 DIFFRACTION_PX = 1.5
 # Dark corners and infrared, in pieces of glass.
 CORNERS_PIECES, INFRARED_PIECES = 3.0, 4.0
-# Price of a stop of exposure miss inside what is tolerated.
-MISS_WEIGHT = 1.0
+# A variable ND at its end, likewise: it is unsure of its strength there, and crosses.
+END_PIECES = 2.0
+# Two thirds of a stop past where diffraction shows, the picture is softer by more than a taste.
+SOFT_FROM_STOPS, SOFT_STOPS = 2 / 3, 1.5
+# An interval that was asked for is left three times as unwillingly as the rate of a clip.
+INTERVAL_TIMES = 3.0
+# Close up, the depth of the subject is what the shot is about: what is short counts twice.
+CLOSE_SHORT_TIMES = 2.0
+# A burst freezes what moves, where nobody asked for more or less.
+BURST_FREEZE_PX = 12.0
+# Lamps that flicker count so much more than how strongly.
+FLICKER_STOPS = 1.0
+# A filter in the dark takes what is short.
+DARK_PIECES = 5.0
+# A wider iris than usual is half as far off as a narrower one.
+WIDER_SHARE = 0.5
+# Price of a stop of exposure miss; what is under counts twice where shadows are lifted later.
+MISS_WEIGHT, UNDER_TIMES = 1.0, 2.0
+# A miss past what counts as balanced, and one that is only better than no answer, each cost more
+# than any taste, as long as iris, ISO or ND could mend it.
+LAST_RESORT_STOPS = 0.5
+MISS_STEPS = (
+    (c.BALANCED_WITHIN_STOPS, 0.0), (c.TOLERABLE_WITHIN_STOPS, 12.0), (LAST_RESORT_STOPS, 36.0),
+)  # fmt: skip
+MENDS_THE_LIGHT = frozenset({"iris", "iso", "nd_density"})
 MOST_CADENCE_STOPS = 2.0
 MOST_DEPTH_STOPS = 6.0
 SPARE_DEPTH_SHARE = 0.3
@@ -78,6 +101,11 @@ class Yardstick:
         return present.project_fps
 
     @cached_property
+    def _rate_times(self) -> float:
+        """How often a stop off the rate counts: the interval is what a run looks like."""
+        return INTERVAL_TIMES if self.present.kind.traits.has_interval else 1.0
+
+    @cached_property
     def present_field_m(self) -> float:
         """Width of the field as it stands, which framing is held against."""
         return self.present.field_width_m()
@@ -91,6 +119,30 @@ class Yardstick:
             "iris": aperture_stops(present.iris), "iso": iso_stops(present.iso),
             "nd_density": density_to_stops(present.nd_density),
         }  # fmt: skip
+
+    @cached_property
+    def miss_steps(self) -> tuple[tuple[float, float], ...]:
+        """How far a plan may miss, in stops, and what going that far costs, nearest first."""
+        if self.present.held >= MENDS_THE_LIGHT:
+            # Nobody leaves the shutter of the shot for a third of a stop.
+            return tuple((stops, 0.0 if k < 2 else price) for k, (stops, price) in
+                         enumerate(MISS_STEPS))  # fmt: skip
+        return MISS_STEPS
+
+    @cached_property
+    def under_weight(self) -> float:
+        """What a stop under costs: at night and on a flat curve more than one over."""
+        dark = self.present.kind.traits.dark or self.present.profile.is_flat
+        return MISS_WEIGHT * (UNDER_TIMES if dark else 1.0)
+
+    def of_miss(self, error_stops: float) -> float:
+        """What a miss of the exposure costs; past the last resort no more than there."""
+        weight = MISS_WEIGHT if error_stops > 0 else self.under_weight
+        step = next(
+            (price for stops, price in self.miss_steps if abs(error_stops) <= stops + _TINY),
+            self.miss_steps[-1][1],
+        )  # fmt: skip
+        return weight * abs(error_stops) + step
 
     def weight(self, name: str) -> float:
         """Weight of a criterion."""
@@ -121,11 +173,11 @@ class Yardstick:
         found: Shortfalls = {
             "change": abs(np.log2(time_s) - here["shutter"])
             + abs(np.log2(fps) - here["frame_rate"]),
-            "rate": abs(np.log2(fps / self.wanted_fps)),
+            "rate": self._rate_times * abs(np.log2(fps / self.wanted_fps)),
         }
         if video:
-            turned = np.log2(360 * rate * time_s / intent.look.angle_deg)
-            off = np.maximum(turned, 0) if intent.look is Look.CRISP else abs(turned)
+            turned = np.log2(360 * rate * time_s / self._angle_deg(stand, rate))
+            off = self._off_look(stand, turned)
             found["look"] = np.where(
                 off > LOOK_KEPT_STOPS, np.sqrt(off * off + LOOK_LEFT_STOPS**2), off
             )
@@ -135,21 +187,57 @@ class Yardstick:
                 over = np.log2(np.maximum(gap, _TINY) / smooth)
                 found["cadence"] = np.clip(over, 0, MOST_CADENCE_STOPS)
         wishes = self._stars(stand, time_s)
+        if not video:
+            missed, asked = self._time(stand, fps, time_s)
+            found["time"] = missed
+            wishes = wishes + asked
         if share * field_m > c.STILL_BELOW_M_S:
             found |= self._smear(smear_px, 100 * share * time_s)
             wishes = wishes + self._smear_wish(smear_px, 100 * share * time_s)
         found[WISH] = wishes
         if self.present.lamps and not stand.single_frame:
             ripple = residual_ripples(time_s, stand.pulses_hz)
-            found["flicker"] = np.maximum(
-                np.log2(np.maximum(ripple, _TINY) / FLICKER_SAFE_RIPPLE), 0
-            )
+            over = np.log2(np.maximum(ripple, _TINY) / FLICKER_SAFE_RIPPLE)
+            found["flicker"] = np.where(over > 0, over + FLICKER_STOPS, 0.0)
         if not video and stand.support in SHAKEN_SUPPORTS:
             limit = handheld_limit_s(
                 intent.handheld.value, equivalent_focal_mm(stand), stand.stabiliser_stops
             )
             found["hand"] = np.maximum(np.log2(time_s / limit), 0)
         return found
+
+    def _angle_deg(self, stand: Setup, rate: Numbers) -> Numbers:
+        """The angle that is wanted at each rate: the method's, on a road one over the speed."""
+        look, travel = self.present.intent.look, self.present.movement.travel_m_s
+        angles = np.full(rate.shape, look.angle_deg)
+        if stand.kind.traits.rolls and travel > 0 and look is not Look.CRISP:
+            angles = np.minimum(360.0, 360 * rate * rolling_rule_time_s(travel))
+        return angles
+
+    def _off_look(self, stand: Setup, turned: Numbers) -> Numbers:
+        """Stops from the method's angle, ``turned`` of it: positive is more open."""
+        if self.present.intent.look is Look.CRISP:
+            return np.maximum(turned, 0)
+        if self.present.kind.traits.dark and self.present.intent.look is Look.OPEN:
+            # Open at night as far as the light is short: half a period will do.
+            return np.where(turned < -1, -1 - turned, np.maximum(turned, 0))
+        if still_life(stand):
+            # What stands still has no motion to look right, and takes the time.
+            return np.where(turned > 0, np.maximum(turned - 1, 0), -turned)
+        return abs(turned)
+
+    def _time(self, stand: Setup, fps: Numbers, time_s: Numbers) -> tuple[Numbers, Numbers]:
+        """Stops off the time that a run or a long exposure wants: by its kind, and as asked."""
+        by_kind, asked = np.zeros(len(time_s)), np.zeros(len(time_s))
+        for rate in np.unique(fps):
+            wanted = wanted_time(replace(stand, frame_rate=float(rate)))
+            if wanted is None:
+                continue
+            at = fps == rate
+            short = np.log2(wanted.low_s / time_s[at])
+            off = np.maximum(short, np.log2(time_s[at] / wanted.high_s))
+            (asked if wanted.asked else by_kind)[at] = _beyond(off, TIME_MET_STOPS + 0.015)
+        return by_kind, asked
 
     def _stars(self, stand: Setup, time_s: Numbers) -> Numbers:
         """Stops of a star's trail over the longest one asked for."""
@@ -159,22 +247,25 @@ class Yardstick:
         longest = longest_s(
             stand.focal_mm, stand.delivered_pitch_mm, run.star_px, run.declination_deg
         )
-        return _beyond(np.log2(np.maximum(time_s / longest, _TINY)), LIMIT_MET_STOPS)
+        return _beyond(np.log2(np.maximum(time_s / longest, _TINY)), c.LIMIT_MET_STOPS)
 
     def _smear_wish(self, smear_px: Numbers, smear_percent: Numbers) -> Numbers:
         """Stops by which the smear asked for is missed, past what counts as met."""
         intent, stops = self.present.intent, np.zeros(len(smear_px))
         if intent.freeze_px is not None:
-            stops = _beyond(np.log2(smear_px / intent.freeze_px), LIMIT_MET_STOPS)
+            stops = _beyond(np.log2(smear_px / intent.freeze_px), c.LIMIT_MET_STOPS)
         if intent.smear_percent is not None:
             off = abs(np.log2(smear_percent / intent.smear_percent))
-            stops = np.maximum(stops, _beyond(off, AIM_MET_STOPS))
+            stops = np.maximum(stops, _beyond(off, c.AIM_MET_STOPS))
         return stops
 
     def _smear(self, smear_px: Numbers, smear_percent: Numbers) -> Shortfalls:
         intent, stops = self.present.intent, []
-        if intent.freeze_px is not None:
-            stops.append(np.maximum(np.log2(smear_px / intent.freeze_px), 0))
+        freeze = intent.freeze_px
+        if freeze is None and intent.smear_percent is None and self.present.kind.traits.drive:
+            freeze = BURST_FREEZE_PX
+        if freeze is not None:
+            stops.append(np.maximum(np.log2(smear_px / freeze), 0))
         if intent.smear_percent is not None:
             stops.append(abs(np.log2(smear_percent / intent.smear_percent)))
         return {"smear": np.maximum.reduce(stops)} if stops else {}
@@ -186,26 +277,37 @@ class Yardstick:
         marked = np.array([aperture_stops(float(n)) for n in f_numbers])
         found: Shortfalls = {
             "change": abs(marked - self.present_stops["iris"]),
-            "sharpness": np.maximum(
-                2 * np.log2(airy_um / (1000 * DIFFRACTION_PX * stand.delivered_pitch_mm)), 0
-            ),
         }
-        wanted = self.present.intent.depth_m
-        if wanted is not None:
+        soft = np.maximum(
+            2 * np.log2(airy_um / (1000 * DIFFRACTION_PX * stand.delivered_pitch_mm)), 0
+        )
+        found["sharpness"] = np.where(soft > SOFT_FROM_STOPS, soft + SOFT_STOPS, soft)
+        asked = self.present.intent.depth_m
+        wanted = asked
+        if wanted is None and stand.kind.traits.close_up:
+            # Close up the subject itself has to be sharp.
+            wanted = stand.subject_depth_m
+        if wanted is None:
+            low, high = (aperture_stops(one) for one in usual_irises(stand))
+            wider = 1.0 if stand.records_stills else WIDER_SHARE
+            found["iris"] = np.maximum(np.maximum(marked - high, wider * (low - marked)), 0)
+        else:
             circle = fo.circle_mm(self.present.intent.circle, recorded.diagonal_mm,
                                   stand.delivered_pitch_mm)  # fmt: skip
             s_m, focal = imaging.front_m, imaging.focal_mm
             q = f_numbers * circle * (1000 * s_m - focal) / focal**2
             depth = np.where(q < 1, 2 * s_m * q / np.maximum(1 - q * q, _TINY), np.inf)
             over = np.clip(np.log2(depth / wanted), -20, MOST_DEPTH_STOPS)
-            found["depth"] = np.where(over < 0, -over, SPARE_DEPTH_SHARE * over)
-            found[WISH] = _beyond(-over, DEPTH_MET_STOPS)
+            short = 1.0 if asked is not None else CLOSE_SHORT_TIMES
+            found["depth"] = np.where(over < 0, -short * over, SPARE_DEPTH_SHARE * over)
+            if asked is not None:
+                found[WISH] = _beyond(-over, c.DEPTH_MET_STOPS)
         return found
 
     def of_iso(self, isos: Numbers) -> Shortfalls:
         """Regrets of ISO values: distance from a base, and noise over the cleanest."""
         present = self.present
-        bases = np.array(sorted(present.profile.base_iso) or [present.body.iso_lowest], float)
+        bases = np.array(bases_of(present), float)
         stops = np.log2(isos / 100)
         model = model_of(present)
         clean = model.looks_like(float(bases[0]))
@@ -221,10 +323,14 @@ class Yardstick:
         pieces = np.array([float(len(s.pieces)) for s in made])
         corners = (pieces > 1) & (equivalent_focal_mm(stand) < c.STACK_VIGNETTE_BELOW_MM)
         infrared = stops >= c.INFRARED_FROM_STOPS - 0.05
+        ends = np.array([s.near_end for s in made], dtype=bool)
+        if self.present.kind.traits.dark:
+            pieces = DARK_PIECES * pieces
         return {
             "change": abs(stops - self.present_stops["nd_density"]),
-            "glass": pieces + CORNERS_PIECES * corners + INFRARED_PIECES * infrared,
-        }
+            "glass": pieces + CORNERS_PIECES * corners + INFRARED_PIECES * infrared
+            + END_PIECES * ends,
+        }  # fmt: skip
 
     def of_stand(self, stand: Setup) -> Shortfalls:
         """Regrets of where the camera stands and what it looks through."""
@@ -236,6 +342,20 @@ class Yardstick:
             "framing": column(log2(field_m / self.present_field_m)),
             "change": column(float(other) + moved + zoomed),
         }
+
+
+def bases_of(setup: Setup) -> tuple[int, ...]:
+    """The base ISO values, lowest first: of the profile, and of the body for single pictures."""
+    if setup.records_stills or not setup.profile.base_iso:
+        return (setup.lowest_base,)
+    return tuple(sorted(setup.profile.base_iso))
+
+
+def still_life(setup: Setup) -> bool:
+    """True close up, on a tripod, where nothing moves: such a picture may take its time."""
+    steady = setup.support in STEADY_SUPPORTS
+    still = setup.mover.speed_m_s <= c.STILL_BELOW_M_S
+    return setup.kind.traits.close_up and steady and still
 
 
 def _beyond(stops: Numbers, met: float) -> Numbers:
@@ -286,4 +406,4 @@ def judge(setup: Setup, yardstick: Yardstick) -> Judgement:
         for name, x in shortfalls.items()
     }
     error = light_budget(setup).error_stops
-    return Judgement(shortfalls, costs, error, sum(costs.values()) + MISS_WEIGHT * abs(error))
+    return Judgement(shortfalls, costs, error, sum(costs.values()) + yardstick.of_miss(error))

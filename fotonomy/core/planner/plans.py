@@ -16,7 +16,12 @@ from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.planner.cost import WISH, Yardstick, judge
-from fotonomy.core.planner.relaxation import Relaxation, changes_to, ways_out
+from fotonomy.core.planner.relaxation import (
+    Relaxation,
+    changes_to,
+    glass_for_wishes,
+    ways_out,
+)
 from fotonomy.core.planner.search import Candidate, Only, Search
 from fotonomy.core.planner.search_space import times_the_edit
 from fotonomy.core.planner.wishes import unmet_wishes
@@ -65,7 +70,8 @@ class Solutions:
 
     ``missing_stops`` is the least miss where nothing fits: positive is too much light,
     negative too little; None where a setting has nothing to choose from at all.
-    ``blocking`` names what is held and alone in the way.
+    ``blocking`` names what is held and alone in the way. ``relaxations`` are the ways out where
+    nothing fits; beside a plan that misses a wish, the glass that would bring it.
     """
 
     best: Solution | None
@@ -77,8 +83,12 @@ class Solutions:
     relaxations: tuple[Relaxation, ...] = ()
 
 
-def solve(setup: Setup) -> Solutions:
-    """Search every combination of what is free; see ``docs/planner.md`` for how it decides."""
+def solve(setup: Setup, brings: Callable[[Setup], str] = lambda _: "") -> Solutions:
+    """Search every combination of what is free; see ``docs/planner.md`` for how it decides.
+
+    ``brings`` names what a plan would bring that is worse than what it mends, "" for nothing:
+    such a plan is offered only where there is no other.
+    """
     search = Search(setup)
     best = search.best()
     if best is None:
@@ -86,16 +96,24 @@ def solve(setup: Setup) -> Solutions:
         missing = nearest.judgement.error_stops if nearest else None
         blocking, ways = ways_out(setup, missing)
         return Solutions(None, (), search.count, tuple(search.left_out), missing, blocking, ways)
+    others = sorted(_others(search, best), key=lambda pair: pair[1].score)
+    fault = brings(best.setup)
+    if fault:
+        clean = next((one for _, one in others if not brings(one.setup)), None)
+        best, fault = (best, fault) if clean is None else (clean, "")
     chosen = [("Best fit", best)]
-    for title, other in sorted(_others(search, best), key=lambda pair: pair[1].score):
+    for title, other in others:
         if len(chosen) > MOST_ALTERNATIVES:
             break
         if all(_differs(other.setup, have.setup) for _, have in chosen):
             chosen.append((title, other))
     now = analyse(setup)
     first = outcome("Best fit", best, setup, now)
+    if fault:
+        first = replace(first, unmet=(*first.unmet, f"It brings something else: {fault}"))
     rest = tuple(outcome(title, one, setup, first.analysis) for title, one in chosen[1:])
-    return Solutions(first, rest, search.count, tuple(search.left_out))
+    glass = glass_for_wishes(setup, lambda one: len(unmet_wishes(analyse(one))))
+    return Solutions(first, rest, search.count, tuple(search.left_out), relaxations=glass)
 
 
 def _others(search: Search, best: Candidate) -> list[tuple[str, Candidate]]:
@@ -103,8 +121,10 @@ def _others(search: Search, best: Candidate) -> list[tuple[str, Candidate]]:
     found: list[tuple[str, Candidate]] = []
     titles = {
         "rate": "Nearer the frame rate", "look": "Truer shutter", "cadence": "Smoother motion",
-        "smear": "Smear as wanted", "depth": "Depth as wanted", "sharpness": "Less diffraction",
-        "flicker": "Steadier lamps", "hand": "Steadier in the hand", "base": "On a base ISO",
+        "smear": "Smear as wanted", "time": "Nearer the time wanted",
+        "iris": "Nearer the usual iris", "depth": "Depth as wanted",
+        "sharpness": "Less diffraction", "flicker": "Steadier lamps",
+        "hand": "Steadier in the hand", "base": "On a base ISO",
         "noise": "Cleaner shadows", "glass": "Fewer filters", "framing": "Framing kept",
     }  # fmt: skip
     for name in CRITERIA:
@@ -171,25 +191,28 @@ def compare(a: Analysis, b: Analysis) -> tuple[tuple[str, ...], tuple[str, ...]]
         deeper = b.focus.depth_m > a.focus.depth_m
         wanted = a.setup.intent.depth_m
         good = deeper if wanted is None or min(a.focus.depth_m, b.focus.depth_m) < wanted else False
-        note(good, f"{_sharp(b)} for {n.format_length(a.focus.depth_m)}")
+        note(good, f"{_sharp(b)}, was {n.format_length(a.focus.depth_m)}")
     _note_motion(a, b, note)
     _note_run(a, b, note)
     pieces_a, pieces_b = (len(f.stack.pieces) if f.stack else 0 for f in (a, b))
     if pieces_a != pieces_b:
-        note(pieces_b < pieces_a, f"{_filters(pieces_b)} instead of {_filters(pieces_a)}")
+        note(pieces_b < pieces_a, _filters(pieces_b, pieces_a))
     if a.setup.lamps and a.flicker.safe != b.flicker.safe:
         note(b.flicker.safe, "lamps steady" if b.flicker.safe else "lamps flicker")
     if abs(b.budget.error_stops) <= c.TOLERABLE_WITHIN_STOPS < abs(a.budget.error_stops):
         note(True, f"balances: it stood at {n.format_signed(a.budget.error_stops)}")
     if not _near(a.focus.field_width_m, b.focus.field_width_m):
-        note(False, f"field {n.format_length(b.focus.field_width_m)} wide for "
+        note(False, f"field {n.format_length(b.focus.field_width_m)} wide, was "
                     f"{n.format_length(a.focus.field_width_m)}")  # fmt: skip
     return tuple(gains), tuple(losses)
 
 
-def _filters(count: int) -> str:
-    """A number of filters in words."""
-    return "no filter" if not count else "one filter" if count == 1 else f"{count} filters"
+def _filters(count: int, before: int) -> str:
+    """A number of filters in words, and how many there were."""
+    if not count:
+        return "no filter needed"
+    said = "one filter" if count == 1 else f"{count} filters"
+    return f"{said}, was {before or 'none'}"
 
 
 def _sharp(analysis: Analysis) -> str:
@@ -215,7 +238,7 @@ def _note_motion(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) ->
     if not _near(a.setup.frame_rate, b.setup.frame_rate):
         slower = b.setup.frame_rate > a.setup.frame_rate
         rate, was = (n.format_frame_rate(f.setup.frame_rate) for f in (b, a))
-        note(slower, f"{rate}{'' if b.setup.frame_rate < 1 else ' fps'} for {was}")
+        note(slower, f"{rate}{'' if b.setup.frame_rate < 1 else ' fps'}, was {was}")
     if abs(_off_look(b.setup) - _off_look(a.setup)) >= 0.3:
         angle = n.format_number(b.setup.shutter.degrees(b.setup.frame_rate))
         method = b.setup.intent.look.brief
@@ -223,7 +246,7 @@ def _note_motion(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) ->
     if a.motion.crossing_s is None or _near(a.motion.smear_percent, b.motion.smear_percent):
         return
     less = b.motion.smear_percent < a.motion.smear_percent
-    note(less, f"smear {n.format_number(b.motion.smear_percent, 2)} % for "
+    note(less, f"smear {n.format_number(b.motion.smear_percent, 2)} %, was "
                f"{n.format_number(a.motion.smear_percent, 2)} %")  # fmt: skip
 
 
@@ -234,13 +257,14 @@ def _note_run(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) -> No
     if not _near(a.run.covers_s, b.run.covers_s):
         longer = b.run.covers_s > a.run.covers_s
         lasts, was = (format_span(round(one.run.covers_s)) for one in (b, a))  # type: ignore[union-attr]
-        note(not longer, f"the run lasts {lasts} for {was}")
+        note(not longer, f"the run lasts {lasts}, was {was}")
     if a.run.power is None or b.run.power is None:
         return
     here, there = a.run.power.short_wh, b.run.power.short_wh
     if abs(there - here) > 0.1 * max(here, 0.1):
         text = f"the batteries fall {n.format_number(there)} Wh short"
-        note(there < here, f"{text} for {n.format_number(here)}" if there else "the batteries last")
+        was = f"{text}, was {n.format_number(here)}"
+        note(there < here, was if there else "the batteries last")
 
 
 def _near(a: float, b: float) -> bool:
@@ -255,7 +279,9 @@ def because_of(one: Candidate, analysis: Analysis, setup: Setup) -> tuple[Becaus
         if name == "frame_rate" and target.single_frame:
             continue
         value = format_setting(target, name)
-        if name in setup.held:
+        if name in setup.held_from_start & setup.held:
+            why = "held from the start for this kind"
+        elif name in setup.held:
             why = "held by you"
         else:
             limit = setup.limit_on(name)
@@ -293,7 +319,7 @@ def _why(name: str, analysis: Analysis, setup: Setup) -> str:
         case "nd_density":
             if analysis.stack is None or not analysis.stack.density:
                 return "no ND needed"
-            return f"takes what is left over, with {analysis.stack.said}"
+            return f"set {analysis.stack.said}"
     return "as it was"
 
 

@@ -8,22 +8,30 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
-from fotonomy.core.exposure.scales import Offer, frame_rate_offer, shutter_offer
+from fotonomy.core.analysis.interval import write_s_of
+from fotonomy.core.constants import CYCLE_MARGIN_S
+from fotonomy.core.exposure.scales import INTERVALS_S, Offer, frame_rate_offer, shutter_offer
 from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera, rolling_rule_time_s
 from fotonomy.core.motion.shutter import Shutter, rate_fps
 from fotonomy.core.notation import writing as n
+from fotonomy.core.optics.star_trails import longest_s
 from fotonomy.core.parsing.settings import format_setting
+from fotonomy.core.planner.cost import BURST_FREEZE_PX
 from fotonomy.core.planner.plans import Because, Solution, because_of, outcome
 from fotonomy.core.planner.search import Search
 from fotonomy.core.planner.search_space import rates_for_edit, times_the_edit
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Setup
+from fotonomy.core.spec.stills import TimeFor
 
-STARTING_INTERVAL_S = 6.0
-BURST_FPS, BURST_TIME_S, BURST_FREEZE_PX = 12.0, 1 / 1000, 12.0
-LONG_EXPOSURE_S, LONG_EXPOSURE_F, MACRO_F, STILL_F = 15.0, 11.0, 8.0, 5.6
+STARTING_INTERVAL_S, LEAST_STAR_INTERVAL_S = 6.0, 10.0
+BURST_FPS, BURST_TIME_S = 12.0, 1 / 1000
+LONG_EXPOSURE_F, MACRO_F, STILL_F, RUN_F = 11.0, 8.0, 5.6, 8.0
+# What a long exposure lasts, by what it is for, in seconds.
+LONG_EXPOSURES_S = {TimeFor.SILK: 1.0, TimeFor.MIST: 30.0, TimeFor.PAINTED: 20.0}
+LONG_EXPOSURE_S = 15.0
 CALMER_TIMES = 2
 # Where stills have their base when the profile in use is one of video: common practice.
 STILLS_BASE_ISO = 100
@@ -57,12 +65,13 @@ def preset_for(setup: Setup, kind: Kind, moving: bool) -> Preset:
     for name, value, why in _usual(base, kind, moving):
         base = replace(base, **{name: value}, held=base.held | {name})
         reasons.append(Because(name, format_setting(base, name), why))
-    base = replace(base, **_intent_changes(base, kind))
+    base = replace(base, held_from_start=base.held, **_intent_changes(base, kind))
     best = Search(base).best()
     for name in GIVEN_UP:
         # Rather another value than a picture that is stops off.
         if best is None and name in base.held:
-            base = replace(base, held=base.held - {name})
+            held = base.held - {name}
+            base = replace(base, held=held, held_from_start=held)
             best = Search(base).best()
             reasons = [one for one in reasons if one.setting != name]
     if best is None:
@@ -115,20 +124,22 @@ def _usual(setup: Setup, kind: Kind, moving: bool) -> Iterator[tuple[str, Any, s
         yield "frame_rate", rate, why
         setup = replace(setup, frame_rate=rate)
     shutter = _shutter(setup, kind)
-    if shutter is not None and (moving or kind.traits.stills):
+    if shutter is not None:
         yield "shutter", *shutter
     iris = _iris(setup, kind, moving)
     if iris is not None:
         f_number, why = iris
         widest, closed = setup.lens.widest_at(setup.focal_mm), setup.lens.smallest_f
         yield "iris", min(closed, max(widest, f_number)), why
-    if kind.traits.windy:
+    if kind.traits.windy and setup.run.declination_deg is None:
         low = max(setup.body.iso_lowest, STILLS_BASE_ISO)
         yield "iso", low, "one value for the whole run, at the base"
 
 
 def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
     offer = frame_rate_offer(setup)
+    if kind.traits.has_interval and setup.run.declination_deg is not None:
+        return 1 / _star_interval_s(setup), "as long as stars stay points, and the writing"
     if kind.traits.has_interval:
         return 1 / STARTING_INTERVAL_S, "by day about six seconds; an event decides"
     if kind.traits.drive:
@@ -145,6 +156,17 @@ def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
     if own is not None:
         return own, "the edit's own"
     return _near(offer, setup.project_fps), "as near to the edit's as it goes"
+
+
+def _star_interval_s(setup: Setup) -> float:
+    """The least usual interval that has room for the longest exposure that keeps stars points."""
+    longest = longest_s(
+        setup.focal_mm, setup.delivered_pitch_mm, setup.run.star_px,
+        setup.run.declination_deg or 0.0,
+    )  # fmt: skip
+    needed = min(longest, setup.body.slowest_s) + write_s_of(setup) + CYCLE_MARGIN_S
+    return float(min((s for s in INTERVALS_S if s >= max(needed, LEAST_STAR_INTERVAL_S)),
+                     default=max(INTERVALS_S)))  # fmt: skip
 
 
 def _times(setup: Setup, offer: Offer, wanted: int) -> float | None:
@@ -165,7 +187,10 @@ def _nearest(rates: list[float], wanted: float) -> float:
 def _shutter(setup: Setup, kind: Kind) -> tuple[Shutter, str] | None:
     rate = rate_fps(setup.frame_rate)
     if kind.traits.long_frame:
-        return _at_time(setup, LONG_EXPOSURE_S), "long enough for trails and smooth water"
+        aim = setup.run.time_for
+        time_s = setup.run.wanted_s or LONG_EXPOSURES_S.get(aim, LONG_EXPOSURE_S)
+        why = "long enough for trails and smooth water" if aim is TimeFor.USUAL else aim.label
+        return _at_time(setup, time_s), why
     if kind.traits.has_interval:
         return None
     if kind.traits.drive:
@@ -173,6 +198,9 @@ def _shutter(setup: Setup, kind: Kind) -> tuple[Shutter, str] | None:
     if kind.traits.rolls and setup.movement.travel_m_s > 0:
         time_s = min(1 / rate, rolling_rule_time_s(setup.movement.travel_m_s))
         return _at_time(setup, time_s), "one over the speed in miles an hour"
+    if kind.traits.dark:
+        # Between half a period and the whole, as the light asks.
+        return None
     look = setup.intent.look
     return _at_time(setup, look.angle_deg / 360 / rate), look.label
 
@@ -192,10 +220,13 @@ def _iris(setup: Setup, kind: Kind, moving: bool) -> tuple[float, str] | None:
         return MACRO_F, "some millimetres of depth before diffraction"
     if kind.traits.long_frame:
         return LONG_EXPOSURE_F, "sharp through the depth, and it takes light away"
-    if kind.traits.dark:
-        return setup.lens.widest_at(setup.focal_mm), "wide open: the light is what is short"
-    if kind.traits.flies:
+    if kind.traits.dark or kind.traits.flies:
+        # At night as wide as the light asks, rather than wide open behind a filter.
         return None
+    if kind.traits.has_interval and setup.run.declination_deg is not None:
+        return setup.lens.widest_at(
+            setup.focal_mm
+        ), "wide open: the stars are what is short of light"
     if kind.traits.has_interval:
-        return STILL_F, "fixed for the run, so that frames do not jump"
+        return RUN_F, "fixed for the run, so that frames do not jump"
     return None if moving else (STILL_F, "nothing moves: the depth of field is held")

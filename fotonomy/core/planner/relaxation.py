@@ -1,5 +1,6 @@
 """Where nothing fits: what stands in the way, and the smallest changes that would do."""
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import combinations
 
@@ -14,7 +15,7 @@ from fotonomy.core.parsing.settings import format_setting
 from fotonomy.core.parsing.table import by_name, said
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.stops import iso_stops
-from fotonomy.core.planner.search import Search
+from fotonomy.core.planner.search import Candidate, Search
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.setup import HOLDABLE, SETTINGS, Setup
 
@@ -158,8 +159,31 @@ def _ring_to_get(setup: Setup) -> list[Relaxation]:
     return []
 
 
+def glass_for_wishes(setup: Setup, unmet: Callable[[Setup], int]) -> tuple[Relaxation, ...]:
+    """The single ND to buy with which a plan meets most of what is wanted, and does best.
+
+    ``unmet`` counts what a setup misses. Empty where nothing is missed, ND is held, or no glass
+    would help.
+    """
+    best = Search(setup).best()
+    missed = 0 if best is None else unmet(best.setup)
+    if not missed or "nd_density" in setup.held:
+        return ()
+    tried = [
+        (unmet(one.setup), one.score, density, one.setup) for density, one in _with_glass(setup)
+    ]
+    least, _, density, found = min(tried, default=(missed, 0.0, 0.0, setup), key=lambda t: t[:3])
+    return (_to_buy(setup, density, found),) if least < missed else ()
+
+
 def _glass_to_buy(setup: Setup) -> list[Relaxation]:
     """The weakest single ND that would do, to buy or to hire."""
+    first = next(_with_glass(setup), None)
+    return [] if first is None else [_to_buy(setup, first[0], first[1].setup)]
+
+
+def _with_glass(setup: Setup) -> Iterator[tuple[float, Candidate]]:
+    """The densities shops sell with which there is a plan that uses glass, and that plan."""
     free = _freed(setup, "nd_density")
     for density in SHOP_DENSITIES:
         glass = Filter(
@@ -172,19 +196,20 @@ def _glass_to_buy(setup: Setup) -> list[Relaxation]:
                 # Made for this phone or drone: it fits no thread and no other camera.
                 free = replace(free, body=replace(setup.body, fixed_lens=False))
         one = Search(replace(free, glass=(*setup.glass, glass))).best()
-        if one is not None:
-            thread = setup.lens.thread_mm
-            made_for = f"made for {setup.body.name}" if setup.body.fixed_lens else "to clip in"
-            fit = f"{thread:g} mm thread" if thread else made_for
-            return [
-                Relaxation(
-                    f"Buy or hire an ND {density:g} ({fit}): a {density:g} would do",
-                    f"ND{density_to_factor(density)} takes "
-                    f"{n.format_stops(density_to_stops(density))}, and then "
-                    f"{words_of(setup, one.setup) or 'everything stays'}",
-                )
-            ]
-    return []
+        if one is not None and one.setup.nd_density:
+            yield density, one
+
+
+def _to_buy(setup: Setup, density: float, found: Setup) -> Relaxation:
+    """The words for a filter that is not owned, and what is set with it."""
+    thread = setup.lens.thread_mm
+    made_for = f"made for {setup.body.name}" if setup.body.fixed_lens else "to clip in"
+    fit = f"{thread:g} mm thread" if thread else made_for
+    return Relaxation(
+        f"Buy or hire an ND {density:g} ({fit}): a {density:g} would do",
+        f"ND{density_to_factor(density)} takes {n.format_stops(density_to_stops(density))}, "
+        f"and then {words_of(setup, found) or 'everything stays'}",
+    )
 
 
 def _light_to_find(setup: Setup, missing: float) -> list[Relaxation]:

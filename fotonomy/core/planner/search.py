@@ -20,11 +20,20 @@ from fotonomy.core.exposure.scales import own_rack
 from fotonomy.core.gear.neutral_density import Stack
 from fotonomy.core.photometry.exposure_value import SceneLight
 from fotonomy.core.photometry.stops import aperture_stops
-from fotonomy.core.planner.cost import MISS_WEIGHT, Judgement, Numbers, Shortfalls, Yardstick, judge
+from fotonomy.core.planner.cost import (
+    LAST_RESORT_STOPS,
+    MISS_WEIGHT,
+    Judgement,
+    Numbers,
+    Shortfalls,
+    Yardstick,
+    judge,
+)
 from fotonomy.core.planner.search_space import irises, iso_values, shutters, stacks_for, standpoints
 from fotonomy.core.spec.setup import Setup
 
-TOLERANCE_STOPS = c.TOLERABLE_WITHIN_STOPS
+# Farther off than this nothing is an answer.
+TOLERANCE_STOPS = LAST_RESORT_STOPS
 # More standpoints than this are thinned out, and the outcome says so.
 MOST_STANDS = 48
 
@@ -83,11 +92,12 @@ class _Inner:
     stack_at: Numbers
     cost: Numbers
     shortfalls: Shortfalls
+    under_weight: float
 
     @cached_property
     def under(self) -> "_RangeMin":
         """Cheapest partner whose stops stay under the aim: cost, and the miss below."""
-        return _RangeMin(self.cost - MISS_WEIGHT * self.stops)
+        return _RangeMin(self.cost - self.under_weight * self.stops)
 
     @cached_property
     def over(self) -> "_RangeMin":
@@ -99,7 +109,7 @@ class _Inner:
         shortfalls = {name: stops[keep] for name, stops in self.shortfalls.items()}
         return _Inner(
             self.isos, self.stacks, self.stops[keep], self.iso_at[keep], self.stack_at[keep],
-            self.cost[keep], shortfalls,
+            self.cost[keep], shortfalls, self.under_weight,
         )  # fmt: skip
 
 
@@ -137,7 +147,10 @@ def _crossed(
     iso_at, stack_at = np.divmod(order, len(stacks))
     shortfalls = {name: x[iso_at] for name, x in of_iso.items() if name != "change"}
     shortfalls |= {name: x[stack_at] for name, x in of_glass.items() if name != "change"}
-    return _Inner(isos, stacks, stops[order], iso_at, stack_at, prices[order], shortfalls)
+    return _Inner(
+        isos, stacks, stops[order], iso_at, stack_at, prices[order], shortfalls,
+        yardstick.under_weight,
+    )  # fmt: skip
 
 
 def _targets_moved(setup: Setup, isos: Numbers) -> Numbers:
@@ -221,18 +234,21 @@ class _Stand:
     def _partners(self, inner: "_Inner", lighter_stops: float = 0.0) -> tuple[Numbers, Numbers]:
         # The partners' stops have to cancel the light: aim at its negative.
         aim, stops = -self.light - lighter_stops, inner.stops
-        low = np.searchsorted(stops, aim - TOLERANCE_STOPS, "left")
         middle = np.searchsorted(stops, aim, "left")
-        high = np.searchsorted(stops, aim + TOLERANCE_STOPS, "right")
-        under, least_under = inner.under(low, middle)
-        over, least_over = inner.over(middle, high)
-        least_under = least_under + MISS_WEIGHT * aim
-        least_over = least_over - MISS_WEIGHT * aim
-        better = least_under <= least_over
-        return (
-            np.where(better, under, over),
-            self.outer + np.where(better, least_under, least_over),
-        )
+        found = np.zeros(aim.shape, dtype=np.intp)
+        least = np.full(aim.shape, np.inf)
+        for within, price in self.yardstick.miss_steps:
+            low = np.searchsorted(stops, aim - within, "left")
+            high = np.searchsorted(stops, aim + within, "right")
+            for reach, first, last, weight in (
+                (inner.under, low, middle, inner.under_weight),
+                (inner.over, middle, high, -MISS_WEIGHT),
+            ):
+                at, cost = reach(first, last)
+                cost = cost + weight * aim + price
+                better = cost < least
+                found, least = np.where(better, at, found), np.where(better, cost, least)
+        return found, self.outer + least
 
     def best(
         self, caps: Mapping[str, float], only: "Only | None" = None, lighter_stops: float = 0.0

@@ -103,11 +103,18 @@ def _special(
     found = READING.fullmatch(name)
     if found:
         return {"readings": _reading(so_far.get("readings", setup.readings), found, value)}
+    if name == "light":
+        # Whoever changes it has said it.
+        return {"light": value, "light_said": True}
     kind, _, rest = name.partition("_")
     match kind:
         case "held" if rest:
             held = so_far.get("held", setup.held)
-            return {"held": held | {rest} if value else held - {rest}}
+            started = so_far.get("held_from_start", setup.held_from_start)
+            return {
+                "held": held | {rest} if value else held - {rest},
+                "held_from_start": started - {rest},
+            }
         case "limit":
             limits = so_far.get("limits", setup.limits)
             kept = tuple(limit for limit in limits if limit.setting != rest)

@@ -129,6 +129,8 @@ CRITERIA: dict[str, tuple[str, float, str]] = {
     "look": ("Shutter look", 1.0, "stops from the angle of the method"),
     "cadence": ("Smooth motion", 0.2, "stops of gap over the comfortable one, two at most"),
     "smear": ("Smear as wanted", 1.5, "stops from the smear asked for, or over the freeze limit"),
+    "time": ("Exposure time", 3.0, "stops from the time the shot wants; single pictures only"),
+    "iris": ("Usual iris", 0.4, "stops outside the irises of its kind, where no depth is asked"),
     "depth": ("Depth of field", 1.0, "stops short of the depth asked for"),
     "sharpness": ("Lens sharpness", 1.0, "stops of diffraction over a pixel and a half"),
     "flicker": ("Steady lamps", 1.0, "stops of ripple over what is unseen"),

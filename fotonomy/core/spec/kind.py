@@ -18,7 +18,8 @@ class Traits:
     ``dark`` when it is shot, or ``darkened`` in the edit.
 
     ``stands`` on its tripod for long; ``windy`` frames are spoilt by wind. Focus is ``by_hand``;
-    ``test_frames`` are taken before. Its takes last ``usual_min`` minutes where nobody said.
+    ``test_frames`` are taken before. Its takes last ``usual_min`` minutes where nobody said, and it
+    is planned for ``usual_ev`` (EV at ISO 100) until somebody says its light.
     """
 
     stills: bool = False
@@ -38,6 +39,7 @@ class Traits:
     by_hand: bool = False
     test_frames: bool = False
     usual_min: float = 20.0
+    usual_ev: float = 12.0
 
 
 class Kind(StrEnum):
@@ -54,11 +56,15 @@ class Kind(StrEnum):
 
     REAL_TIME = "real_time"
     SLOW_MOTION = "slow_motion", Traits(slows=True)
-    ROLLING = "rolling", Traits(rolls=True, usual_min=30)
-    MACRO = "macro", Traits(close_up=True, calms=True, tripod=True, by_hand=True, usual_min=30)
-    NIGHT = "night", Traits(dark=True, stands=True, test_frames=True, usual_min=30)
-    DUSK_FOR_NIGHT = "dusk_for_night", Traits(darkened=True)
-    AERIAL = "aerial", Traits(flies=True)
+    ROLLING = "rolling", Traits(rolls=True, usual_min=30, usual_ev=13.0)
+    MACRO = "macro", Traits(
+        close_up=True, calms=True, tripod=True, by_hand=True, usual_min=30, usual_ev=10.0,
+    )  # fmt: skip
+    NIGHT = "night", Traits(
+        dark=True, stands=True, test_frames=True, usual_min=30, usual_ev=6.0
+    )  # fmt: skip
+    DUSK_FOR_NIGHT = "dusk_for_night", Traits(darkened=True, usual_ev=8.0)
+    AERIAL = "aerial", Traits(flies=True, usual_ev=13.0)
     INTERVAL = "interval", Traits(
         stills=True, has_interval=True, tripod=True, stands=True, windy=True, by_hand=True,
         test_frames=True,
@@ -66,7 +72,7 @@ class Kind(StrEnum):
     BURST = "burst", Traits(stills=True, drive=True, test_frames=True)
     LONG_EXPOSURE = "long_exposure", Traits(
         stills=True, long_frame=True, tripod=True, stands=True, windy=True, by_hand=True,
-        test_frames=True,
+        test_frames=True, usual_ev=5.0,
     )  # fmt: skip
 
     @property

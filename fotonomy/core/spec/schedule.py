@@ -31,6 +31,9 @@ class Wanted(StrEnum):
     """The light a setup wants."""
 
     ANY = "any"
+    DAYLIGHT = "daylight"
+    SUNSET = "sunset"
+    NIGHT = "night"
     GOLDEN = "golden"
     BLUE = "blue"
     DUSK = "dusk"
@@ -54,7 +57,8 @@ class Wanted(StrEnum):
 
 
 _LABELS = {
-    Wanted.ANY: "any light", Wanted.GOLDEN: "golden hour", Wanted.BLUE: "blue hour",
+    Wanted.ANY: "any light", Wanted.DAYLIGHT: "daylight", Wanted.SUNSET: "across sunset",
+    Wanted.NIGHT: "after dusk", Wanted.GOLDEN: "golden hour", Wanted.BLUE: "blue hour",
     Wanted.DUSK: "dusk", Wanted.DARK: "dark", Wanted.MOONLESS: "dark without a moon",
     Wanted.MOONLIGHT: "moonlight", Wanted.MILKY_WAY: "Milky Way's core up",
     Wanted.SUN_FRONT: "sun behind the camera", Wanted.SUN_BESIDE: "sun from the side",

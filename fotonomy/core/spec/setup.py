@@ -84,10 +84,13 @@ class Setup:
     distances are engraved. ``nd_density`` is what the ND knob asks for;
     ``filters`` are other glass in the light path, ``holders`` the rings and matte boxes at
     hand, ``packed_lenses`` the other lenses a planner may take. ``recording`` names the body's
-    format, empty for its first. ``held`` names what the person fixed, ``limits`` what they
-    hold between two values. ``readings`` are the tones of the scene. ``white_k`` is set on the
-    camera, ``tint_cc`` with it (green is negative), ``source_k`` is the scene's main light
-    (None: what is set), ``white_bias_mired`` the taste (warmer is positive).
+    format, empty for its first. ``light`` is the scene's; where nobody said it (``light_said``
+    false) it is what such a shot usually has, to plan with and not to rely on. ``held`` names what
+    stays, ``held_from_start`` what of it the starting point of the kind holds and no person
+    pressed; ``limits`` what they hold between two values. ``readings`` are the tones of the
+    scene. ``white_k`` is set on the camera, ``tint_cc`` with it (green is negative), ``source_k``
+    is the scene's main light (None: what is set), ``white_bias_mired`` the taste (warmer is
+    positive).
     ``light_change_stops`` is by how much the light may move during
     the take, ``lamp_hz`` the pulses a second of a lamp with its own. ``run`` is what single
     pictures want beyond that, ``devices`` what hangs on the camera, ``packed_devices`` what
@@ -109,6 +112,7 @@ class Setup:
     lamp_hz: Annotated[float | None, Within(*c.LAMP_RANGE_HZ, "pulses a second")] = None
     light_change_stops: Annotated[float, Within(0, 20, "stops")] = 0.0
     light: SceneLight
+    light_said: bool = True
     readings: Annotated[tuple[Reading, ...], Sized(0, MOST_READINGS)] = USUAL
     subject: Annotated[str, NAME] = "subject"
     subject_speed_m_s: Annotated[float, Within(*c.SPEED_RANGE_M_S, "m/s")] = 0.0
@@ -138,6 +142,7 @@ class Setup:
     source_k: Annotated[float | None, Within(*c.WHITE_RANGE_K, "K")] = None
     white_bias_mired: Annotated[float, Within(*c.BIAS_RANGE_MIRED, "mired")] = 0.0
     held: frozenset[Annotated[str, OneOf(HOLDABLE)]] = frozenset(FRAMING)
+    held_from_start: frozenset[Annotated[str, OneOf(HOLDABLE)]] = frozenset()
     limits: Annotated[tuple[Limit, ...], Sized(0, 8)] = ()
     wanted_screen_s: Annotated[float, Within(*c.SCREEN_RANGE_S, "s")] = 5.0
     handle_s: Annotated[float, Within(*c.HANDLE_RANGE_S, "s")] = 1.0

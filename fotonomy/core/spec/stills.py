@@ -5,7 +5,7 @@ from enum import StrEnum
 from itertools import pairwise
 from typing import Annotated
 
-from fotonomy.core.constants import EV_RANGE
+from fotonomy.core.constants import EV_RANGE, TIME_RANGE_S
 from fotonomy.core.errors import RuleError
 from fotonomy.core.ranges import Sized, Within, check_bounds
 
@@ -53,6 +53,25 @@ class Ramp(StrEnum):
         return {
             "fixed": "all by hand, nothing moves", "planned": "all by hand, ramped by plan",
             "floating": "iris priority, the camera floats",
+        }[self.value]  # fmt: skip
+
+
+class TimeFor(StrEnum):
+    """What the exposure time of a run or a long exposure is for: common practice, no source."""
+
+    USUAL = "usual"
+    SILK = "silk"
+    MIST = "mist"
+    TRAILS = "trails"
+    PAINTED = "painted"
+    ANY = "any"
+
+    @property
+    def label(self) -> str:
+        """In words."""
+        return {
+            "usual": "as usual for its kind", "silk": "silky water", "mist": "a sea like mist",
+            "trails": "light trails", "painted": "painted light", "any": "nothing that moves",
         }[self.value]  # fmt: skip
 
 
@@ -107,6 +126,8 @@ class Run:
     Burst: how long one lasts, how many an hour, how long the moment is.
     Long exposure: how several are combined, ``frames`` of them, ``passes_s`` between
     passing lights or waves (None: nothing passes), ``trail_percent`` the length wanted.
+    ``time_for`` is what the exposure time of a run or a long exposure is for, ``wanted_s`` the
+    time asked for itself (None: what it is for decides).
     """
 
     files: Files = Files.RAW
@@ -129,6 +150,8 @@ class Run:
     frames: Annotated[int, Within(1, 100, "exposures")] = 1
     passes_s: Annotated[float | None, Within(0.01, 86_400, "s")] = None
     trail_percent: Annotated[float | None, Within(0.1, 1000, "%")] = None
+    time_for: TimeFor = TimeFor.USUAL
+    wanted_s: Annotated[float | None, Within(*TIME_RANGE_S, "s")] = None
 
     def __post_init__(self) -> None:
         check_bounds(self)

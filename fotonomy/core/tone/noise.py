@@ -15,6 +15,7 @@ from numpy.typing import ArrayLike, NDArray
 from fotonomy.core import constants as c
 from fotonomy.core.gear.body import RecordingFormat, Sensor
 from fotonomy.core.gear.profile import Profile
+from fotonomy.core.notation import writing as n
 from fotonomy.core.tone.signal_levels import UNROUNDED, CodeSteps, headroom_stops, steps_of_grey
 
 # Noise. The shadow people judge by, in stops from grey: common practice, no source.
@@ -226,6 +227,10 @@ def rate_cost_stops(rate_fps: float, against_fps: float) -> float:
     return log2(rate_fps / against_fps)
 
 
+# From so far apart the limit is said by what it looks like too.
+LIMIT_DIFFERS_STOPS = 0.1
+
+
 @dataclass(frozen=True, slots=True)
 class Noise:
     """How clean the shadows of a setup come out.
@@ -235,7 +240,8 @@ class Noise:
     back (negative: lifts). ``one_stop_buys_iso`` is what it would be with a stop more light.
     ``floor_stops`` is where tones drown, from grey as placed, ``floor_between`` the same for
     the worse and the better end of what is typical where the sensor was not measured.
-    ``dark_e`` is what a photosite collects of its own in a long exposure.
+    ``iso`` and ``error_stops`` (the miss) are those it is told of: of a run with a ramp, its
+    noisiest frame's. ``dark_e`` is what a photosite collects of its own in a long exposure.
     """
 
     model: NoiseModel
@@ -248,16 +254,29 @@ class Noise:
     shadow_snr: float
     frames: int
     delivered_px: int
+    iso: int
+    error_stops: float
     floor_between: tuple[float, float] | None = None
     dark_e: float = 0.0
 
+    def limit_words(self, ceiling: int) -> str:
+        """The person's ceiling, with what it looks like where that is another number.
+
+        At an upper base an ISO is cleaner than its number, and it is that which shadows are held
+        against.
+        """
+        if abs(log2(self.limit_iso / ceiling)) < LIMIT_DIFFERS_STOPS:
+            return f"ISO {ceiling}"
+        return f"ISO {ceiling}, which looks like ISO {n.format_compact(self.limit_iso)}"
+
 
 def noise_of(
-    model: NoiseModel, recorded: Profile, *, iso: int, ceiling: int, pulled_stops: float,
-    delivered_px: int | None, frames: int, dark_e: float = 0.0,
+    model: NoiseModel, recorded: Profile, *, iso: int, ceiling: int, error_stops: float,
+    post_stops: float, delivered_px: int | None, frames: int, dark_e: float = 0.0,
 ) -> Noise:  # fmt: skip
     """The noise of one setting, recorded on a profile, against a personal ceiling."""
     steps = steps_of_grey(recorded)
+    pulled_stops = pulled_in_edit_stops(error_stops, post_stops)
     shown = looks_like_iso(model, iso, pulled_stops, delivered_px, frames, dark_e)
     limit = limit_of(model, ceiling)
     ends = [model.with_sensor_at(end) for end in (0, 1)] if model.assumed else []
@@ -273,6 +292,8 @@ def noise_of(
         shadow_snr=shadow_snr(model, iso, pulled_stops, delivered_px, frames, dark_e),
         frames=frames,
         delivered_px=delivered_px or model.delivered_px,
+        iso=iso,
+        error_stops=error_stops,
         floor_between=(between[0], between[1]) if between else None,
         dark_e=dark_e,
     )

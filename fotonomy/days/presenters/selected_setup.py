@@ -76,7 +76,7 @@ def in_hand(planned: PlannedDay, block: Block, light: PlaceLight | None, now: da
         windows=_windows(planned, block),
         cannot_say=block.cannot_say, again=_again(planned, block),
         weather=weather, advice=advised,
-        light=_light_words(planned, block, light, ev100_of(spec.light)),
+        light=_light_words(planned, block, light, ev100_of(spec.light), spec.light_said),
         side=side, side_good=good, flare=flare, looks=_looks(planned, block, look),
         starts=clock_minutes(takes.starts, planned.midnight) if takes else None,
         lamps=spec.lamps,
@@ -162,10 +162,12 @@ def _side(planned: PlannedDay, block: Block, look: Look | None) -> tuple[str, bo
 
 
 def _light_words(
-    planned: PlannedDay, block: Block, light: PlaceLight | None, present: float
-) -> tuple[str, ...]:
+    planned: PlannedDay, block: Block, light: PlaceLight | None, present: float,
+    light_is_said: bool,
+) -> tuple[str, ...]:  # fmt: skip
     plan = names_for(planned.rows[block.key])
-    said = [f"planned for EV {plan.mark('budget.ev100', n.format_number(present, 1))}"]
+    said = [] if light_is_said else ["its light is not said yet"]
+    said.append(f"planned for EV {plan.mark('budget.ev100', n.format_number(present, 1))}")
     if light is None or block.takes is None or not light.sky.covers(block.takes.starts):
         return tuple(said)
     found = light.at(block.takes.starts)

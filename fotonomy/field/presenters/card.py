@@ -6,10 +6,12 @@ from datetime import datetime, timedelta
 from django.urls import reverse
 
 from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.ramp_programme import ramp_in_one_line, ramp_lines
 from fotonomy.core.day.blocks import Block
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.field.checklist import Check, checklist
 from fotonomy.core.findings.finding import Severity
+from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.readout import ReadoutItem
 from fotonomy.core.spec.schedule import Wanted
@@ -36,6 +38,16 @@ class Told:
 
 
 @dataclass(frozen=True, slots=True)
+class RampStepView:
+    """One change of a ramp: when by the clock, so long after the press, and what to set."""
+
+    clock: str
+    at: str
+    press_s: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
 class Neighbour:
     """The setup before or after."""
 
@@ -58,6 +70,7 @@ class CardView:
     values: tuple[ReadoutItem, ...]
     zebras: tuple[ReadoutItem, ...]
     checks: tuple[Check, ...]
+    asks: tuple[Told, ...]
     musts: tuple[Told, ...]
     cautions: tuple[Told, ...]
     safety: tuple[str, ...]
@@ -70,6 +83,8 @@ class CardView:
     runs: str
     ends: str
     lasts_s: float
+    ramp: str
+    ramp_lines: tuple[RampStepView, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,6 +155,7 @@ def card_view(planned: PlannedDay, key: int, takes: list[Take], now: datetime) -
         values=made.readout[:VALUES],
         zebras=() if made.analysis.setup.records_stills else made.readout[VALUES:],
         checks=checklist(made.analysis),
+        asks=tuple(Told(one.what, one.why, "") for one in made.questions),
         musts=tuple(one for severity, one in found if severity is Severity.STOP),
         cautions=tuple(one for severity, one in found if severity is Severity.CAUTION)[
             :MOST_CAUTIONS
@@ -147,6 +163,7 @@ def card_view(planned: PlannedDay, key: int, takes: list[Take], now: datetime) -
         safety=made.cautions, place_cautions=row.place.cautions, notes=row.notes,
         before=_neighbour(planned, order, at - 1), after=_neighbour(planned, order, at + 1),
         takes=count, good=good, runs=_runs(made), ends=_ends(made), lasts_s=_lasts_s(made),
+        ramp=_ramp(made), ramp_lines=_ramp_lines(made),
     )  # fmt: skip
 
 
@@ -158,6 +175,24 @@ def _runs(made: Plan) -> str:
     by_hand = run.intervalometer.count is None
     how = "stop it by hand" if by_hand else "it ends by itself"
     return f"{run.frames} frames, until {run.ends:%H:%M}: {how}"
+
+
+def _ramp(made: Plan) -> str:
+    run = made.analysis.run
+    return ramp_in_one_line(made.analysis.setup, run) if isinstance(run, IntervalRun) else ""
+
+
+def _ramp_lines(made: Plan) -> tuple[RampStepView, ...]:
+    run = made.analysis.run
+    if not isinstance(run, IntervalRun):
+        return ()
+    return tuple(
+        RampStepView(
+            f"{line.at:%H:%M}" if line.at else n.format_duration(line.press_s),
+            line.at.isoformat() if line.at else "", round(line.press_s, 1), line.words,
+        )
+        for line in ramp_lines(made.analysis.setup, run)
+    )  # fmt: skip
 
 
 def _ends(made: Plan) -> str:

@@ -100,8 +100,11 @@ def focus_notes(analysis: Analysis) -> tuple[str, ...]:
     notes = []
     if focus.wanted_depth_m is not None and focus.needed_iris is not None:
         wish = format_length(focus.wanted_depth_m)
-        takes = format_iris(round(focus.needed_iris, 1))
-        notes.append(f"{wish} sharp takes {takes}{_allowed(analysis)}")
+        if focus.needed_iris > analysis.setup.lens.smallest_f * 1.001:
+            notes.append(f"{wish} cannot be sharp at this distance")
+        else:
+            takes = format_iris(round(focus.needed_iris, 1))
+            notes.append(f"{wish} sharp takes {takes}{_allowed(analysis)}")
     if focus.magnification >= 0.1:
         notes.append(
             f"{format_number(focus.magnification, 2)} of life size, close focus costs "

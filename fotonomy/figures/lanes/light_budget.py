@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import ceil, floor
 
 from fotonomy.core.exposure.light_budget import Balance, Budget, BudgetLine
-from fotonomy.core.notation.writing import format_signed, format_stops
+from fotonomy.core.notation.writing import format_number, format_signed, format_stops
 from fotonomy.figures.svg import Drawing, Scale, Size, shortened
 
 ROW, BAR, TOP, AXIS = 31.0, 23.0, 4.0, 44.0
@@ -47,6 +47,8 @@ def balance_words(budget: Budget) -> str:
     """The verdict in words: "balanced, 0.1 stop over"."""
     miss = abs(budget.error_stops)
     word = VERDICT_WORDS[budget.verdict]
+    if not budget.light_said:
+        word = f"light not said yet: at EV {format_number(budget.ev100)} {word}"
     if miss < 0.05:
         return f"{word}, on target"
     side = "over" if budget.error_stops > 0 else "under"
@@ -146,7 +148,7 @@ def _foot(drawing: Drawing, x: Scale, budget: Budget, height: float, words: bool
     """Where the sum comes to lie, under the bars of a tile, and how far off it is."""
     at, y = x(budget.error_stops), height - (drawing.text_px + 3 if words else 8)
     kind = _kind_of(budget)
-    if kind != "good":
+    if kind not in ("good", "unsaid"):
         drawing.line(x(0), y + 4, at, y + 4, f"miss {kind}")
     tall = 10 if words else 7
     drawing.area([(at, y), (at - 6, y + tall), (at + 6, y + tall)], f"mark {kind}")
@@ -161,6 +163,9 @@ def _foot(drawing: Drawing, x: Scale, budget: Budget, height: float, words: bool
 
 
 def _kind_of(budget: Budget) -> str:
+    if not budget.light_said:
+        # A guess is neither right nor wrong.
+        return "unsaid"
     if budget.verdict in (Balance.BALANCED, Balance.CLOSE):
         return "good"
     return "bad" if budget.verdict is Balance.RUINED else "warn"
@@ -169,7 +174,7 @@ def _kind_of(budget: Budget) -> str:
 def _balance(drawing: Drawing, x: Scale, budget: Budget, words: str, floor_y: float) -> None:
     at, y = x(budget.error_stops), floor_y - 15
     kind = _kind_of(budget)
-    good = kind == "good"
+    good = kind in ("good", "unsaid")
     if good:
         drawing.area([(at, y), (at - 6, y + 11), (at + 6, y + 11)], f"mark {kind}")
     else:

@@ -18,7 +18,8 @@ def noise_words(setup: Setup, noise: Noise) -> str:
     side = "inside" if noise.inside_stops >= 0 else "beyond"
     return (
         f"shadows look like ISO {format_compact(noise.looks_like_iso)}, "
-        f"{format_stops(noise.inside_stops)} {side} your limit, ISO {setup.body.iso_ceiling}"
+        f"{format_stops(noise.inside_stops)} {side} your limit, "
+        f"{noise.limit_words(setup.body.iso_ceiling)}"
     )
 
 

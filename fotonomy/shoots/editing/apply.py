@@ -8,6 +8,7 @@ from django.db import transaction
 from django.http import QueryDict
 
 from fotonomy.core.analysis.changes import brought_along
+from fotonomy.core.analysis.kind_wants import as_its_kind
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import target_stops
 from fotonomy.core.notation import writing as n
@@ -169,6 +170,7 @@ def _edited(row: Setup, data: QueryDict) -> tuple[Edit, set[str]]:
     else:
         _fields(edit, data)
     _single_pictures(edit, {} if pressed is not None else data, names, edit.was)
+    edit.spec = as_its_kind(edit.was, edit.spec)
     if edit.spec.held != edit.was.held:
         lenses = () if "lens" in edit.spec.held else edit.packed.lenses
         edit.spec = replace(edit.spec, packed_lenses=lenses)

@@ -79,6 +79,15 @@ class FindingView:
 
 
 @dataclass(frozen=True, slots=True)
+class QuestionView:
+    """What nobody said yet, with what answers it as buttons."""
+
+    what: str
+    why: str
+    fixes: tuple[FixView, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class RowView:
     """One line of the running order."""
 
@@ -91,6 +100,7 @@ class RowView:
     light_words: str
     stops: int
     cautions: int
+    asks: str
     current: bool
 
 
@@ -114,6 +124,7 @@ class BenchView:
     ticks: dict[str, bool]
     keys: tuple[KeyView, ...]
     findings: list[FindingView]
+    questions: tuple[QuestionView, ...]
     summary: str
     balance: str
     light_words: str
@@ -143,6 +154,13 @@ class BenchView:
         """True if there is a cadence or a run to play."""
         traits = self.plan.analysis.setup.kind.traits
         return traits.has_interval or not traits.stills
+
+    @property
+    def strip_class(self) -> str:
+        """How the button of the findings looks: by the worst of them, or by what nobody said."""
+        if self.findings:
+            return "has-stop" if self.findings[0].stops else "has-caution"
+        return "is-asking" if self.questions else "is-clean"
 
     @property
     def staged(self) -> list[FindingView]:
@@ -262,6 +280,10 @@ def bench_view(
             )
             for f in planned.findings
         ],
+        questions=tuple(
+            QuestionView(one.what, one.why, tuple(_fix(fix, spec.held) for fix in one.fixes))
+            for one in planned.questions
+        ),
         summary=_summary(edit),
         balance=balance_words(planned.analysis.budget),
         level=level,
@@ -303,7 +325,8 @@ def line_view(
     return RowView(
         pk=key, address=address, hour=f"{hour:%H:%M}" if hour else "",
         name=setup_name(code, title), kind=_KINDS.get(kind, kind), light=light, light_words=words,
-        stops=summary["stops"], cautions=summary["cautions"], current=current,
+        stops=summary["stops"], cautions=summary["cautions"],
+        asks=summary["asks"], current=current,
     )  # fmt: skip
 
 

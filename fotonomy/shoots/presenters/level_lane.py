@@ -170,7 +170,8 @@ def _noise(analysis: Analysis) -> tuple[str, ...]:
     noise, setup = analysis.noise, analysis.setup
     side = "inside" if noise.inside_stops >= 0 else "beyond"
     said = [
-        f"{n.format_stops(noise.inside_stops)} {side} your limit, ISO {setup.body.iso_ceiling}",
+        f"{n.format_stops(noise.inside_stops)} {side} your limit, "
+        f"{noise.limit_words(setup.body.iso_ceiling)}",
         f"one stop more light: like ISO {n.format_compact(noise.one_stop_buys_iso)}",
     ]
     if abs(noise.pulled_stops) >= 0.05:

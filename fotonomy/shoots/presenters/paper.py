@@ -5,12 +5,15 @@ from dataclasses import dataclass, replace
 from datetime import date
 from math import ceil
 
+from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.packing import worn_words
+from fotonomy.core.analysis.ramp_programme import ramp_in_one_line, ramp_lines
 from fotonomy.core.findings.finding import Severity
 from fotonomy.core.notation import writing as n
-from fotonomy.core.notation.spoken import said_distance, said_reach
+from fotonomy.core.notation.spoken import said_distance, said_light, said_reach
 from fotonomy.core.plan import Plan, plan
 from fotonomy.core.readout import ReadoutItem
+from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.figures.lanes.clip import size_words
 from fotonomy.shoots.mapping import UnplannableError, spec_of, whole_rows
 from fotonomy.shoots.models import Setup, Shoot
@@ -40,6 +43,9 @@ class CardView:
     focus: str
     light: str
     clip: str
+    asks: tuple[str, ...]
+    ramp: str
+    ramp_lines: tuple[tuple[str, str], ...]
     musts: tuple[tuple[str, str], ...]
     cautions: tuple[tuple[str, str], ...]
     notes: str
@@ -102,19 +108,40 @@ def paper_view(shoot: Shoot) -> PaperView:
 
 SHEET_COLUMNS = (
     "day", "hour", "setup", "title", "kind", "place", "camera", "lens", "rate", "shutter", "iris",
-    "ISO", "white", "filters", "must-fixes", "notes",
+    "ISO", "white", "filters", "ramp", "must-fixes", "notes",
 )  # fmt: skip
 
 
 def call_sheet_rows(view: PaperView) -> Iterator[tuple[str, ...]]:
     """The call sheet as rows of text under SHEET_COLUMNS."""
     for card in view.cards:
-        musts = card.trouble or "; ".join(what for what, _ in card.musts)
+        musts = card.trouble or "; ".join((*card.asks, *(what for what, _ in card.musts)))
         yield (
             card.date.isoformat(), card.hour, card.code, card.title, card.kind, card.place,
             card.camera, card.lens, card.first, card.shutter, card.iris, card.iso, card.white,
-            card.glass, musts, card.notes,
+            card.glass, card.ramp, musts, card.notes,
         )  # fmt: skip
+
+
+# More changes than this on a card are on the program to carry.
+MOST_RAMP_LINES = 12
+
+
+def _ramp_lines(setup: Spec, run: IntervalRun) -> tuple[tuple[str, str], ...]:
+    """When and what to set on the way, evenly thinned where a card has no room for all.
+
+    What takes the glass off is never left out.
+    """
+    lines = ramp_lines(setup, run)
+    if len(lines) > MOST_RAMP_LINES:
+        stride = -(-len(lines) // MOST_RAMP_LINES)
+        kept = {*range(0, len(lines), stride), len(lines) - 1}
+        kept |= {k for k, line in enumerate(lines) if "ND" in line.words}
+        lines = tuple(line for k, line in enumerate(lines) if k in kept)
+    return tuple(
+        (f"{line.at:%H:%M:%S}" if line.at else n.format_duration(line.press_s), line.words)
+        for line in lines
+    )
 
 
 def _hour(row: Setup) -> str:
@@ -123,7 +150,7 @@ def _hour(row: Setup) -> str:
 
 def _card(row: Setup, planned: Plan) -> CardView:
     analysis = planned.analysis
-    setup = analysis.setup
+    setup, run = analysis.setup, analysis.run
     span = (
         f"{n.format_number(setup.focal_mm)} mm"
         if setup.lens.focal_longest_mm > setup.lens.focal_shortest_mm else ""
@@ -141,8 +168,11 @@ def _card(row: Setup, planned: Plan) -> CardView:
         lens=" at ".join(part for part in (setup.lens.name, span) if part),
         glass=worn_words(analysis) or "no filter", carried=setup.support.value,
         focus=f"{setup.subject} at {said_distance(setup, setup.subject_distance_m)}, {sharp}",
-        light=f"planned for EV {n.format_number(analysis.budget.ev100)}",
+        light=said_light(setup),
         clip=f"{n.format_duration(analysis.clip.screen_s)} on screen, {size_words(analysis.clip)}",
+        asks=tuple(one.what for one in planned.questions),
+        ramp=ramp_in_one_line(setup, run) if isinstance(run, IntervalRun) else "",
+        ramp_lines=_ramp_lines(setup, run) if isinstance(run, IntervalRun) else (),
         musts=tuple(words for f, words in found if f.severity is Severity.STOP),
         cautions=tuple(words for f, words in found if f.severity is not Severity.STOP),
         notes=row.notes,
@@ -155,7 +185,7 @@ def _unplannable(row: Setup, trouble: str) -> CardView:
         date=row.day.date,
         place=row.place.name, kind="", items=(),
         camera=row.body.name, lens=row.lens.name, glass="", carried="", focus="", light="", clip="",
-        musts=(), cautions=(), notes=row.notes, trouble=trouble,
+        asks=(), ramp="", ramp_lines=(), musts=(), cautions=(), notes=row.notes, trouble=trouble,
     )  # fmt: skip
 
 

@@ -7,9 +7,10 @@ from django.utils.safestring import SafeString, mark_safe
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import label_for, said
+from fotonomy.core.plan import plans_for
 from fotonomy.core.planner.cost import STRAIGHT, WISH
 from fotonomy.core.planner.exposure_modes import Advice, mode_advice
-from fotonomy.core.planner.plans import Solution, solve
+from fotonomy.core.planner.plans import Solution
 from fotonomy.core.planner.presets import Preset, preset_for
 from fotonomy.core.planner.relaxation import Relaxation, said_out
 from fotonomy.core.spec.intent import CRITERIA
@@ -93,7 +94,7 @@ class PlansView:
 def plans_view(edit: Edit) -> PlansView:
     """Search, and put what was found beside each other."""
     spec = edit.spec
-    answer = solve(spec)
+    answer = plans_for(spec)
     found = [one for one in (answer.best, *answer.alternatives) if one is not None]
     span = span_of([one.analysis.budget for one in found]) if found else (0.0, 1.0)
     free = [label_for(spec.kind, name) for name in HOLDABLE if name not in spec.held]

@@ -103,7 +103,7 @@ def shoot_lines(person: User) -> list[ShootLine]:
 
 
 def _line(shoot: Shoot, rows: list[Any], known: dict[int, dict[str, Any]]) -> ShootLine:
-    nothing = {"stops": 0, "cautions": 0, "first": ""}
+    nothing = {"stops": 0, "cautions": 0, "first": "", "asks": ""}
     views = [
         line_view(shoot, reverse("bench", args=[shoot.pk, row[0]]), row[:-1],
                   known.get(row[0], nothing), current=False)
@@ -138,6 +138,9 @@ def _next(shoot: Shoot, views: list[RowView], known: dict[int, dict[str, Any]]) 
     if broken is not None:
         first = known[broken.pk]["first"]
         return NextStep(f"Fix {broken.name}: {first[:1].lower()}{first[1:]}", broken.address)
+    asked = next((view for view in views if view.asks), None)
+    if asked is not None:
+        return NextStep(f"Say the light of {asked.name}", asked.address)
     unplanned = [view for view in views if not view.hour]
     if unplanned:
         count = len(unplanned)

@@ -2,13 +2,12 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.ramp_programme import RampLine, clock_after, ramp_lines
 from fotonomy.core.analysis.setup import Analysis, run_of
 from fotonomy.core.dry_run.trigger_schedule import Presses, TriggerSchedule
-from fotonomy.core.exposure.ramp import RampStep
 from fotonomy.core.findings.fixes import half_period
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.stills import format_span
@@ -106,35 +105,23 @@ def _interval(analysis: Analysis) -> dict[str, Any]:
         words.append(f"usual for {usual[0]}: {usual[1]}")
     if spec.starts is not None and run.ends is not None:
         words.append(f"starts {spec.starts:%H:%M}, ends {clock_words(spec, run.lasts_s)}")
-    steps = run.ramp.steps
+    lines = ramp_lines(spec, run)
     return {
         "words": tuple(words),
         "intervalometer": intervalometer_entries(analysis, run),
         "power": _power(run),
         "stars": _stars(run),
         "strikes": _strikes(run),
-        "steps": tuple(_step_row(analysis, step) for step in steps[:MOST_STEPS]),
-        "more_steps": max(0, len(steps) - MOST_STEPS),
+        "steps": tuple(_step_row(spec, line) for line in lines[:MOST_STEPS]),
+        "more_steps": max(0, len(lines) - MOST_STEPS),
         "half": _half_period(analysis),
     }
 
 
-def _step_row(analysis: Analysis, step: RampStep) -> RampRow:
-    first = run_of(analysis, IntervalRun).intervalometer.first_s
+def _step_row(spec: Spec, line: RampLine) -> RampRow:
     return RampRow(
-        step.frame + 1,
-        n.format_duration(step.at_s),
-        clock_words(analysis.setup, first + step.at_s),
-        step.words,
+        line.frame, n.format_duration(line.after_s), clock_words(spec, line.press_s), line.words
     )
-
-
-def clock_after(spec: Spec, seconds: float) -> datetime | None:
-    """The place's clock so long after the start; None where no start is planned."""
-    if spec.starts is None:
-        return None
-    moment = spec.starts.astimezone(UTC) + timedelta(seconds=seconds)
-    return moment.astimezone(spec.starts.tzinfo)
 
 
 def clock_words(spec: Spec, seconds: float, exact: bool = False) -> str:

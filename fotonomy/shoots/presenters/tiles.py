@@ -45,10 +45,10 @@ _NOTHING = SafeString("")
 class TileView:
     """One tile as the template draws it.
 
-    ``kind`` is good, warn, bad or none, with a ``mark`` of its own shape; ``verdict`` says it,
-    and there are ``more`` findings behind it. ``figures`` are the drawing and, on the stage,
-    what belongs to it. ``to`` is where its name leads: open, or closed again. ``number`` is its
-    key, ``numbers`` where it is said how its numbers came about.
+    ``kind`` is good, warn, bad, none or ask (nobody said what it rests on), with a ``mark`` of its
+    own shape; ``verdict`` says it, and there are ``more`` findings behind it. ``figures`` are the
+    drawing and, on the stage, what belongs to it. ``to`` is where its name leads: open, or closed
+    again. ``number`` is its key, ``numbers`` where it is said how its numbers came about.
     """
 
     name: str
@@ -83,7 +83,7 @@ class Scope:
     holds: SafeString = _NOTHING
 
 
-_MARKS = {"good": "●", "warn": "▲", "bad": "✕", "none": "–"}
+_MARKS = {"good": "●", "warn": "▲", "bad": "✕", "none": "–", "ask": "?"}
 
 
 def _more_figures(tile: Tile, analysis: Analysis, size: Size) -> list[str]:
@@ -224,12 +224,14 @@ LINES: dict[Tile, Callable[[Analysis, LevelView], str]] = {
 }  # fmt: skip
 
 
-def _verdict(
-    tile: Tile, analysis: Analysis, mine: list[Finding], level: LevelView
-) -> tuple[str, str]:
+def _verdict(tile: Tile, planned: Plan, mine: list[Finding], level: LevelView) -> tuple[str, str]:
+    analysis = planned.analysis
     if mine:
         kind = "bad" if mine[0].severity is Severity.STOP else "warn"
         return kind, mine[0].what
+    asked = next((one.what for one in planned.questions if tile in one.tiles), None)
+    if asked is not None and tile is not Tile.PICTURE:
+        return "ask", asked[:1].lower() + asked[1:]
     if tile is Tile.PICTURE:
         shown = next(view.label for view in level.monitor.views if view.chosen)
         return "none", shown
@@ -256,7 +258,7 @@ def tile_views(
     layout, found = layout_of(screen, tiles), tiles_with(planned)
     views = []
     for k, tile in enumerate(tiles):
-        kind, verdict = _verdict(tile, analysis, found[tile], level)
+        kind, verdict = _verdict(tile, planned, found[tile], level)
         size = layout.size_of(tile, opened, screen.phone)
         views.append(TileView(
             name=tile.value, label=tile.label, note=tile.note, number=str((k + 1) % 10), kind=kind,

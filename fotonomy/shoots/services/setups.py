@@ -9,12 +9,16 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Max
 
-from fotonomy.core.day.outline import OutlineScene
+from fotonomy.core.analysis.kind_wants import usual_ev, usual_light
+from fotonomy.core.day.outline import OutlineScene, Shot, place_in
 from fotonomy.core.errors import RuleError
+from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.planner.presets import preset_for
+from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import USUAL
 from fotonomy.core.spec.setup import FRAMING, SETTINGS
+from fotonomy.core.spec.stills import Ramp
 from fotonomy.exchange.converter import to_data
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
@@ -27,9 +31,6 @@ from fotonomy.shoots.models import Day, Place, Scene, Setup, Shoot
 from fotonomy.shoots.packed_kit import offered, packed_kit
 from fotonomy.shoots.services.quotas import MOST_SCENES, room_for_setup
 from fotonomy.shoots.write_lock import in_turn
-
-# Open shade by day (ANSI PH2.7-1986, from memory): something to correct.
-OPEN_SHADE = {"ev100": 12.0}
 
 
 class NothingToShootWithError(ValueError):
@@ -52,8 +53,8 @@ def _created(row: Setup, label: str) -> Setup:
 
 # What a new setup takes over from the one on screen, beside its gear.
 STARTS_FROM = (
-    "light", "mains_lamps", "lamp_hz", "support", "white_k", "tint_cc", "source_k", "recording",
-    "subject_distance_m",
+    "light", "light_said", "mains_lamps", "lamp_hz", "support", "white_k", "tint_cc", "source_k",
+    "recording", "subject_distance_m",
 )  # fmt: skip
 
 
@@ -67,25 +68,28 @@ def create_setup(
     """A new setup at its starting point, with the gear, support and light of the one ``like`` it.
 
     Without one it has the ``gear`` given, else that of the person's last setup, else the first
-    body, lens and profile taken along, in open shade. Raises NothingToShootWithError if the kit
-    lacks something.
+    body, lens and profile taken along, and its light is not said yet. Raises
+    NothingToShootWithError if the kit lacks something.
     """
     row = _fresh_setup(shoot, like, gear, title=title)
     return _created(row, "new setup")
 
 
 def _fresh_setup(
-    shoot: Shoot, like: Setup | None, gear: Gear | None, kind: Kind = Kind.REAL_TIME, **columns: Any
+    shoot: Shoot, like: Setup | None, gear: Gear | None, shot: Shot | None = None, **columns: Any
 ) -> Setup:
-    """The same for any kind, saved and not yet noted; ``columns`` are set as they are."""
+    """The same for a shot of an outline, saved and not yet noted; ``columns`` are set as such."""
+    kind = Kind.REAL_TIME if shot is None else shot.kind
     room_for_setup(shoot)
     if like is not None:
         gear = (like.body, like.lens, like.profile)
     body, lens, profile = gear or _last_gear(shoot) or _first_gear(shoot)
     kept = {} if like is None else {name: getattr(like, name) for name in STARTS_FROM}
+    if shot is not None:
+        # A line of an outline says nothing of its light; the setup before it had its own hour.
+        kept |= {"light": {"ev100": kind.traits.usual_ev}, "light_said": False}
     row = Setup(
         shoot=shoot,
-        place=like.place if like else shoot.main_place,
         day=like.day if like else shoot.first_day,
         position=_next_position(shoot),
         kind=Kind.REAL_TIME,
@@ -99,14 +103,34 @@ def _fresh_setup(
         iso=body.iso_lowest,
         readings=to_data(USUAL),
         held=list(FRAMING),
-        **{"light": OPEN_SHADE, **kept, **columns},
+        **{
+            "light": {"ev100": kind.traits.usual_ev},
+            "light_said": False,
+            "place": like.place if like else shoot.main_place,
+            **kept,
+            **columns,
+        },
     )
     row.filter_ids = row.thing_ids = ()
-    spec = replace(spec_of(row, packed_kit(shoot)), kind=kind)
+    spec = _as_told(spec_of(row, packed_kit(shoot)), kind, shot)
     write_spec(row, preset_for(spec, kind, True).setup)
     row.save()
     room_for_bytes(shoot.owner)
     return row
+
+
+def _as_told(spec: core.Setup, kind: Kind, shot: Shot | None) -> core.Setup:
+    """A fresh setup of a kind with what its line tells, in the light it wants."""
+    run = spec.run
+    if shot is not None:
+        run = replace(
+            run, time_for=shot.time_for, declination_deg=0.0 if shot.stars else None,
+            ramp=Ramp.PLANNED if shot.day_to_night else Ramp.FIXED,
+        )  # fmt: skip
+    made = replace(spec, kind=kind, run=run)
+    told = None if shot is None else shot.wants
+    made = replace(made, schedule=replace(made.schedule, wants=told or usual_light(made)))
+    return made if made.light_said else replace(made, light=Ev100(usual_ev(made)))
 
 
 # Letters of setups within a scene; O and I are left out, which are read as numbers.
@@ -126,6 +150,7 @@ def make_outline(shoot: Shoot, scenes: Iterable[OutlineScene]) -> int:
     like = shoot.setups.planned().last()
     known = {scene.code: scene for scene in shoot.scenes.all()}
     codes = set(shoot.setups.values_list("code", flat=True))
+    places = {key: place.name for key, place in shoot.places_by_id.items()}
     count = 0
     for given in scenes:
         scene = known.get(given.code) if given.code else None
@@ -146,9 +171,11 @@ def make_outline(shoot: Shoot, scenes: Iterable[OutlineScene]) -> int:
                  if f"{scene.code}{a}{b}" not in codes), "",
             )  # fmt: skip
             codes.add(code)
+            at = place_in(places, shot.title, given.title, given.story)
+            where = {} if at is None else {"place": shoot.places_by_id[at]}
             row = _fresh_setup(
-                shoot, like, None, shot.kind, code=code[:8], title=shot.title,
-                shot_size=shot.size.value, scene=scene,
+                shoot, like, None, shot, code=code[:8], title=shot.title,
+                shot_size=shot.size.value, scene=scene, **where,
             )  # fmt: skip
             before[str(row.pk)], after[str(row.pk)] = None, snapshot(row)
             count += 1

@@ -19,6 +19,7 @@ from django.utils.safestring import mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods
 
+from fotonomy.core.analysis.ramp_programme import clock_after
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.dry_run.lessons import lessons
 from fotonomy.core.dry_run.log import LOST_ORDER, RunLog, judge
@@ -36,7 +37,6 @@ from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup
 from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.stills_lanes import (
-    clock_after,
     clock_words,
     schedule_entries,
 )

@@ -6,6 +6,7 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from fotonomy.core.analysis.interval import IntervalRun
+from fotonomy.core.analysis.ramp_programme import ramp_lines
 from fotonomy.core.analysis.setup import run_of
 from fotonomy.core.notation import writing as n
 from fotonomy.core.plan import plan
@@ -30,11 +31,10 @@ def program_to_carry(request: HttpRequest, shoot_id: int, setup_id: int) -> Http
     if not planned.analysis.setup.kind.traits.has_interval:
         return back_to_bench(request, row, NO_INTERVALOMETER)
     run = run_of(planned.analysis, IntervalRun)
-    first = run.intervalometer.first_s
     steps = [
-        (step.frame + 1, n.format_duration(first + step.at_s),
-         clock_words(planned.analysis.setup, first + step.at_s), step.words)
-        for step in run.ramp.steps
+        (line.frame, n.format_duration(line.press_s),
+         clock_words(planned.analysis.setup, line.press_s), line.words)
+        for line in ramp_lines(planned.analysis.setup, run)
     ]  # fmt: skip
     context = {
         "row": row, "shoot": row.shoot, "run": run, "planned": planned, "steps": steps,

@@ -93,7 +93,8 @@ _SEEN = {
 def read_the_light(asked: Asked, random: Random, own: Setup | None = None) -> Exercise:
     """How bright a described scene is, in EV; from level two on with something that takes light."""
     level = asked.level
-    light = random.choice(NAMED_LIGHTS if level > 1 else NAMED_LIGHTS[:8])
+    lights = [light for light in NAMED_LIGHTS if light.name in _SEEN]
+    light = random.choice(lights if level > 1 else lights[:8])
     low, high = light.low_ev, light.high_ev
     facts = [_SEEN[light.name]]
     takes = 0.0

@@ -73,7 +73,7 @@ LEVEL = table(
          {"sure": _CURVE}),
     ),
 )  # fmt: skip
-_MODEL_AT = {"model": "noise.model", "self": "noise.model"}
+_MODEL_AT = {"model": "noise.model", "self": "noise.model", "iso": "noise.iso"}
 NOISE = table(
     Tile.NOISE.value,
     rows=(
@@ -91,7 +91,7 @@ NOISE = table(
          "How far the edit will darken it; below zero it lifts, and the noise comes up.",
          "definition",
          {"formula": no.pulled_in_edit_stops,
-          "given": {"error_stops": "budget.error_stops",
+          "given": {"error_stops": "noise.error_stops",
                     "post_stops": "budget.method.post_stops"}}),
         ("noise.one_stop_buys_iso", "with a stop more", "",
          "What it would look like with one stop more light.", "emva-1288",
@@ -108,6 +108,9 @@ NOISE = table(
         ("noise.dark_e", "dark", "e⁻",
          "Electrons a photosite collects of its own in a long exposure.", "emva-1288",
          {"sure": "From memory of data sheets: it doubles every seven degrees. " + _MODEL}),
+        ("noise.iso", "S", "", "The ISO it is told of: of a ramp, its noisiest frame's.",
+         "definition", {}),
+        ("noise.error_stops", "miss", "stops", "By how much that frame is off.", "definition", {}),
         ("noise.frames", "n", "", "How many frames are averaged into one picture.", "you", {}),
         ("noise.delivered_px", "width px", "px", "How wide the finished picture is.", "you", {}),
     ),

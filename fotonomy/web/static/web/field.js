@@ -98,6 +98,41 @@
     setInterval(showRun, 1000);
   }
 
+  // What is set now of a ramp, what comes next, and in how long: by the run as it was started on this
+  // device, else by the planned clock.
+  const ramp = one("[data-ramp]");
+  if (ramp) {
+    const lines = [...ramp.querySelectorAll("li")].map((line) => ({
+      line,
+      press: Number(line.dataset.press),
+      planned: Date.parse(line.dataset.at),
+      clock: line.querySelector("b").textContent,
+      words: line.querySelector("span").textContent,
+    }));
+    const now = ramp.querySelector("[data-ramp-now]"),
+      next = ramp.querySelector("[data-ramp-next]");
+    const showRamp = () => {
+      const start = startedAt(ramp.dataset.ramp);
+      const due = (one) => (start ? start.getTime() + one.press * 1000 : one.planned);
+      const passed = lines.filter((one) => due(one) <= Date.now());
+      const at = passed.length - 1,
+        coming = lines[at + 1];
+      // Days before or after, the list alone is of use.
+      const near = start || Math.abs(due(lines[0]) - Date.now()) < 86400000;
+      for (const [k, one] of lines.entries()) one.line.classList.toggle("is-now", near && k === at);
+      if (!near) return;
+      now.textContent = at < 0 ? `First: ${lines[0].words}` : `Now: ${lines[at].words}`;
+      if (!coming) next.textContent = "Nothing more to change";
+      else if (at < 0) next.textContent = `then ${lines[1].clock}: ${lines[1].words}`;
+      else {
+        const when = start ? clock(new Date(due(coming))) : coming.clock;
+        next.textContent = `In ${spoken((due(coming) - Date.now()) / 1000)}, at ${when}: ${coming.words}`;
+      }
+    };
+    showRamp();
+    setInterval(showRamp, 1000);
+  }
+
   for (const stepper of document.querySelectorAll(".stepper")) {
     const steps = stepper.dataset.steps.split("|"),
       input = stepper.querySelector("input");
