@@ -9,6 +9,7 @@ from fotonomy.core.day.arrange import Arrangement
 from fotonomy.core.day.blocks import STAYS_MIN, Block
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.day.tasks import Task, Way
+from fotonomy.core.notation.writing import format_number
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.days.planning import PlannedDay, block_of, planned_day
@@ -69,10 +70,13 @@ def _task(block: Block, planned: tuple[PlannedDay, ...], own: PlannedDay, zero: 
     stays = min(shoot, round(STAYS_MIN)) if schedule.unattended else shoot
     prepare = round(block.prepare_min)
     allowed: list[tuple[int, int]] = []
-    longest = 0.0
+    longest, unlit = 0.0, False
     for day in planned:
         on_day = _on(day, own, block)
-        for window in _exact(on_day) or (_all_of(day) if _any(block) else ()):
+        wished = _exact(on_day) or (_all_of(day) if _any(block) else ())
+        lit = _exposable(on_day, wished)
+        unlit = unlit or bool(wished and not lit)
+        for window in lit:
             rooms, minutes = _room(day, block, window, prepare, shoot, stays)
             longest = max(longest, minutes)
             for room in rooms:
@@ -87,7 +91,7 @@ def _task(block: Block, planned: tuple[PlannedDay, ...], own: PlannedDay, zero: 
         key=block.key, name=block.name, place=block.place, body=block.body, lens=block.lens,
         prepare_min=prepare, shoot_min=shoot, stays_min=stays, allowed=_merged(allowed),
         fixed=fixed, priority=schedule.priority, alongside=schedule.alongside,
-        no_room="" if allowed else _no_room(block, shoot, longest),
+        no_room="" if allowed else _no_room(block, shoot, longest, unlit),
         batteries=frozenset(cell.name for cell in taken.cells) if taken else frozenset(),
         charge_share=taken.charge_share if taken else 0.0,
     )  # fmt: skip
@@ -153,10 +157,26 @@ def _merged(allowed: list[tuple[int, int]]) -> tuple[tuple[int, int], ...]:
     return tuple(found)
 
 
-def _no_room(block: Block, shoot: int, longest: float) -> str:
+def _exposable(block: Block, wished: tuple[Stretch, ...]) -> tuple[Stretch, ...]:
+    """The wished hours, as far as the sky's light then can be exposed with what is packed."""
+    light = block.light
+    if light is None or light.exposable is None:
+        return wished
+    found = (one.common(part) for one in wished for part in light.exposable)
+    return tuple(part for part in found if part is not None)
+
+
+def _no_room(block: Block, shoot: int, longest: float, unlit: bool) -> str:
     """Why there is no minute for a setup on any of the days."""
     if block.cannot_say:
         return f"its light is not known without {block.cannot_say}"
+    if unlit and block.light is not None and longest < shoot:
+        ends = f"EV {format_number(block.light.darkest_ev)} to"
+        return (
+            f"with what is packed it can be exposed from {ends} "
+            f"{format_number(block.light.brightest_ev)}, and {block.wish} has no such light: a "
+            "lamp, a faster lens, or something set free"
+        )
     if longest < 1:
         return f"within the working hours there is no {block.wish}"
     return (

@@ -7,18 +7,27 @@ from functools import cached_property
 from math import atan, degrees
 from zoneinfo import ZoneInfo
 
+import numpy as np
 from django.db.models import Prefetch, prefetch_related_objects
 
 from fotonomy.core.analysis.supplies import supplies_of
 from fotonomy.core.day.advice import Exposed
-from fotonomy.core.day.blocks import Block, moment_of, shoot_minutes, working_hours
+from fotonomy.core.day.blocks import (
+    Block,
+    BlockLight,
+    moment_of,
+    shoot_minutes,
+    working_hours,
+)
 from fotonomy.core.day.day_plan import DayPlan, Spot
 from fotonomy.core.day.direction import FieldOfView
 from fotonomy.core.day.travel_time import way_minutes
 from fotonomy.core.day.windows import CannotSayError, Wish, windows
+from fotonomy.core.findings.exposure import light_unsaid
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.schedule import format_hour
 from fotonomy.core.photometry.exposure_value import ev100_of
+from fotonomy.core.planner.exposure_reach import exposure_reach
 from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec import setup as core
@@ -236,8 +245,24 @@ def block_of(row: Setup, spec: core.Setup, light: PlaceLight | None) -> Block:
         shoot_min=shoot_minutes(spec.kind, schedule, spec.run.event_s), schedule=schedule,
         windows=found, cannot_say=cannot, looks_deg=spec.looks_deg, field=field_of(spec),
         wish=_wish_words(spec), stars=spec.records_stills and spec.run.declination_deg is not None,
-        exposed=Exposed.of(spec), supplies=supplies_of(spec),
+        exposed=Exposed.of(spec), supplies=supplies_of(spec), light=_light_of(spec, light),
     )  # fmt: skip
+
+
+def _light_of(spec: core.Setup, light: PlaceLight | None) -> BlockLight | None:
+    """What a setup is planned for, and when the sky's light can be exposed with its gear."""
+    reach = exposure_reach(spec)
+    if reach is None:
+        return None
+    exposable = None
+    if light is not None and not spec.lamps:
+        ev100 = light.over().ev100
+        inside = np.minimum(ev100 - reach.darkest_ev, reach.brightest_ev - ev100)
+        exposable = light.sky.stretches(inside)
+    said = light_unsaid(spec) is None
+    return BlockLight(
+        ev100_of(spec.light), said, spec.lamps, reach.darkest_ev, reach.brightest_ev, exposable
+    )
 
 
 def _wish_words(spec: core.Setup) -> str:

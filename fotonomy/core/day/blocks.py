@@ -78,6 +78,29 @@ def may_run_beside(one: OnTheDay, other: OnTheDay) -> bool:
     return marked and one.body != other.body and one.place == other.place
 
 
+@dataclass(frozen=True, slots=True)
+class BlockLight:
+    """The light a setup is planned for, and what it can be exposed in, in EV at ISO 100.
+
+    ``said`` is false where nobody said the light; ``by_lamps`` true where the sky is not its light.
+    ``exposable`` is when the sky's light can be exposed, None where that is not known.
+    """
+
+    ev100: float
+    said: bool
+    by_lamps: bool
+    darkest_ev: float
+    brightest_ev: float
+    exposable: tuple[Stretch, ...] | None = None
+
+    @property
+    def missed_stops(self) -> float:
+        """Stops of light too many (positive) or too few (negative); 0 within reach."""
+        if self.ev100 < self.darkest_ev:
+            return self.ev100 - self.darkest_ev
+        return max(0.0, self.ev100 - self.brightest_ev)
+
+
 @dataclass(frozen=True, kw_only=True)
 class Block:
     """One setup on the day.
@@ -85,7 +108,8 @@ class Block:
     ``rolls`` is its first take in UTC, None where no hour is planned. ``windows`` are the hours of
     its light, ``cannot_say`` why they are not known. ``looks_deg`` and ``field`` are what the
     camera sees, where that was said. ``wish`` is the light wanted in words, with its number,
-    ``exposed`` what of it the weather gets at, ``supplies`` what it takes of cards and batteries.
+    ``exposed`` what of it the weather gets at, ``supplies`` what it takes of cards and batteries,
+    ``light`` what it is planned for against what its gear can expose (None: not known).
     """
 
     key: int
@@ -106,6 +130,7 @@ class Block:
     wish: str = ""
     exposed: Exposed | None = None
     supplies: Supplies | None = None
+    light: BlockLight | None = None
 
     @cached_property
     def takes(self) -> Stretch | None:

@@ -18,6 +18,7 @@ from fotonomy.core.day.day_plan import (
 from fotonomy.core.day.day_supplies import batteries_run_down, cards_full
 from fotonomy.core.day.day_weather import weather_against
 from fotonomy.core.day.direction import beyond_picture
+from fotonomy.core.notation.writing import format_number, format_stops
 from fotonomy.core.sky.light import sun_is_up
 from fotonomy.core.sky.track import Samples, Sky, Stretch
 from fotonomy.core.spec.schedule import Wanted
@@ -64,6 +65,48 @@ def outside_window(plan: DayPlan) -> Iterator[Conflict]:
             f"{minutes_text(takes.minutes)} are outside", short, "min",
             tuple(_into(plan, block, near)),
         )  # fmt: skip
+
+
+def cannot_be_exposed(plan: DayPlan) -> Iterator[Conflict]:
+    """Setups whose light is past all their gear can do at that hour, or that nobody said."""
+    for block in plan.timed:
+        light, takes = block.light, block.takes
+        if light is None or takes is None:
+            continue
+        if not light.said:
+            yield Conflict(
+                "light.unsaid", (block.key,), f"Nobody said the light of {block.name}",
+                "Whether it can be exposed then is not known: say its light on the bench", 0.0, "",
+                grave=False,
+            )  # fmt: skip
+            continue
+        missed = light.missed_stops
+        if not missed:
+            continue
+        side = "bright" if missed > 0 else "dark"
+        end = light.brightest_ev if missed > 0 else light.darkest_ev
+        near = _nearest_exposable(block, takes)
+        moves = () if near is None else (
+            Move(block.key, f"Move it to {plan.clock(near)}", rolls=near),
+        )  # fmt: skip
+        yield Conflict(
+            "light.unexposable", (block.key,), f"{block.name} cannot be exposed then",
+            f"EV {format_number(light.ev100)} is {format_stops(missed)} too {side}: with what is "
+            f"packed it reaches to EV {format_number(end)}", missed, "stops", moves,
+        )  # fmt: skip
+
+
+def _nearest_exposable(block: Block, takes: Stretch) -> datetime | None:
+    """The nearest moment in its own light at which a block's takes can be exposed."""
+    if block.light is None or not block.light.exposable:
+        return None
+    windows = block.windows or (Stretch(takes.starts, takes.ends),)
+    both = [
+        part for one in block.light.exposable for window in windows
+        if (part := one.common(window)) is not None and part.minutes >= block.shoot_min
+    ]  # fmt: skip
+    starts = [_start_in(block, one) for one in both]
+    return min(starts, key=lambda at: abs((at - takes.starts).total_seconds()), default=None)
 
 
 def nearest_window(block: Block, takes: Stretch) -> Stretch | None:
@@ -270,6 +313,6 @@ def _closed(plan: DayPlan, block: Block, keeps: Stretch) -> Iterator[Conflict]:
 
 
 CHECKS: tuple[Callable[[DayPlan], Iterator[Conflict]], ...] = (
-    outside_window, at_once, no_time_for_the_way, outside_hours, batteries_run_down, cards_full,
-    sun_in_lens, moon_unwanted, weather_against,
+    outside_window, cannot_be_exposed, at_once, no_time_for_the_way, outside_hours,
+    batteries_run_down, cards_full, sun_in_lens, moon_unwanted, weather_against,
 )  # fmt: skip
