@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from django.db.models import Prefetch, prefetch_related_objects
 
+from fotonomy.core.analysis.kind_wants import lit_by_sky
 from fotonomy.core.analysis.supplies import supplies_of
 from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.blocks import (
@@ -255,7 +256,7 @@ def _light_of(spec: core.Setup, light: PlaceLight | None) -> BlockLight | None:
     if reach is None:
         return None
     exposable = None
-    if light is not None and not spec.lamps:
+    if light is not None and (lit_by_sky(spec) or (spec.light_said and not spec.lamps)):
         ev100 = light.over().ev100
         inside = np.minimum(ev100 - reach.darkest_ev, reach.brightest_ev - ev100)
         exposable = light.sky.stretches(inside)

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 
 from django.db import transaction
 
+from fotonomy.core.analysis.kind_wants import lit_by_sky
 from fotonomy.core.constants import EV_RANGE
 from fotonomy.core.day.blocks import moment_of
 from fotonomy.core.errors import RuleError
@@ -16,6 +17,7 @@ from fotonomy.core.plan import plan
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.schedule import LONGEST_MIN
+from fotonomy.core.spec.stills import Ramp
 from fotonomy.days.planning import zone_of
 from fotonomy.shoots import history
 from fotonomy.shoots.editing.stills import sky_for
@@ -166,16 +168,23 @@ def _relit(row: Setup, was: core.Setup, spec: core.Setup) -> tuple[core.Setup, s
     light = spec.daylight
     if light is None or spec.starts is None or not light.sky.covers(spec.starts):
         return spec, ""
+    if not spec.light_said and not lit_by_sky(spec):
+        # What lamps give at night nobody said, and the sky does not tell it.
+        return spec, ""
     estimate = light.at(spec.starts)
     present = ev100_of(spec.light)
     moved = estimate.ev100 - present
     known = was.daylight
-    if was.starts is not None and known is not None and known.sky.covers(was.starts):
+    if not spec.light_said:
+        # Nothing was metered: the sky's light is all there is to go by.
+        pass
+    elif was.starts is not None and known is not None and known.sky.covers(was.starts):
         moved = estimate.ev100 - known.at(was.starts).ev100
-    if abs(moved) < SAME_LIGHT_STOPS:
+    if abs(moved) < SAME_LIGHT_STOPS and spec.light_said:
         return spec, ""
     spec = applied_light(spec, present + moved)
-    if spec.run.light_curve:
+    follows = spec.kind.traits.has_interval and spec.run.ramp is not Ramp.FIXED
+    if spec.run.light_curve or follows:
         spec = sky_for(row, spec)
     hour = f"{spec.starts:%H:%M}"
     side = "darker" if moved < 0 else "brighter"

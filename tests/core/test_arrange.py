@@ -145,7 +145,7 @@ def test_fewest_ways_and_lens_changes() -> None:
     # One way of 30 minutes; 35, 50 there, then 50, 35: two changes of three minutes.
     assert found.ways_min == 36
     assert found.ways_least == 36
-    assert found.words == "No other order fits more, or has less to go and to change"
+    assert found.words == "No other order fits more, or saves a move or a lens change"
 
 
 def test_two_cameras_and_a_run_alone() -> None:
@@ -173,7 +173,7 @@ def test_what_has_no_light_says_why() -> None:
     found = arrange([task(1, 5, 4, no_room="there is no dusk"), task(2, 0, 50)], way)
     assert found.best
     assert found.left_out[0].why == "there is no dusk"
-    assert arrange([], way).words == "No other order fits more, or has less to go and to change"
+    assert arrange([], way).words == "No other order fits more, or saves a move or a lens change"
 
 
 def test_it_tells_of_progress_and_stops_when_told() -> None:

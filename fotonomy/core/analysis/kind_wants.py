@@ -15,9 +15,10 @@ from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.optics.star_trails import longest_s
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec.intent import Look
+from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.spec.stills import Ramp, TimeFor
+from fotonomy.core.spec.stills import Ramp, Run, TimeFor
 
 # A time within so much of the one wanted is that time.
 TIME_MET_STOPS = AIM_MET_STOPS
@@ -133,7 +134,12 @@ def usual_light(setup: Setup) -> Wanted:
 
     Lamps that are named light it at any hour.
     """
-    traits, run = setup.kind.traits, setup.run
+    return usual_light_for(setup.kind, setup.run, lamps=setup.lamps)
+
+
+def usual_light_for(kind: Kind, run: Run, *, lamps: bool = False) -> Wanted:
+    """The same for a kind with what single pictures of it want."""
+    traits = kind.traits
     if traits.darkened:
         return Wanted.DUSK
     if traits.dark:
@@ -145,7 +151,13 @@ def usual_light(setup: Setup) -> Wanted:
             return Wanted.MOONLESS
         if run.ramp is not Ramp.FIXED:
             return Wanted.SUNSET
-    return Wanted.ANY if setup.lamps else Wanted.DAYLIGHT
+    return Wanted.ANY if lamps else Wanted.DAYLIGHT
+
+
+def lit_by_sky(setup: Setup) -> bool:
+    """True where the sky tells a setup's light: not under lamps, and not at night among them."""
+    starry = setup.kind.traits.has_interval and setup.run.declination_deg is not None
+    return starry or not (setup.lamps or setup.kind.traits.dark)
 
 
 def usual_ev(setup: Setup) -> float:

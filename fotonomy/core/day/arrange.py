@@ -58,7 +58,7 @@ class Arrangement:
         """How good it is, in a sentence."""
         fewest = self.ways_min <= self.ways_least
         if self.best and fewest:
-            return "No other order fits more, or has less to go and to change"
+            return "No other order fits more, or saves a move or a lens change"
         if self.best:
             return (
                 f"No other order fits more; ways and changes of lens come to {self.ways_min} min, "

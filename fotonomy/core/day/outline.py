@@ -3,13 +3,13 @@
 import csv
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from io import StringIO
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import ShotSize, Wanted
-from fotonomy.core.spec.stills import TimeFor
+from fotonomy.core.spec.stills import Ramp, Run, TimeFor
 
 MOST_SHOTS, MOST_CHARACTERS = 200, 20_000
 LONGEST_TITLE, LONGEST_STORY = 80, 400
@@ -148,6 +148,14 @@ def _shot(code: str, title: str, size: ShotSize, kind: Kind, words: str) -> Shot
         stars=kind.traits.has_interval and _says(words, _STARS) and not night,
         day_to_night=night,
         wants=next((wish for wish, told in _LIGHTS if _says(words, told)), None),
+    )  # fmt: skip
+
+
+def told_run(shot: Shot, run: Run) -> Run:
+    """What single pictures want, with what the words of a shot tell of them."""
+    return replace(
+        run, time_for=shot.time_for, declination_deg=0.0 if shot.stars else None,
+        ramp=Ramp.PLANNED if shot.day_to_night else Ramp.FIXED,
     )  # fmt: skip
 
 

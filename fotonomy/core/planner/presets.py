@@ -24,9 +24,11 @@ from fotonomy.core.planner.search_space import rates_for_edit, times_the_edit
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Setup
-from fotonomy.core.spec.stills import TimeFor
+from fotonomy.core.spec.stills import Ramp, TimeFor
 
 STARTING_INTERVAL_S, LEAST_STAR_INTERVAL_S = 6.0, 10.0
+# A run from day to night: two hours in twenty seconds, 500 frames at 25 a second.
+SUNSET_INTERVAL_S, SUNSET_SCREEN_S = 15.0, 20.0
 BURST_FPS, BURST_TIME_S = 12.0, 1 / 1000
 LONG_EXPOSURE_F, MACRO_F, STILL_F, RUN_F = 11.0, 8.0, 5.6, 8.0
 # What a long exposure lasts, by what it is for, in seconds.
@@ -140,6 +142,8 @@ def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
     offer = frame_rate_offer(setup)
     if kind.traits.has_interval and setup.run.declination_deg is not None:
         return 1 / _star_interval_s(setup), "as long as stars stay points, and the writing"
+    if kind.traits.has_interval and setup.run.ramp is not Ramp.FIXED:
+        return 1 / SUNSET_INTERVAL_S, "two hours over sunset then come to twenty seconds"
     if kind.traits.has_interval:
         return 1 / STARTING_INTERVAL_S, "by day about six seconds; an event decides"
     if kind.traits.drive:

@@ -114,8 +114,9 @@ def day_arrange(request: HttpRequest, shoot_id: int, day_id: int) -> HttpRespons
         for words in result:
             messages.info(request, words)
         if relit:
-            many = "one setup has" if relit == 1 else f"{relit} setups have"
-            messages.info(request, f"In the light of its new hour {many} other settings.")
+            many = "One setup" if relit == 1 else f"{relit} setups"
+            whose = "its" if relit == 1 else "their"
+            messages.info(request, f"{many} got new settings for {whose} new hour.")
     return go_to(request, reverse("day", args=[shoot.pk, day.pk]))
 
 

@@ -7,12 +7,15 @@ from django.contrib.auth.decorators import login_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from fotonomy.core.day.outline import OutlineScene, Shot, read_outline
+from fotonomy.core.analysis.kind_wants import usual_light_for
+from fotonomy.core.day.outline import OutlineScene, Shot, place_in, read_outline, told_run
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.kind import Kind
-from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.core.spec.schedule import ShotSize, Wanted
+from fotonomy.core.spec.stills import Run
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
+from fotonomy.shoots.models import Shoot
 from fotonomy.shoots.services.setups import NothingToShootWithError, make_outline
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 
@@ -24,6 +27,8 @@ class ShotLine:
     number: int
     scene: str
     shot: Shot
+    wants: str
+    place: str
 
 
 @login_required
@@ -35,6 +40,7 @@ def outline(request: HttpRequest, shoot_id: int) -> HttpResponse:
     context = {
         "shoot": shoot, "text": text, "sizes": [(s.value, s.label) for s in ShotSize],
         "kinds": [(k.value, k.label) for k in Kind], "lines": [], "error": "",
+        "lights": [(one.value, one.label) for one in PLAIN_LIGHTS],
     }  # fmt: skip
     if request.method != "POST":
         return render(request, "days/outline.html", context)
@@ -44,7 +50,7 @@ def outline(request: HttpRequest, shoot_id: int) -> HttpResponse:
             count = make_outline(shoot, scenes)
             messages.success(request, f"{count} setups made. Undo takes them back.")
             return redirect("places", shoot.pk)
-        context["lines"] = _lines(scenes)
+        context["lines"] = _lines(shoot, scenes)
         context["scenes"] = [scene for scene in scenes if not scene.shots]
         return render(request, "days/outline.html", context)
     except NothingToShootWithError as error:
@@ -56,12 +62,26 @@ def outline(request: HttpRequest, shoot_id: int) -> HttpResponse:
     return render(request, "days/outline.html", context, status=422)
 
 
-def _lines(scenes: tuple[OutlineScene, ...]) -> list[ShotLine]:
+# What an outline can wish; a bound or a fixed hour needs a number of its own.
+PLAIN_LIGHTS = tuple(
+    one for one in Wanted if one not in (Wanted.ABOVE, Wanted.UNDER, Wanted.FIXED)
+)  # fmt: skip
+
+
+def _light_of(shot: Shot) -> Wanted:
+    """The light a shot asks for: by its words, else by its kind."""
+    return shot.wants or usual_light_for(shot.kind, told_run(shot, Run()))
+
+
+def _lines(shoot: Shoot, scenes: tuple[OutlineScene, ...]) -> list[ShotLine]:
     found: list[ShotLine] = []
+    names = {key: place.name for key, place in shoot.places_by_id.items()}
     for scene in scenes:
         name = f"{scene.code} {scene.title}".strip() or "a new scene"
         for shot in scene.shots:
-            found.append(ShotLine(len(found), name, shot))
+            at = place_in(names, shot.title, scene.title, scene.story)
+            where = "" if at is None else names[at]
+            found.append(ShotLine(len(found), name, shot, _light_of(shot).value, where))
     return found
 
 
@@ -74,8 +94,12 @@ def _chosen(request: HttpRequest, scenes: tuple[OutlineScene, ...]) -> tuple[Out
         for shot in scene.shots:
             sent = request.POST
             kind, size = sent.get(f"kind-{number}", ""), sent.get(f"size-{number}")
+            wants, guessed = sent.get(f"wants-{number}", ""), _light_of(shot)
             if kind in set(Kind):
                 shot = replace(shot, kind=Kind(kind))
+            if wants in set(PLAIN_LIGHTS) and wants != guessed:
+                # What was left as it was guessed follows the kind.
+                shot = replace(shot, wants=Wanted(wants))
             if size is not None and size in set(ShotSize):
                 shot = replace(shot, size=ShotSize(size))
             if "make" not in sent or f"kind-{number}" not in sent or f"take-{number}" in sent:

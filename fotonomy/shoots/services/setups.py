@@ -10,15 +10,14 @@ from django.db import transaction
 from django.db.models import Max
 
 from fotonomy.core.analysis.kind_wants import usual_ev, usual_light
-from fotonomy.core.day.outline import OutlineScene, Shot, place_in
+from fotonomy.core.day.outline import OutlineScene, Shot, place_in, told_run
 from fotonomy.core.errors import RuleError
 from fotonomy.core.photometry.exposure_value import Ev100
-from fotonomy.core.planner.presets import preset_for
+from fotonomy.core.planner.presets import SUNSET_SCREEN_S, preset_for
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.readings import USUAL
 from fotonomy.core.spec.setup import FRAMING, SETTINGS
-from fotonomy.core.spec.stills import Ramp
 from fotonomy.exchange.converter import to_data
 from fotonomy.exchange.setup_json import SetupFile
 from fotonomy.kit.models import Body, Lens, Profile
@@ -121,13 +120,10 @@ def _fresh_setup(
 
 def _as_told(spec: core.Setup, kind: Kind, shot: Shot | None) -> core.Setup:
     """A fresh setup of a kind with what its line tells, in the light it wants."""
-    run = spec.run
-    if shot is not None:
-        run = replace(
-            run, time_for=shot.time_for, declination_deg=0.0 if shot.stars else None,
-            ramp=Ramp.PLANNED if shot.day_to_night else Ramp.FIXED,
-        )  # fmt: skip
+    run = spec.run if shot is None else told_run(shot, spec.run)
     made = replace(spec, kind=kind, run=run)
+    if shot is not None and shot.day_to_night:
+        made = replace(made, wanted_screen_s=SUNSET_SCREEN_S)
     told = None if shot is None else shot.wants
     made = replace(made, schedule=replace(made.schedule, wants=told or usual_light(made)))
     return made if made.light_said else replace(made, light=Ev100(usual_ev(made)))
