@@ -7,11 +7,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fotonomy.core.curves.sampled import from_pairs
 from fotonomy.core.curves.transfer_functions import Bt709, ParametricLog, decode, encode
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.spec.readings import Reading
-from fotonomy.core.tone.signal_levels import code_value, headroom_stops, level, percent_at
+from fotonomy.core.tone.signal_levels import (
+    code_value,
+    foot_doubt,
+    headroom_stops,
+    level,
+    percent_at,
+    profile_doubts,
+)
 from tests.core.examples import FLAT, LOG, VIDEO
 
 
@@ -140,3 +148,15 @@ def test_zebras_follow_the_profile() -> None:
     assert (flat.zebra_one.percent, flat.zebra_two.percent) == (39, 92)
     assert (video.zebra_one.percent, video.zebra_two.percent) == (41, 109)
     assert flat.zebra_two.half_width_percent is None
+
+
+def test_a_foot_that_stands_still_is_said() -> None:
+    # An L: nothing under five stops below grey (0.18/32 = 0.005625), then evenly up.
+    light = np.concatenate([[0.0, 0.002, 0.005625], np.geomspace(0.006, 4.0, 40)])
+    level = np.concatenate([[0.1369, 0.13695, 0.137], np.linspace(0.14, 0.95, 40)])
+    flat = Profile(name="L-log", curve=from_pairs("L-log", light, level), clip_percent=94)
+    said = foot_doubt(flat)
+    assert "stands still at 13.7 % from 5 stops under grey down" in said
+    assert said in profile_doubts(flat)
+    for profile in (FLAT, VIDEO):
+        assert foot_doubt(profile) == ""

@@ -6,7 +6,16 @@ from zoneinfo import ZoneInfo
 
 import pytest
 
-from fotonomy.core.day.dates import DateLight, Sought, SunPlace, dates_of, next_date, ranked
+from fotonomy.core.day.dates import (
+    DateLight,
+    Sought,
+    SunPlace,
+    dates_of,
+    difference_words,
+    differing,
+    next_date,
+    ranked,
+)
 from fotonomy.core.day.windows import CannotSayError, Wish
 from fotonomy.core.sky.horizon import Horizon
 from fotonomy.core.sky.light import PlaceLight
@@ -109,3 +118,22 @@ def test_what_cannot_be_said_is_raised() -> None:
     with pytest.raises(CannotSayError):
         year_of(sought(Wanted.OVERCAST))
     assert dates_of([], FIRST, 3, HOBART)[0].fits == 0
+
+
+def test_dates_to_choose_from_differ_in_something() -> None:
+    def one(day: int, fits: int, longest: float, phase: float = 90.0) -> DateLight:
+        return DateLight(date(2027, 6, day), fits, (longest,), (longest,), phase)
+
+    # 7 minutes are no reason to choose; a quarter of an hour, another fit, or the moon are.
+    ranked_ones = [
+        one(5, 1, 60), one(6, 1, 67), one(7, 1, 68), one(8, 0, 60), one(9, 1, 60, 0.0), one(10, 1, 61),
+    ]  # fmt: skip
+    assert [x.day.day for x in differing(ranked_ones, 9)] == [5, 7, 8, 9]
+    assert [x.day.day for x in differing(ranked_ones, 2)] == [5, 7]
+    assert difference_words(one(5, 1, 60), one(6, 1, 60)) == ""
+    assert difference_words(one(5, 2, 90, 0.0), one(6, 1, 60)) == (
+        "1 more fit, 30 min more light, more moon, 100 % lit"
+    )
+    assert difference_words(one(5, 0, 60, 180.0), one(6, 2, 75)) == (
+        "2 fewer fit, 15 min less light, less moon, 0 % lit"
+    )

@@ -333,3 +333,17 @@ def test_the_ribbon_is_the_sky_over_the_shoots_own_place(demo_client: Any, adze:
     }
     named = {code: light[code].removeprefix("row light-") for code in ("4A", "5B", "6A", "8A")}
     assert named == {"4A": "day", "5B": "low_sun", "6A": "blue", "8A": "night"}
+
+
+def test_another_lens_sets_the_focal_length_it_has_and_says_so(
+    demo_client: Any, adze: Setup
+) -> None:
+    page = send(demo_client, adze, lens="Close-up 90")
+    adze.refresh_from_db()
+    assert adze.focal_mm == 90
+    assert "Close-up 90 is a prime: the focal length is now 90 mm." in page.text_content()
+    # A zoom that has it keeps it, and what was chosen along with the lens stands.
+    page = send(demo_client, adze, lens="Long zoom", focal_mm="120")
+    adze.refresh_from_db()
+    assert adze.focal_mm == 120
+    assert "focal length is now" not in page.text_content()

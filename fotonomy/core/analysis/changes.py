@@ -6,8 +6,10 @@ from dataclasses import replace
 from fotonomy.core.analysis.burst import drive_in_use
 from fotonomy.core.analysis.interval import worked_out
 from fotonomy.core.errors import RuleError
+from fotonomy.core.gear.lens import Lens
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.motion.shutter import Shutter
+from fotonomy.core.notation import writing as n
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Follows
@@ -30,13 +32,15 @@ def carried_through(
 def brought_along(before: Setup, setup: Setup) -> Setup:
     """What a change of a setup brings along; ``before`` is the setup as it was.
 
-    Another drive is meant where focus starts or stops following: its rate goes along.
+    Another drive is meant where focus starts or stops following: its rate goes along. Another lens
+    sets the focal length it has.
     """
     focusing = setup.run.continuous_focus
     if before.run.continuous_focus != focusing and before.frame_rate == setup.frame_rate:
         setup = replace(setup, frame_rate=rate_of(drive_in_use(before), focusing))
     if before.kind is not setup.kind:
         setup = _rate_of_kind(before, setup)
+    setup = _focal_of_lens(before, setup)
     return with_third(before, setup)
 
 
@@ -98,3 +102,35 @@ def _interval_within_reach(setup: Setup) -> Setup:
         wanted_s = setup.run.event_s / max(1, frames - 1)
         low, high = INTERVAL_RANGE_S
         return replace(setup, frame_rate=1 / min(high, max(low, wanted_s)))
+
+
+def _focal_of_lens(before: Setup, setup: Setup) -> Setup:
+    """Through another lens the nearest focal length it has, unless one was chosen along with it."""
+    chosen = setup.focal_mm != before.focal_mm
+    if setup.lens.name == before.lens.name or chosen or _reaches(setup.lens, setup.focal_mm):
+        return setup
+    lens = setup.lens
+    focal = (
+        lens.focal_shortest_mm if setup.focal_mm < lens.focal_shortest_mm else lens.focal_longest_mm
+    )
+    try:
+        return replace(setup, focal_mm=focal)
+    except RuleError:
+        # So near that this lens would touch it: the finding says so.
+        return setup
+
+
+def _reaches(lens: Lens, focal_mm: float) -> bool:
+    return lens.focal_shortest_mm * 0.999 <= focal_mm <= lens.focal_longest_mm * 1.001
+
+
+def lens_words(before: Setup, setup: Setup) -> str:
+    """What another lens set along with it, in a sentence; "" where it set nothing."""
+    lens = setup.lens
+    if lens.name == before.lens.name or _reaches(lens, before.focal_mm):
+        return ""
+    if setup.focal_mm not in (lens.focal_shortest_mm, lens.focal_longest_mm):
+        return ""
+    short, long = (n.format_number(mm) for mm in (lens.focal_shortest_mm, lens.focal_longest_mm))
+    why = "is a prime" if short == long else f"goes from {short} to {long} mm"
+    return f"{lens.name} {why}: the focal length is now {n.format_number(setup.focal_mm)} mm."

@@ -7,6 +7,7 @@ from zoneinfo import ZoneInfo
 
 import numpy as np
 
+from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.day.direction import off_lens
 from fotonomy.core.day.windows import Wish, margin
 from fotonomy.core.sky.horizon import Horizon
@@ -157,6 +158,51 @@ def ranked(
     return tuple(
         sorted(found, key=lambda one: (-one.fits, -room(one), abs((one.day - near).days), one.day))
     )
+
+
+# Dates are told apart by so much of their light, and by so much of the moon's disc: less is no
+# reason to choose one over the other. Common practice, no source.
+APART_MIN, APART_LIT = 15.0, 0.25
+
+
+def differing(best: Sequence[DateLight], most: int) -> tuple[DateLight, ...]:
+    """The first of the ranked dates that differ in something a person would choose by.
+
+    In how many setups fit, in how long their light lasts, or in the moon; their order stays.
+    """
+    seen: set[tuple[object, ...]] = set()
+    kept: list[DateLight] = []
+    for one in best:
+        told = (
+            one.fits, tuple(round(long / APART_MIN) for long in one.longest_min),
+            round(one.moon_lit / APART_LIT),
+        )  # fmt: skip
+        if told not in seen:
+            seen.add(told)
+            kept.append(one)
+        if len(kept) == most:
+            break
+    return tuple(kept)
+
+
+def any_day_does(sought: Sequence[Sought]) -> bool:
+    """True where nothing looked for wants any light in particular, nor the sun anywhere."""
+    return bool(sought) and all(one.wish.wanted is Wanted.ANY and one.sun is None for one in sought)
+
+
+def difference_words(one: DateLight, now: DateLight) -> str:
+    """What a date has more or less than another: setups that fit, light, moon; "" for nothing."""
+    said = []
+    if one.fits != now.fits:
+        fits = one.fits - now.fits
+        said.append(f"{abs(fits)} {'more' if fits > 0 else 'fewer'} fit")
+    longer = sum(one.longest_min) - sum(now.longest_min)
+    if abs(longer) >= 1:
+        said.append(f"{minutes_text(abs(longer))} {'more' if longer > 0 else 'less'} light")
+    moon = one.moon_lit - now.moon_lit
+    if abs(moon) >= APART_LIT / 2:
+        said.append(f"{'more' if moon > 0 else 'less'} moon, {round(100 * one.moon_lit)} % lit")
+    return ", ".join(said)
 
 
 def next_date(found: Sequence[DateLight], at: int) -> date | None:

@@ -10,6 +10,8 @@ from fotonomy.core.exposure.scales import Option, is_bulb
 from fotonomy.core.findings import fixes as fx
 from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.shutter import shutter_and_frame
+from fotonomy.core.gear.filters import FilterKind, Mount
+from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.limits import format_limit
@@ -37,6 +39,8 @@ OUTSIDE_LIMITS = {
 }
 LENS_LACKS = Family("focal.lens_lacks", Harm.PICTURE_LOST, Tile.FOCUS)
 WRONG_MOUNT = Family("lens.wrong_mount", Harm.NOTHING_RECORDED, Tile.FOCUS)
+# A filter as strong as what is asked for, within the rounding of engraved densities.
+RING_WITHIN_STOPS = 0.1
 PROFILE_LACKING = Family("profile.body_lacks", Harm.PICTURE_LOST, Tile.LEVEL)
 RECORDING_LACKING = Family("recording.body_lacks", Harm.NOTHING_RECORDED, Tile.CLIP, Tile.RUN)
 
@@ -78,10 +82,34 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
         )  # fmt: skip
 
 
+def ring_words(setup: Setup) -> str:
+    """Which filter of this strength is owned and does not go on this lens, and the ring for it.
+
+    "" where none is.
+    """
+    thread = setup.lens.thread_mm
+    for piece in setup.glass:
+        low, high = piece.stops, piece.most_stops or piece.stops
+        wanted = density_to_stops(setup.nd_density)
+        strong = low - RING_WITHIN_STOPS <= wanted <= high + RING_WITHIN_STOPS
+        if (
+            thread is None or not strong or piece.fits(setup.front)
+            or piece.seat is not Mount.THREAD or piece.thread_mm is None
+        ):  # fmt: skip
+            continue
+        if piece.kind in (FilterKind.ND, FilterKind.VARIABLE_ND):
+            own, lens = n.format_number(piece.thread_mm), n.format_number(thread)
+            return (
+                f"Your {piece.name} ({own} mm) does not fit this lens ({lens} mm). "
+                f"A {lens} to {own} ring would do"
+            )
+    return ""
+
+
 def _cannot(setup: Setup, name: str, owner: str) -> str:
     """What is wrong with a value that is on no scale, as a sentence about what to do or have."""
     if name == "nd_density":
-        return "None of your filters gives this strength"
+        return ring_words(setup) or "None of your filters gives this strength"
     if name == "frame_rate" and setup.kind.traits.has_interval:
         return "Choose an interval: 1 s or longer"
     if name == "frame_rate" and setup.kind.traits.drive:

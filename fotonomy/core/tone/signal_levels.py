@@ -147,6 +147,32 @@ def headroom_doubt(profile: Profile) -> str:
     )
 
 
+# A foot is flat where three stops more of shadow change less than this of the scale, and worth a
+# word down to so many stops under grey. Common practice, no source.
+FLAT_FOOT_PERCENT, FLAT_FOOT_TO_STOPS = 0.2, 7.0
+
+
+def foot_doubt(profile: Profile) -> str:
+    """Where a curve stands still in the shadows, in a sentence; empty where it goes on falling."""
+    steps = np.arange(1.0, FLAT_FOOT_TO_STOPS + 0.25, 0.5)
+    here = 100 * encode(profile.curve, profile.grey_linear * 2.0**-steps)
+    deeper = 100 * encode(profile.curve, profile.grey_linear * 2.0 ** -(steps + 3))
+    flat = np.flatnonzero(here - deeper < FLAT_FOOT_PERCENT)
+    if not flat.size:
+        return ""
+    at = float(steps[flat[0]])
+    return (
+        f"{profile.name} stands still at {format_number(float(here[flat[0]]))} % from "
+        f"{format_number(at)} stops under grey down: darker shadows are recorded as one. Where the "
+        "table is cut off there, import it with its foot"
+    )
+
+
+def profile_doubts(profile: Profile) -> tuple[str, ...]:
+    """What to check of a profile that was just entered or imported, a sentence each."""
+    return tuple(filter(None, (headroom_doubt(profile), foot_doubt(profile))))
+
+
 def percent_at(profile: Profile, stops_from_grey: float) -> float:
     """Recorded percent of a tone so many stops from grey as exposed, never over the clip."""
     return recorded_percent(profile, stops_from_grey)

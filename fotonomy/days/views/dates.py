@@ -14,7 +14,14 @@ from django.template.loader import render_to_string
 from django.utils import timezone
 from django.utils.html import escape
 
-from fotonomy.core.day.dates import DateLight, SunPlace, next_date
+from fotonomy.core.day.dates import (
+    DateLight,
+    SunPlace,
+    any_day_does,
+    difference_words,
+    differing,
+    next_date,
+)
 from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import parse_quantity, whole_number
@@ -42,7 +49,7 @@ from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for, win
 from fotonomy.sky.ephemeris import NoSkyError, check_day
 from fotonomy.web.long_work import one_at_a_time
 
-MOST_SHOWN = 24
+MOST_SHOWN = 12
 YEAR_PX = 300
 
 
@@ -54,6 +61,7 @@ class DateLine:
     fits: str
     why: str
     moon: str
+    differs: str
     present: bool
 
 
@@ -117,11 +125,15 @@ class _Asked:
 def _came_to(asked: _Asked, found: Found | None) -> dict[str, Any]:
     """What was found, as the page shows it."""
     if found is None:
-        return {"lines": [], "left_out": (), "drawing": "", "next_date": None, "none": False}
+        return {
+            "lines": [], "left_out": (), "drawing": "", "next_date": None, "none": False,
+            "any_day": False,
+        }  # fmt: skip
     drawing = _drawing(asked.request, asked.planned, found, asked.first) if found.sky else ""
     return {
         "lines": _lines(asked.planned, found), "left_out": found.left_out, "drawing": drawing,
         "next_date": _next(found),
+        "any_day": any_day_does(found.sought),
         "none": bool(found.sought) and not any(one.met for one in found.dates),
     }  # fmt: skip
 
@@ -177,10 +189,17 @@ def _sun(
 
 
 def _lines(planned: PlannedDay, found: Found) -> list[DateLine]:
-    return [_line(planned, found, one) for one in found.best[:MOST_SHOWN] if one.met]
+    """The dates to choose from, the shoot's own among them, and what each has otherwise."""
+    if any_day_does(found.sought):
+        return []
+    own = next((one for one in found.dates if one.day == planned.day.date), None)
+    shown = differing([one for one in found.best if one.met], MOST_SHOWN)
+    if own is not None and own not in shown:
+        shown = (*shown, own)
+    return [_line(planned, found, one, own) for one in shown]
 
 
-def _line(planned: PlannedDay, found: Found, one: DateLight) -> DateLine:
+def _line(planned: PlannedDay, found: Found, one: DateLight, own: DateLight | None) -> DateLine:
     total = len(found.sought)
     fits = f"{one.fits} of {total} fit" if total > 1 else ("fits" if one.fits else "too short")
     wishes = {block.key: block.wish for block in planned.plan.blocks}
@@ -197,7 +216,8 @@ def _line(planned: PlannedDay, found: Found, one: DateLight) -> DateLine:
         ]
         why = "everything has its light" if not short else f"too short for {', '.join(short)}"
     lit = loose(f"{round(100 * one.moon_lit)} %", "moon.lit", phase_deg=one.phase_deg)
-    return DateLine(one.day, fits, why, lit, one.day == planned.day.date)
+    differs = "" if own is None or own is one else difference_words(one, own)
+    return DateLine(one.day, fits, why, lit, differs, one.day == planned.day.date)
 
 
 def _wanted(found: Found, wish: str) -> str:

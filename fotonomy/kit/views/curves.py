@@ -21,9 +21,9 @@ from fotonomy.core.tone.placement import skin_mark_stops
 from fotonomy.core.tone.signal_levels import (
     code_value,
     codes_by_stop,
-    headroom_doubt,
     headroom_stops,
     percent_at,
+    profile_doubts,
 )
 from fotonomy.core.units import STOP_UNITS
 from fotonomy.exchange.curve_files import write_correction, write_csv, write_cube
@@ -128,7 +128,7 @@ def published(request: HttpRequest) -> HttpResponse:
             messages.success(
                 request, f"{row} is yours now: set where it clips, its base ISO and its bits."
             )
-            for doubt in filter(None, (cut_words(chosen, curve), headroom_doubt(row.to_spec()))):
+            for doubt in filter(None, (cut_words(chosen, curve), *profile_doubts(row.to_spec()))):
                 messages.warning(request, f"{doubt}.")
             return redirect("gear-edit", "profile", row.pk)
         except (ExchangeError, RuleError) as refusal:

@@ -13,7 +13,7 @@ from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_POST
 
 from fotonomy.core.errors import RuleError
-from fotonomy.core.tone.signal_levels import headroom_doubt
+from fotonomy.core.tone.signal_levels import profile_doubts
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.kit_json import kit_to_data, read_kit
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
@@ -207,8 +207,7 @@ def _sent(
 
 def _kept(request: HttpRequest, saved: Gear) -> HttpResponse:
     messages.success(request, f"{saved} kept.")
-    doubt = headroom_doubt(saved.to_spec()) if isinstance(saved, Profile) else ""
-    if doubt:
+    for doubt in profile_doubts(saved.to_spec()) if isinstance(saved, Profile) else ():
         messages.warning(request, f"{doubt}.")
     return redirect("kit")
 

@@ -7,7 +7,7 @@ from typing import Any, Self
 from django.db import transaction
 from django.http import QueryDict
 
-from fotonomy.core.analysis.changes import brought_along
+from fotonomy.core.analysis.changes import brought_along, lens_words
 from fotonomy.core.analysis.kind_wants import as_its_kind
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import target_stops
@@ -171,6 +171,7 @@ def _edited(row: Setup, data: QueryDict) -> tuple[Edit, set[str]]:
         _fields(edit, data)
     _single_pictures(edit, {} if pressed is not None else data, names, edit.was)
     edit.spec = as_its_kind(edit.was, edit.spec)
+    edit.said = edit.said or lens_words(edit.was, edit.spec)
     if edit.spec.held != edit.was.held:
         lenses = () if "lens" in edit.spec.held else edit.packed.lenses
         edit.spec = replace(edit.spec, packed_lenses=lenses)
