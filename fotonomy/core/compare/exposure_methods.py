@@ -156,7 +156,7 @@ def _because(advised: MethodOutcome, methods: tuple[MethodOutcome, ...]) -> str:
         said.append("nothing that should hold clips")
     side = "inside" if advised.inside_stops >= 0 else "beyond"
     said.append(
-        f"shadows look like ISO {n.format_compact(advised.looks_like_iso)}, "
+        f"shadows look like ISO {n.format_estimate(advised.looks_like_iso)}, "
         f"{n.format_stops(advised.inside_stops)} {side} your limit"
     )
     own = advised.placing.method

@@ -152,8 +152,8 @@ def covers(analysis: Analysis) -> Iterator[Finding]:
     if setup.run.follows is not Follows.EVENT and short > 1.5 / setup.frame_rate:
         yield Finding(
             SHORT_OF_EVENT, Severity.CAUTION, "The run ends before the event",
-            f"{run.frames} frames span {format_span(round(run.covers_s))}, the event lasts "
-            f"{format_span(round(run.three.event_s))}",
+            f"{run.frames} frames span {n.format_duration(run.covers_s)}, the event lasts "
+            f"{n.format_duration(run.three.event_s)}",
             short, "s",
             _let_follow(setup, run),
         )  # fmt: skip
@@ -173,7 +173,7 @@ def past_event(analysis: Analysis) -> Iterator[Finding]:
     screen = max(0.1, floor(10 * frames / setup.project_fps) / 10)
     yield Finding(
         PAST_EVENT, Severity.CAUTION, "The clip takes more frames than the event lasts",
-        f"{run.three.frames} frames in {format_span(round(run.three.event_s))} would be one "
+        f"{run.three.frames} frames in {n.format_duration(run.three.event_s)} would be one "
         f"every {n.format_number(interval_s, 2)} s; the shortest interval is 1 s",
         over, "s",
         (on_screen(screen), Fix("the clip follows", (Change("follows", Follows.CLIP),), 0.0)),
@@ -194,7 +194,7 @@ def _let_follow(setup: Setup, run: IntervalRun) -> tuple[Fix, ...]:
             name = "wanted_screen_s" if follows is Follows.CLIP else "frame_rate"
             change = Change(name, getattr(then, name))
         ways.append(Fix(f"let {follows.label} follow", (change,), 0.0))
-    covered = format_span(round(run.covers_s))
+    covered = n.format_duration(run.covers_s)
     return tuple(ways) or (
         Fix(f"take {covered} of it", (Change("event_s", float(round(run.covers_s))),), 0.0),
     )
@@ -260,7 +260,7 @@ def remote_can(analysis: Analysis) -> Iterator[Finding]:
             Severity.CAUTION,
             f"The remote can only do {n.format_number(intervalometer.step_s, 2)} s",
             f"{remote.name} is set in steps of {n.format_number(remote.step_s, 2)} s: over the "
-            f"run {format_span(round(abs(off) * run.frames))} {'more' if off > 0 else 'less'}",
+            f"run {n.format_duration(abs(off) * run.frames)} {'more' if off > 0 else 'less'}",
             off,
             "s",
             _beside(setup, run, remote),
@@ -281,7 +281,7 @@ def _beside(setup: Setup, run: IntervalRun, remote: Remote) -> tuple[Fix, ...]:
             screen_s = frames / float(exact_rate(setup.project_fps))
             brings = f"{frames} frames, {n.format_number(screen_s, 1)} s on screen"
         else:
-            brings = f"{run.frames} frames take {format_span(round(span_s(run.frames, step_s)))}"
+            brings = f"{run.frames} frames take {n.format_duration(span_s(run.frames, step_s))}"
         fix = every(setup, step_s)
         fixes.append(replace(fix, label=f"{fix.label}: {brings}"))
     return tuple(fixes)
@@ -310,7 +310,7 @@ def clock_changes(analysis: Analysis) -> Iterator[Finding]:
     yield Finding(
         CLOCK_CHANGES, Severity.CAUTION, "The clock is changed during the run",
         f"It is put {way} by {format_span(abs(run.clock_shift_s))} after "
-        f"{format_span(round(before_s))}; the run goes on as long as planned{ends}",
+        f"{n.format_duration(before_s)}; the run goes on as long as planned{ends}",
         run.clock_shift_s / 60, "min", _around_the_change(setup, run, change, before_s),
     )  # fmt: skip
 

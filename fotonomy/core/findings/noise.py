@@ -54,7 +54,7 @@ def noise(analysis: Analysis) -> Iterator[Finding]:
     why = f"Lifted {n.format_stops(shown.pulled_stops)}, t" if shown.pulled_stops < -0.05 else "T"
     yield Finding(
         BEYOND_LIMIT, Severity.CAUTION, "Shadows noisier than your limit",
-        f"{why}hey look like ISO {n.format_compact(shown.looks_like_iso)}, "
+        f"{why}hey look like ISO {n.format_estimate(shown.looks_like_iso)}, "
         f"{n.format_stops(shown.inside_stops)} noisier than your limit, "
         f"{shown.limit_words(setup.body.iso_ceiling)}",
         -shown.inside_stops, "stops", tuple(ways) or fx.more_light(analysis, shown.inside_stops),
@@ -146,8 +146,8 @@ def upper_base(analysis: Analysis) -> Iterator[Finding]:
         return
     yield Finding(
         BELOW_UPPER_BASE, Severity.CAUTION, f"ISO {upper} is cleaner than this",
-        f"Equally bright, shadows look like ISO {n.format_compact(there)} there, and like ISO "
-        f"{n.format_compact(shown.looks_like_iso)} at ISO {setup.iso}: {setup.profile.name} is "
+        f"Equally bright, shadows look like ISO {n.format_estimate(there)} there, and like ISO "
+        f"{n.format_estimate(shown.looks_like_iso)} at ISO {setup.iso}: {setup.profile.name} is "
         "noisiest just under its upper base",
         cleaner, "stops", (fx.rebalanced(analysis, "iso", at_base[0]),),
     )  # fmt: skip

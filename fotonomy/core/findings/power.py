@@ -11,7 +11,6 @@ from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import shorter_run, take_along
 from fotonomy.core.gear.accessories import Battery, Feed, Heater
 from fotonomy.core.notation import writing as n
-from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.stills.energy import Power
 from fotonomy.core.tiles import Tile
@@ -26,7 +25,7 @@ def power_lasts(analysis: Analysis) -> Iterator[Finding]:
     if run.power is None or run.power.short_wh <= 0:
         return
     power = run.power
-    lasts = format_span(round(power.lasts_s or 0.0, -1))
+    lasts = n.format_duration(round(power.lasts_s or 0.0, -1))
     cold = "" if power.share_left > 0.99 else (
         f" at {n.format_number(setup.run.temperature_c, 0)} °C, where batteries give "
         f"{n.format_number(100 * power.share_left, 0)} %"

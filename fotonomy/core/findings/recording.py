@@ -11,7 +11,6 @@ from fotonomy.core.findings.interval import take_along
 from fotonomy.core.gear.accessories import Battery, Card
 from fotonomy.core.gear.body import RecordingFormat
 from fotonomy.core.notation import writing as n
-from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.readings import Surface
 from fotonomy.core.spec.setup import Setup
@@ -141,8 +140,8 @@ def battery_short(analysis: Analysis) -> Iterator[Finding]:
     need = n.format_number(busy_w * clip.record_s / 3600)
     yield Finding(
         BATTERY_SHORT, Severity.STOP,
-        f"The battery ends after {format_span(round(lasts_s))}",
-        f"One take records for {format_span(round(clip.record_s))} and takes {need} Wh",
+        f"The battery ends after {n.format_duration(lasts_s)}",
+        f"One take records for {n.format_duration(clip.record_s)} and takes {need} Wh",
         lasts_s / 60, "min", tuple(ways) or (Fix(f"a battery of {need} Wh", (), 0.0),),
     )  # fmt: skip
 

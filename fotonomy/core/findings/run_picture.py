@@ -14,7 +14,6 @@ from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
 from fotonomy.core.findings.interval import every, shorter_run
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.writing import format_capital
-from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.ranges import range_of
 from fotonomy.core.spec.changes import Change
 from fotonomy.core.spec.intent import Look
@@ -111,7 +110,7 @@ def light_goes(analysis: Analysis) -> Iterator[Finding]:
     yield Finding(
         LIGHT_LEAVES,
         Severity.STOP if abs(ramp.end_miss_stops) >= 1 else Severity.CAUTION,
-        f"From {format_span(round(limit))} on the frames are {side}",
+        f"From {n.format_duration(limit)} on the frames are {side}",
         f"{reason}: by the end they are {miss} {side}",
         ramp.end_miss_stops,
         "stops",

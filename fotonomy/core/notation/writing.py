@@ -185,6 +185,12 @@ def format_compact(value: float) -> str:
     return format_number(rounded, 0 if value >= 100 else 1 if value >= 10 else 3)
 
 
+@marks
+def format_estimate(value: float) -> str:
+    """What a model says, as fine as it is known: two figures, 450, 12 000, 7.4."""
+    return format_compact(float(f"{value:.2g}"))
+
+
 def format_capital(words: str) -> str:
     """A text with a capital; one that begins with a marked number stays."""
     return words if words.startswith(OPEN) else words[:1].upper() + words[1:]

@@ -13,7 +13,6 @@ from fotonomy.core.motion.shutter import rate_fps
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.spoken import said_distance
 from fotonomy.core.parsing.settings import format_setting
-from fotonomy.core.parsing.stills import format_span
 from fotonomy.core.photometry.stops import aperture_stops, iso_stops
 from fotonomy.core.planner.cost import WISH, Yardstick, judge
 from fotonomy.core.planner.relaxation import (
@@ -256,7 +255,7 @@ def _note_run(a: Analysis, b: Analysis, note: Callable[[bool, str], None]) -> No
         return
     if not _near(a.run.covers_s, b.run.covers_s):
         longer = b.run.covers_s > a.run.covers_s
-        lasts, was = (format_span(round(one.run.covers_s)) for one in (b, a))  # type: ignore[union-attr]
+        lasts, was = (n.format_duration(one.run.covers_s) for one in (b, a))  # type: ignore[union-attr]
         note(not longer, f"the run lasts {lasts}, was {was}")
     if a.run.power is None or b.run.power is None:
         return

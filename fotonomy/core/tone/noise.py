@@ -267,7 +267,7 @@ class Noise:
         """
         if abs(log2(self.limit_iso / ceiling)) < LIMIT_DIFFERS_STOPS:
             return f"ISO {ceiling}"
-        return f"ISO {ceiling}, which looks like ISO {n.format_compact(self.limit_iso)}"
+        return f"ISO {ceiling}, which looks like ISO {n.format_estimate(self.limit_iso)}"
 
 
 def noise_of(

@@ -5,7 +5,7 @@ from math import ceil, floor, log2
 
 import numpy as np
 
-from fotonomy.core.notation.writing import format_compact, format_stops
+from fotonomy.core.notation.writing import format_compact, format_estimate, format_stops
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.tone.noise import Noise, NoiseModel
 from fotonomy.figures.svg import Drawing, Part, Scale, Size, is_narrow
@@ -17,7 +17,7 @@ def noise_words(setup: Setup, noise: Noise) -> str:
     """The number, and how it stands to the limit."""
     side = "inside" if noise.inside_stops >= 0 else "beyond"
     return (
-        f"shadows look like ISO {format_compact(noise.looks_like_iso)}, "
+        f"shadows look like ISO {format_estimate(noise.looks_like_iso)}, "
         f"{format_stops(noise.inside_stops)} {side} your limit, "
         f"{noise.limit_words(setup.body.iso_ceiling)}"
     )
@@ -124,7 +124,7 @@ def _setting(
         return
     # The axis has its own words.
     drawing.keep_clear(0, 0, x.start - 1, drawing.height)
-    words, px = f"looks like ISO {format_compact(noise.looks_like_iso)}", drawing.text_px
+    words, px = f"looks like ISO {format_estimate(noise.looks_like_iso)}", drawing.text_px
     kinds = f"by-tone {kind}"
     # Above the line to its left, where the body's own line never runs.
     drawing.first((

@@ -143,7 +143,7 @@ def _method(
         reason=own.reason,
         levels=tuple(f"{tone.name} {n.format_number(tone.percent, 0)} %" for tone in level.tones),
         clipped=", ".join(clipped) or "nothing",
-        shadows=f"like ISO {n.format_compact(method.looks_like_iso)}, "
+        shadows=f"like ISO {n.format_estimate(method.looks_like_iso)}, "
         f"{n.format_stops(method.inside_stops)} {side}",
         headroom=n.format_signed(method.headroom_left_stops),
         work=method.work,
@@ -164,7 +164,7 @@ def _profile(spec: Spec, one: ProfileOutcome) -> ProfileView:
         grey=f"{n.format_number(profile.recorded_grey_percent, 0)} %",
         headroom=n.format_number(one.level.headroom_stops),
         clips=", ".join(lost) or "nothing",
-        shadows=f"like ISO {n.format_compact(one.looks_like_iso)}",
+        shadows=f"like ISO {n.format_estimate(one.looks_like_iso)}",
         codes=f"{one.level.codes_a_stop} at {one.bits} bits",
         bases=" and ".join(map(str, profile.base_iso)) or "not said",
         take=""

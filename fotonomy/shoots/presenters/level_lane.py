@@ -87,7 +87,7 @@ def level_view(edit: Edit, analysis: Analysis, view: str) -> LevelView:
         room=_room(analysis),
         meters=found,
         averaging=_averaging(found[0]),
-        looks_like=n.format_compact(analysis.noise.looks_like_iso),
+        looks_like=n.format_estimate(analysis.noise.looks_like_iso),
         noise_words=_noise(analysis),
         white_words=_white(analysis),
     )
@@ -172,7 +172,7 @@ def _noise(analysis: Analysis) -> tuple[str, ...]:
     said = [
         f"{n.format_stops(noise.inside_stops)} {side} your limit, "
         f"{noise.limit_words(setup.body.iso_ceiling)}",
-        f"one stop more light: like ISO {n.format_compact(noise.one_stop_buys_iso)}",
+        f"one stop more light: like ISO {n.format_estimate(noise.one_stop_buys_iso)}",
     ]
     if abs(noise.pulled_stops) >= 0.05:
         verb = "pulled down" if noise.pulled_stops > 0 else "lifted"

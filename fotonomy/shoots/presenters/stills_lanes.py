@@ -97,7 +97,7 @@ def _interval(analysis: Analysis) -> dict[str, Any]:
     handles = run.frames - three.frames
     words = [
         f"{run.frames} frames" + (f", {handles} of them handles" if handles else ""),
-        f"they span {format_span(round(run.covers_s, 1))}",
+        f"they span {n.format_duration(run.covers_s)}",
         speed_words(analysis.clip), hop_words(analysis),
     ]  # fmt: skip
     usual = usual_for(three.interval_s)

@@ -199,6 +199,13 @@ def _lux(a: Analysis) -> str:
     return text if a.names is None else loose(text, "light.lux", ev100=ev)
 
 
+def _noise_line(a: Analysis) -> str:
+    lit = n.format_estimate(a.noise.one_stop_buys_iso)
+    line = f"looks like ISO {n.format_estimate(a.noise.looks_like_iso)}; one stop more light: {lit}"
+    # Of a ramp it is the noisiest frame that is told.
+    return line if a.noise.iso == a.setup.iso else f"{line}; worst frame, ISO {a.noise.iso}"
+
+
 def _clip_line(a: Analysis) -> str:
     return f"{size_words(a.clip)} a take, {takes_words(a.clip)}"
 
@@ -217,8 +224,7 @@ LINES: dict[Tile, Callable[[Analysis, LevelView], str]] = {
                              f"{a.level.zebra_one.meant_for}",
     Tile.PICTURE: lambda a, level: level.averaging,
     Tile.FOCUS: lambda a, _: f"{view_words(a)}; {blur_words(a)}",
-    Tile.NOISE: lambda a, _: f"looks like ISO {n.format_compact(a.noise.looks_like_iso)}; one stop "
-                             f"more light: {n.format_compact(a.noise.one_stop_buys_iso)}",
+    Tile.NOISE: lambda a, _: _noise_line(a),
     Tile.WHITE: lambda a, level: level.white_words[0],
     Tile.CLIP: lambda a, _: _clip_line(a),
 }  # fmt: skip
