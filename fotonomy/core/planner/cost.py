@@ -51,8 +51,8 @@ CORNERS_PIECES, INFRARED_PIECES = 3.0, 4.0
 END_PIECES = 2.0
 # Two thirds of a stop past where diffraction shows, the picture is softer by more than a taste.
 SOFT_FROM_STOPS, SOFT_STOPS = 2 / 3, 1.5
-# An interval that was asked for is left three times as unwillingly as the rate of a clip.
-INTERVAL_TIMES = 3.0
+# An interval that was asked for is left four times as unwillingly as the rate of a clip.
+INTERVAL_TIMES = 4.0
 # Close up, the depth of the subject is what the shot is about: what is short counts twice.
 CLOSE_SHORT_TIMES = 2.0
 # A burst freezes what moves, where nobody asked for more or less.
