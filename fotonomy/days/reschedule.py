@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 
 from django.db import transaction
 
@@ -98,7 +98,8 @@ def place_all(
 ) -> int:
     """Put setups at these first takes and take the hour of those that are left; one step to undo.
 
-    How many have other settings in the light of their new hour. What is gone is passed over.
+    Among their own places in the running order they follow the hours. How many have other settings
+    in the light of their new hour. What is gone is passed over.
     """
     packed = packed_kit(shoot)
     before: history.Snapshots = {}
@@ -106,10 +107,12 @@ def place_all(
     relit = 0
     left = set(left)
     places = {place.pk: place for place in shoot.places.prefetch_related("light_readings")}
-    rows = whole_rows(shoot).select_for_update(of=("self",)).filter(pk__in=[*starts, *left])
+    rows = list(whole_rows(shoot).select_for_update(of=("self",)).filter(pk__in=[*starts, *left]))
+    order = _by_the_hour(rows, starts)
     for row in rows:
         row.shoot, row.place = shoot, places[row.place_id]
         before[str(row.pk)] = snapshot(row)
+        row.position = order[row.pk]
         was = spec_of(row, packed)
         if row.pk in left:
             row.planned_time = None
@@ -126,6 +129,16 @@ def place_all(
         after[str(row.pk)] = snapshot(row)
     history.record(shoot, "day arranged", before, after)
     return relit
+
+
+def _by_the_hour(rows: list[Setup], starts: Mapping[int, tuple[Day, datetime]]) -> dict[int, int]:
+    """The place of each in the running order: by the hour, what has none last, among their own."""
+    last = datetime.max.replace(tzinfo=UTC)
+    places = sorted(row.position for row in rows)
+    follow = sorted(
+        rows, key=lambda row: (starts[row.pk][1] if row.pk in starts else last, row.position)
+    )
+    return {row.pk: place for row, place in zip(follow, places, strict=True)}
 
 
 def _put(row: Setup, asked: Move) -> None:

@@ -1,7 +1,9 @@
 """Light that nobody said: a question and no verdict; what kinds want until somebody says it."""
 
 from dataclasses import replace
+from datetime import datetime
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import pytest
 
@@ -191,3 +193,23 @@ def test_a_block_past_its_reach() -> None:
         return BlockLight(ev, True, False, -2.0, 16.0).missed_stops
 
     assert [missed(ev) for ev in (-2.0, 0.0, 16.0, 17.5, -6.0)] == [0, 0, 0, 1.5, -4.0]
+
+
+def test_an_hour_that_comes_twice_is_said() -> None:
+    # Hobart goes from UTC+11 to UTC+10 on Sunday 4 April 2027 at 03:00 (IANA time zone database):
+    # 02:00 to 03:00 comes twice.
+    zone = ZoneInfo("Australia/Hobart")
+
+    def found(day: int, hour: int, minute: int) -> list[Any]:
+        starts = datetime(2027, 4, day, hour, minute, tzinfo=zone)
+        return [one for one in plan(setup(starts=starts)).findings if one.id == "light.hour_twice"]
+
+    (finding,) = found(4, 2, 30)
+    assert finding.what == "02:30 comes twice that night"
+    assert finding.number == 1
+    assert [fix.changes[0].value for fix in finding.fixes] == ["01:30", "03:30"]
+    for day, hour, minute in ((4, 1, 59), (4, 3, 0), (3, 2, 30), (4, 12, 0)):
+        assert found(day, hour, minute) == []
+    # Put on in spring an hour is left out, and none comes twice.
+    spring = datetime(2027, 10, 3, 2, 30, tzinfo=zone)
+    assert "light.hour_twice" not in {one.id for one in plan(setup(starts=spring)).findings}

@@ -25,6 +25,9 @@ def test_the_day_is_arranged_without_scripts(demo_client: Any, demo: Shoot) -> N
     after = {row.pk: snapshot(row) for row in demo.setups.all()}
     assert all(after[key]["light"] == before[key]["light"] for key in before)
     assert demo.setups.get(code="8A").planned_time == time(19, 40)
+    # The running order follows the hours.
+    hours = [row.planned_time for row in demo.setups.filter(day=demo.first_day)]
+    assert hours == sorted(hours)
     assert demo.changes.filter(of=None).count() == 1
     history.undo(demo)
     assert {row.pk: snapshot(row) for row in demo.setups.all()} == before

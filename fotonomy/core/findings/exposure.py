@@ -1,7 +1,7 @@
 """Findings about the light budget, the person's ISO ceiling, and glass."""
 
 from collections.abc import Iterator
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.constants import EV_RANGE
@@ -19,6 +19,8 @@ from fotonomy.core.tone.placement import brightest
 OVER = Family("exposure.over", Harm.PICTURE_LOST, Tile.LIGHT, of_light=True)
 UNDER = Family("exposure.under", Harm.PICTURE_LOST, Tile.LIGHT, of_light=True)
 HOUR = Family("light.hour", Harm.PICTURE_LOST, Tile.LIGHT, of_light=True)
+
+TWICE = Family("light.hour_twice", Harm.MOVES_WRONGLY, Tile.LIGHT)
 
 # The light and the settings do not add up, one way or the other.
 OFF_BALANCE = frozenset({OVER, UNDER})
@@ -110,6 +112,29 @@ def _when_it_is(light: PlaceLight, start: datetime, ev100: float) -> datetime | 
     )
 
 
+def hour_comes_twice(analysis: Analysis) -> Iterator[Finding]:
+    """An hour that the clock shows twice that night, since it is put back: which one is meant?"""
+    starts = analysis.setup.starts
+    if starts is None:
+        return
+    first, second = starts.replace(fold=0).utcoffset(), starts.replace(fold=1).utcoffset()
+    # Where the clock is put on instead, an hour is left out and the offset grows.
+    if first is None or second is None or first <= second:
+        return
+    back_h = (first - second).total_seconds() / 3600
+    ways = []
+    for text, hours in (("before", -1), ("after", 1)):
+        clear = (starts + timedelta(hours=hours)).time()
+        ways.append(Fix(f"{clear:%H:%M}, {text} both",
+                        (Change("planned_time", f"{clear:%H:%M}"),), 0.0))  # fmt: skip
+    yield Finding(
+        TWICE, Severity.CAUTION, f"{starts:%H:%M} comes twice that night",
+        f"The clock is put back by {n.format_number(back_h)} h, and the first of the two is meant: "
+        "tell the crew, or plan an hour that comes once",
+        back_h, "h", tuple(ways),
+    )  # fmt: skip
+
+
 # What rests on the light of the scene.
 LIT_TILES = frozenset({Tile.LIGHT, Tile.LEVEL, Tile.PICTURE, Tile.RAMP})
 
@@ -138,4 +163,4 @@ def light_unsaid(setup: Setup) -> Question | None:
     )  # fmt: skip
 
 
-CHECKS = (exposure, light_of_the_hour)
+CHECKS = (exposure, light_of_the_hour, hour_comes_twice)

@@ -1,6 +1,7 @@
 """Findings about what a run shows: stars, light that goes, steps that flicker, things that hop."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 from math import ceil, floor
 
 from fotonomy.core import constants as c
@@ -133,11 +134,10 @@ def floats_too_long(analysis: Analysis) -> Iterator[Finding]:
     frame, at_s = late
     clock = clock_after(setup, run.intervalometer.first_s + at_s)
     when = f"frame {frame + 1}" + ("" if clock is None else f", {clock:%H:%M},")
-    needs = longest + 1 / setup.frame_rate - room
-    longer = [s for s in INTERVALS_S if s >= needs]
+    longer = [s for s in sorted(INTERVALS_S) if _has_room_to_float(setup, run, float(s))]
     ways = [Fix(Ramp.PLANNED.label, (Change("ramp", Ramp.PLANNED),), 0.0)]
     if longer:
-        ways.append(every(setup, min(longer)))
+        ways.append(every(setup, longer[0]))
     yield Finding(
         FLOATS_TOO_LONG, Severity.STOP, "The camera will expose longer than the interval",
         f"From {when} on it floats past {n.format_number(max(room, 0.0))} s, up to "
@@ -145,6 +145,23 @@ def floats_too_long(analysis: Analysis) -> Iterator[Finding]:
         "beside writing",
         longest, "s", tuple(ways),
     )  # fmt: skip
+
+
+def _has_room_to_float(setup: Setup, run: IntervalRun, interval_s: float) -> bool:
+    """True where a longer interval holds all that the camera floats to.
+
+    As many frames then last longer, and as long a run has fewer: both have to hold.
+    """
+    if interval_s <= 1 / setup.frame_rate:
+        return False
+    made = replace(setup, frame_rate=1 / interval_s)
+    room = exposure_room_s(made, run.write_s)
+    fewer = max(2, int(run.frames / setup.frame_rate / interval_s))
+    longest = max(
+        float(ramp_plan(made, Ramp.FLOATING, frames, run.write_s).shutter_s.max())
+        for frames in (run.frames, fewer)
+    )
+    return longest <= room
 
 
 def _follows_better(

@@ -342,7 +342,9 @@ def _named(name: str, beside: str) -> str:
     return "" if name == beside else words.get(name, "")
 
 
+ALONG = frozenset({"light_said", "held_from_start"})
 _WORDS = {
+    "light_said": "light said", "held_from_start": "held or free",
     "held": "held or free", "limits": "limits", "emphasis": "what matters more", "units": "units",
     "readings": "readings", "position": "order", "planned_time": "planned time",
     "place_id": "place", "day_id": "day", "scene_id": "scene",
@@ -356,6 +358,8 @@ def label_of(paths: Iterable[str]) -> str:
     """What was changed at these paths, in the words of the table."""
     rows = by_name()
     names = [setting_of(path) for path in paths]
+    # What only comes along with another change is not what was done.
+    names = [name for name in names if name not in ALONG] or names
     said = [rows[name].label if name in rows else _WORDS.get(name, name) for name in names]
     return ", ".join(dict.fromkeys(said))[:120]
 

@@ -8,7 +8,7 @@ from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import label_for, said
 from fotonomy.core.plan import plans_for
-from fotonomy.core.planner.cost import STRAIGHT, WISH
+from fotonomy.core.planner.cost import WISH
 from fotonomy.core.planner.exposure_modes import Advice, mode_advice
 from fotonomy.core.planner.plans import Solution
 from fotonomy.core.planner.presets import Preset, preset_for
@@ -157,7 +157,7 @@ def _card(row: Setup, one: Solution, span: tuple[float, float]) -> PlanCard:
 
 
 def _shortfall_words(name: str, value: float) -> str:
-    if name in STRAIGHT:
+    if name == "glass":
         return f"{n.format_number(value)} piece{'' if value == 1 else 's'}"
     return n.format_stops(value)
 
