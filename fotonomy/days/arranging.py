@@ -171,11 +171,11 @@ def _no_room(block: Block, shoot: int, longest: float, unlit: bool) -> str:
     if block.cannot_say:
         return f"its light is not known without {block.cannot_say}"
     if unlit and block.light is not None and longest < shoot:
-        ends = f"EV {format_number(block.light.darkest_ev)} to"
+        low, high = block.light.reach.darkest_ev, block.light.reach.brightest_ev
         return (
-            f"with what is packed it can be exposed from {ends} "
-            f"{format_number(block.light.brightest_ev)}, and {block.wish} has no such light: a "
-            "lamp, a faster lens, or something set free"
+            f"with what is packed it can be exposed from EV {format_number(low)} to "
+            f"{format_number(high)}, and {block.wish} has no such light: a lamp, a faster lens, or "
+            "something set free"
         )
     if longest < 1:
         return f"within the working hours there is no {block.wish}"

@@ -261,9 +261,7 @@ def _light_of(spec: core.Setup, light: PlaceLight | None) -> BlockLight | None:
         inside = np.minimum(ev100 - reach.darkest_ev, reach.brightest_ev - ev100)
         exposable = light.sky.stretches(inside)
     said = light_unsaid(spec) is None
-    return BlockLight(
-        ev100_of(spec.light), said, spec.lamps, reach.darkest_ev, reach.brightest_ev, exposable
-    )
+    return BlockLight(ev100_of(spec.light), said, reach, exposable)
 
 
 def _wish_words(spec: core.Setup) -> str:

@@ -14,7 +14,7 @@ from fotonomy.core.analysis.kind_wants import (
     usual_light,
     usual_light_for,
 )
-from fotonomy.core.day.blocks import BlockLight
+from fotonomy.core.day.blocks import BlockLight, ExposureReach
 from fotonomy.core.day.outline import place_in, shot_of, told_run
 from fotonomy.core.exposure.light_budget import light_budget
 from fotonomy.core.notation.spoken import said_light
@@ -190,7 +190,7 @@ def test_how_far_the_gear_reaches_by_hand() -> None:
 
 def test_a_block_past_its_reach() -> None:
     def missed(ev: float) -> float:
-        return BlockLight(ev, True, False, -2.0, 16.0).missed_stops
+        return BlockLight(ev, True, ExposureReach(-2.0, 16.0)).missed_stops
 
     assert [missed(ev) for ev in (-2.0, 0.0, 16.0, 17.5, -6.0)] == [0, 0, 0, 1.5, -4.0]
 

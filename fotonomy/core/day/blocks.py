@@ -79,26 +79,36 @@ def may_run_beside(one: OnTheDay, other: OnTheDay) -> bool:
 
 
 @dataclass(frozen=True, slots=True)
-class BlockLight:
-    """The light a setup is planned for, and what it can be exposed in, in EV at ISO 100.
+class ExposureReach:
+    """The darkest and the brightest light in which an exposure balances, in EV at ISO 100."""
 
-    ``said`` is false where nobody said the light; ``by_lamps`` true where the sky is not its light.
-    ``exposable`` is when the sky's light can be exposed, None where that is not known.
+    darkest_ev: float
+    brightest_ev: float
+
+    def missed_stops(self, ev100: float) -> float:
+        """Stops of light too many (positive) or too few (negative) in a light; 0 within reach."""
+        if ev100 < self.darkest_ev:
+            return ev100 - self.darkest_ev
+        return max(0.0, ev100 - self.brightest_ev)
+
+
+@dataclass(frozen=True, slots=True)
+class BlockLight:
+    """The light a setup is planned for, in EV at ISO 100, and what its gear can expose.
+
+    ``said`` is false where nobody said the light; ``exposable`` is when the sky's light can be
+    exposed, None where that is not known.
     """
 
     ev100: float
     said: bool
-    by_lamps: bool
-    darkest_ev: float
-    brightest_ev: float
+    reach: ExposureReach
     exposable: tuple[Stretch, ...] | None = None
 
     @property
     def missed_stops(self) -> float:
         """Stops of light too many (positive) or too few (negative); 0 within reach."""
-        if self.ev100 < self.darkest_ev:
-            return self.ev100 - self.darkest_ev
-        return max(0.0, self.ev100 - self.brightest_ev)
+        return self.reach.missed_stops(self.ev100)
 
 
 @dataclass(frozen=True, kw_only=True)

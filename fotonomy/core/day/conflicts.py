@@ -84,7 +84,7 @@ def cannot_be_exposed(plan: DayPlan) -> Iterator[Conflict]:
         if not missed:
             continue
         side = "bright" if missed > 0 else "dark"
-        end = light.brightest_ev if missed > 0 else light.darkest_ev
+        end = light.reach.brightest_ev if missed > 0 else light.reach.darkest_ev
         near = _nearest_exposable(block, takes)
         moves = () if near is None else (
             Move(block.key, f"Move it to {plan.clock(near)}", rolls=near),

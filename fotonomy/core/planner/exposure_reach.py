@@ -1,26 +1,13 @@
 """Between which lights a setup can be exposed with what it has: its gear, as far as it may move."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 from fotonomy.core.constants import TOLERABLE_WITHIN_STOPS
+from fotonomy.core.day.blocks import ExposureReach
 from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.planner.search import Search
 from fotonomy.core.spec.setup import Setup
-
-
-@dataclass(frozen=True, slots=True)
-class ExposureReach:
-    """The darkest and the brightest light in which an exposure balances, in EV at ISO 100."""
-
-    darkest_ev: float
-    brightest_ev: float
-
-    def missed_stops(self, ev100: float) -> float:
-        """Stops of light too many (positive) or too few (negative) in a light; 0 within reach."""
-        if ev100 < self.darkest_ev:
-            return ev100 - self.darkest_ev
-        return max(0.0, ev100 - self.brightest_ev)
 
 
 def exposure_reach(setup: Setup) -> ExposureReach | None:
