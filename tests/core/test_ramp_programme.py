@@ -46,6 +46,7 @@ def test_a_ramp_says_when_and_what() -> None:
         assert (f"shutter {format_time(step.rung.time_s)}" == line.words) is not (
             f"ISO {step.rung.iso}" == line.words
         )
+        assert line.press_s == pytest.approx(run.intervalometer.first_s + step.at_s)
         assert spec.starts is not None
         assert line.at is not None
         assert (line.at - spec.starts).total_seconds() == pytest.approx(line.press_s, abs=1e-3)
