@@ -11,6 +11,7 @@ import numpy as np
 from django.db.models import Prefetch, prefetch_related_objects
 
 from fotonomy.core.analysis.kind_wants import lit_by_sky
+from fotonomy.core.analysis.setup import run_s
 from fotonomy.core.analysis.supplies import supplies_of
 from fotonomy.core.day.advice import Exposed
 from fotonomy.core.day.blocks import (
@@ -33,6 +34,7 @@ from fotonomy.core.sky.light import PlaceLight
 from fotonomy.core.sky.track import Stretch
 from fotonomy.core.spec import setup as core
 from fotonomy.core.spec.schedule import Wanted
+from fotonomy.core.spec.stills import Ramp
 from fotonomy.shoots.mapping import (
     PlaceAndDay,
     UnplannableError,
@@ -243,7 +245,7 @@ def block_of(row: Setup, spec: core.Setup, light: PlaceLight | None) -> Block:
         key=row.pk, name=str(row), kind=spec.kind, place=row.place_id, body=spec.body.name,
         lens=spec.lens.name, rolls=None if spec.starts is None else spec.starts.astimezone(UTC),
         prepare_min=schedule.prepare_min,
-        shoot_min=shoot_minutes(spec.kind, schedule, spec.run.event_s), schedule=schedule,
+        shoot_min=shoot_minutes(spec.kind, schedule, run_s(spec)), schedule=schedule,
         windows=found, cannot_say=cannot, looks_deg=spec.looks_deg, field=field_of(spec),
         wish=_wish_words(spec), stars=spec.records_stills and spec.run.declination_deg is not None,
         exposed=Exposed.of(spec), supplies=supplies_of(spec), light=_light_of(spec, light),
@@ -256,7 +258,10 @@ def _light_of(spec: core.Setup, light: PlaceLight | None) -> BlockLight | None:
     if reach is None:
         return None
     exposable = None
-    if light is not None and (lit_by_sky(spec) or (spec.light_said and not spec.lamps)):
+    # What follows the light by itself says on its own how far it can.
+    follows = spec.kind.traits.has_interval and spec.run.ramp is not Ramp.FIXED
+    by_sky = lit_by_sky(spec) or (spec.light_said and not spec.lamps)
+    if light is not None and by_sky and not follows:
         ev100 = light.over().ev100
         inside = np.minimum(ev100 - reach.darkest_ev, reach.brightest_ev - ev100)
         exposable = light.sky.stretches(inside)

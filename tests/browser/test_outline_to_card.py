@@ -5,11 +5,13 @@ Nothing here is the demo's own: a scene, its setups and a day at a place of the 
 
 from typing import Any
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.ramp_programme import ramp_in_one_line, ramp_lines
-from fotonomy.core.analysis.setup import analyse, run_of
+from fotonomy.core.analysis.setup import analyse, clip_of, run_of
+from fotonomy.core.day.conflicts import conflicts
 from fotonomy.core.findings.finding import Severity
 from fotonomy.core.plan import plan
 from fotonomy.core.spec.schedule import Wanted
@@ -88,6 +90,11 @@ def test_an_outline_arrives_on_card_and_paper(new_page: Any, transactional_db: N
         assert block.light.missed_stops == 0, block.name
         assert block.takes is not None
         assert any(one.common(block.takes) == block.takes for one in block.windows), block.name
+        # It stands in its way as long as it records, handles included.
+        if block.kind.traits.has_interval:
+            recorded_min = clip_of(planned.specs[block.key]).record_s / 60
+            assert recorded_min <= block.shoot_min < recorded_min + 1, block.name
+    assert not [one.what for one in conflicts(planned.plan) if one.grave]
     packed = packed_kit(shoot)
     for code, row in rows(shoot).items():
         found = plan(spec_of(row, packed)).findings
@@ -106,6 +113,9 @@ def test_an_outline_arrives_on_card_and_paper(new_page: Any, transactional_db: N
     run = run_of(analyse(spec), IntervalRun)
     lines = ramp_lines(spec, run)
     assert len(lines) > 5
+    # The light to come is that of the whole run, down to its last frame.
+    assert spec.run.light_curve[-1].after_s == pytest.approx(clip_of(spec).record_s, rel=0.01)
+    assert spec.run.event_s == pytest.approx(run.covers_s, rel=0.15)
     page.goto(ramp.get_absolute_url() + "?open=ramp")
     page.locator(".bench-page[data-ready]").wait_for()
     page.locator("#ramp-steps summary").click()

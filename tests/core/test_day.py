@@ -70,6 +70,10 @@ def test_windows_of_twilight_by_hand() -> None:
     assert near(hours_of(Wish(wanted=Wanted.DARK)), ["00:00 05:53", "18:26 05:54"])
     assert near(hours_of(Wish(wanted=Wanted.SHADE)), ["08:21 15:58"])
     assert hours_of(Wish(wanted=Wanted.ANY)) == ["00:00 00:00"]
+    # +10 at 15:30 and -12 at 17:52, both sinking, by the same.
+    assert near(hours_of(Wish(wanted=Wanted.SUNSET)), ["15:30 17:52"])
+    assert near(hours_of(Wish(wanted=Wanted.DAYLIGHT)), ["07:36 16:44"])
+    assert near(hours_of(Wish(wanted=Wanted.NIGHT)), ["00:00 07:03", "17:16 07:04"])
 
 
 def test_windows_of_the_moon() -> None:

@@ -14,6 +14,7 @@ from fotonomy.core.analysis.kind_wants import (
     usual_light,
     usual_light_for,
 )
+from fotonomy.core.analysis.setup import run_s
 from fotonomy.core.day.blocks import BlockLight, ExposureReach
 from fotonomy.core.day.outline import place_in, shot_of, told_run
 from fotonomy.core.exposure.light_budget import light_budget
@@ -213,3 +214,12 @@ def test_an_hour_that_comes_twice_is_said() -> None:
     # Put on in spring an hour is left out, and none comes twice.
     spring = datetime(2027, 10, 3, 2, 30, tzinfo=zone)
     assert "light.hour_twice" not in {one.id for one in plan(setup(starts=spring)).findings}
+
+
+def test_a_starting_run_says_how_long_its_event_is() -> None:
+    # 5 s at 25 fps are 125 frames, 124 intervals of 6 s; an hour stood there before.
+    start = preset_for(setup(light=Ev100(12.0)), Kind.INTERVAL, False).setup
+    assert start.run.event_s == pytest.approx(124 * 6.0)
+    # One second of handles on screen at each end: 50 frames more are recorded.
+    assert run_s(start) == pytest.approx(174 * 6.0, abs=6.0)
+    assert run_s(setup()) == setup().run.event_s

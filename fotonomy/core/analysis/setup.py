@@ -180,6 +180,13 @@ def clip_of(setup: Setup) -> Clip:
     )  # fmt: skip
 
 
+def run_s(setup: Setup) -> float:
+    """Seconds that an interval run records, handles included; for anything else what is asked."""
+    if not setup.kind.traits.has_interval:
+        return setup.run.event_s
+    return clip_of(setup).record_s
+
+
 def share_moving(setup: Setup, moves: Mover) -> float:
     """Share of the frame's width that moves: all of it, or what the subject fills."""
     if moves.whole_frame:

@@ -155,7 +155,7 @@ def told_run(shot: Shot, run: Run) -> Run:
     """What single pictures want, with what the words of a shot tell of them."""
     return replace(
         run, time_for=shot.time_for, declination_deg=0.0 if shot.stars else None,
-        ramp=Ramp.PLANNED if shot.day_to_night else Ramp.FIXED,
+        ramp=Ramp.PLANNED if shot.day_to_night else Ramp.FIXED, ramp_lift=shot.day_to_night,
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from fotonomy.core.sky.light import (
     BLUE_DEG,
     CIVIL_DEG,
     GOLDEN_DEG,
+    NAUTICAL_DEG,
     OVERCAST_FROM_OKTAS,
     RISE_DEG,
     PlaceLight,
@@ -27,8 +28,9 @@ DUSK_DEG = -8.0
 MOON_HIGH_DEG, MOON_LIT, MOON_THIN = 10.0, 0.5, 0.05
 CORE_HIGH_DEG = 10.0
 SHADE_FROM_DEG = 6.0
-# A run across sunset begins with the sun up to this high, about an hour before.
-BEFORE_SUNSET_DEG = 10.0
+# A run across sunset lies between these heights of a sinking sun: from about an hour before it to
+# where only the last of the light is left.
+ACROSS_SUNSET_DEG = (NAUTICAL_DEG, 10.0)
 # A fixed hour is met within so many minutes.
 FIXED_WITHIN_MIN = 2.0
 
@@ -84,7 +86,7 @@ def margin(wish: Wish, light: PlaceLight, horizon: Horizon) -> Samples:
         case Wanted.NIGHT:
             return np.asarray(CIVIL_DEG - sun)
         case Wanted.SUNSET:
-            return np.minimum(_between(sun, RISE_DEG, BEFORE_SUNSET_DEG), _sinking(sun))
+            return np.minimum(_between(sun, *ACROSS_SUNSET_DEG), _sinking(sun))
         case Wanted.GOLDEN:
             return _between(sun, *GOLDEN_DEG)
         case Wanted.BLUE:

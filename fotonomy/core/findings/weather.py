@@ -5,7 +5,7 @@ from dataclasses import replace
 from datetime import UTC, timedelta
 from math import floor
 
-from fotonomy.core.analysis.setup import Analysis
+from fotonomy.core.analysis.setup import Analysis, run_s
 from fotonomy.core.day.advice import Advice, Exposed, Topic, Verdict, advice
 from fotonomy.core.day.blocks import shoot_minutes
 from fotonomy.core.findings.finding import Family, Finding, Fix, Harm, Severity
@@ -32,7 +32,7 @@ def weather(analysis: Analysis) -> Iterator[Finding]:
     if setup.weather is None or setup.starts is None:
         return
     starts = setup.starts.astimezone(UTC)
-    lasts = timedelta(minutes=shoot_minutes(setup.kind, setup.schedule, setup.run.event_s))
+    lasts = timedelta(minutes=shoot_minutes(setup.kind, setup.schedule, run_s(setup)))
     spell = setup.weather.spell(Stretch(starts, starts + lasts))
     if spell is None:
         return

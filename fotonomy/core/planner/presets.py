@@ -8,8 +8,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
-from fotonomy.core.analysis.interval import write_s_of
+from fotonomy.core.analysis.interval import worked_out, write_s_of
 from fotonomy.core.constants import CYCLE_MARGIN_S
+from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.scales import INTERVALS_S, Offer, frame_rate_offer, shutter_offer
 from fotonomy.core.gear.support import Support
 from fotonomy.core.motion.camera_movement import Camera, rolling_rule_time_s
@@ -24,11 +25,11 @@ from fotonomy.core.planner.search_space import rates_for_edit, times_the_edit
 from fotonomy.core.spec.intent import Look
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.setup import FRAMING, SETTINGS, Setup
-from fotonomy.core.spec.stills import Ramp, TimeFor
+from fotonomy.core.spec.stills import Follows, Ramp, TimeFor
 
 STARTING_INTERVAL_S, LEAST_STAR_INTERVAL_S = 6.0, 10.0
-# A run from day to night: two hours in twenty seconds, 500 frames at 25 a second.
-SUNSET_INTERVAL_S, SUNSET_SCREEN_S = 15.0, 20.0
+# A run from day to night: an hour and a half over sunset in twenty seconds, 500 frames at 25.
+SUNSET_INTERVAL_S, SUNSET_SCREEN_S = 10.0, 20.0
 BURST_FPS, BURST_TIME_S = 12.0, 1 / 1000
 LONG_EXPOSURE_F, MACRO_F, STILL_F, RUN_F = 11.0, 8.0, 5.6, 8.0
 # What a long exposure lasts, by what it is for, in seconds.
@@ -79,11 +80,22 @@ def preset_for(setup: Setup, kind: Kind, moving: bool) -> Preset:
     if best is None:
         nearest = Search(base).nearest()
         at_best = replace(base, **_settings_of(nearest.setup)) if nearest else base
-        return Preset(kind, moving, at_best, tuple(reasons), None)
+        return Preset(kind, moving, _with_event(at_best), tuple(reasons), None)
     found = outcome("Starting point", best, setup)
     told = {one.setting for one in reasons}
     rest = tuple(one for one in because_of(best, found.analysis, base) if one.setting not in told)
-    return Preset(kind, moving, best.setup, (*reasons, *rest), found)
+    return Preset(kind, moving, _with_event(best.setup), (*reasons, *rest), found)
+
+
+def _with_event(setup: Setup) -> Setup:
+    """A run whose third of event, interval and clip goes with the other two as they are now."""
+    if not setup.kind.traits.has_interval or setup.run.follows is not Follows.EVENT:
+        return setup
+    try:
+        return worked_out(setup)
+    except RuleError:
+        # Longer than a year: its finding says so.
+        return setup
 
 
 def _settings_of(setup: Setup) -> dict[str, Any]:
@@ -143,7 +155,7 @@ def _rate(setup: Setup, kind: Kind) -> tuple[float, str]:
     if kind.traits.has_interval and setup.run.declination_deg is not None:
         return 1 / _star_interval_s(setup), "as long as stars stay points, and the writing"
     if kind.traits.has_interval and setup.run.ramp is not Ramp.FIXED:
-        return 1 / SUNSET_INTERVAL_S, "two hours over sunset then come to twenty seconds"
+        return 1 / SUNSET_INTERVAL_S, "an hour and a half over sunset then comes to twenty seconds"
     if kind.traits.has_interval:
         return 1 / STARTING_INTERVAL_S, "by day about six seconds; an event decides"
     if kind.traits.drive:

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from datetime import UTC
 
+from fotonomy.core.analysis.setup import run_s
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.daylight import light_to_come
 from fotonomy.core.photometry.exposure_value import ev100_of
@@ -27,7 +28,7 @@ def sky_for(row: Setup, spec: Spec) -> Spec:
     """The light of a clear sky over the run. Raises RuleError where no start is planned."""
     if spec.starts is None:
         raise RuleError("light_curve", "needs the time the setup is planned for", None)
-    lasts = max(1 / spec.frame_rate, spec.run.event_s)
+    lasts = max(1 / spec.frame_rate, run_s(spec))
     light, site = spec.daylight, spec.site
     if site is None or light is None:
         raise RuleError("light_curve", "needs the latitude and longitude of the place", None)
