@@ -30,6 +30,13 @@ subset "$work/archivo.ttf" "$out/archivo.woff2" "$letters,U+0100-017F"
     "$from/@fontsource-variable/spline-sans-mono/files/spline-sans-mono-latin-wght-normal.woff2" \
     wght=400:700
 subset "$work/spline-sans-mono.ttf" "$out/spline-sans-mono.woff2" "$letters"
+# Formulas: letters, signs and the parts that grow with what they enclose.
+signs="U+0020-007E,U+00A0,U+00B0,U+00B2-00B3,U+00B5,U+00B7,U+00B9,U+0391-03A9,U+03B1-03C9,U+2016"
+signs="$signs,U+2032,U+2070,U+2074-2079,U+207A-207B,U+2080-2089,U+210E,U+2211-2212,U+221A,U+2260"
+signs="$signs,U+2264-2265,U+2308-230B,U+1D434-1D467,U+1D6E2-1D71B"
+"$work/fonts/bin/pyftsubset" "$from/@fontsource/noto-sans-math/files/noto-sans-math-latin-400-normal.woff2" \
+    --unicodes="$signs" --flavor=woff2 --output-file="$out/noto-sans-math.woff2" \
+    --layout-features=kern,ccmp,ssty,mark,mkmk
 # A file a weight for PDFs: to take one weight out of a file of all costs a second at every PDF.
 mkdir -p "$out/paper"
 weight() {
@@ -42,6 +49,7 @@ cp "$from/idb/LICENSE" "$out/idb.LICENSE"
 cp "$from/bulma/LICENSE" "$out/bulma.LICENSE"
 cp "$from/sortablejs/LICENSE" "$out/sortable.LICENSE"
 cp "$from/@fontsource-variable/archivo/LICENSE" "$out/archivo.LICENSE"
+cp "$from/@fontsource/noto-sans-math/LICENSE" "$out/noto-sans-math.LICENSE"
 cp "$from/@fontsource-variable/spline-sans-mono/LICENSE" "$out/spline-sans-mono.LICENSE"
 "$from/.bin/sass" --no-source-map --style=compressed --load-path="$from" \
    "$here/bulma.scss" "$work/bulma.css"

@@ -120,6 +120,13 @@ def keyed(parts: tuple[Any, ...]) -> tuple[str, ...]:
     return tuple(found)
 
 
+def part_of(parts: tuple[Any, ...], key: str) -> Any:
+    """The part of this key or in this place; None where there is none."""
+    if key.isdigit():
+        return parts[int(key)] if len(key) < 6 and int(key) < len(parts) else None
+    return next((one for one in parts if getattr(one, "key", None) == key), None)
+
+
 def _named_property(worked_out: Callable[[Any], Any], name: str) -> property:
     def value(self: Any) -> Any:
         found = worked_out(self)

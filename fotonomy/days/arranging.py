@@ -11,7 +11,7 @@ from fotonomy.core.day.day_plan import minutes_text
 from fotonomy.core.day.tasks import Task, Way
 from fotonomy.core.notation.writing import format_number
 from fotonomy.core.sky.track import Stretch
-from fotonomy.core.spec.schedule import Wanted
+from fotonomy.core.spec.schedule import SHARP_MIN, Wanted
 from fotonomy.days.planning import PlannedDay, block_of, planned_day
 from fotonomy.shoots.models import Day, Shoot
 
@@ -98,8 +98,9 @@ def _task(block: Block, planned: tuple[PlannedDay, ...], own: PlannedDay, zero: 
 
 
 def _exact(block: Block) -> tuple[Stretch, ...]:
-    """The windows of its light; of a fixed hour the hour itself."""
-    if block.schedule.wants is not Wanted.FIXED:
+    """The windows of its light; of an hour that is meant sharp the hour itself."""
+    schedule = block.schedule
+    if schedule.wants is not Wanted.FIXED or schedule.wants_within_min > SHARP_MIN:
         return block.windows
     middles = (one.starts + (one.ends - one.starts) / 2 for one in block.windows)
     return tuple(Stretch(at, at) for at in middles)

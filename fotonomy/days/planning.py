@@ -27,7 +27,7 @@ from fotonomy.core.day.travel_time import way_minutes
 from fotonomy.core.day.windows import CannotSayError, Wish, windows
 from fotonomy.core.findings.exposure import light_unsaid
 from fotonomy.core.notation import writing as n
-from fotonomy.core.parsing.schedule import format_hour
+from fotonomy.core.parsing.schedule import fixed_words
 from fotonomy.core.photometry.exposure_value import ev100_of
 from fotonomy.core.planner.exposure_reach import exposure_reach
 from fotonomy.core.sky.light import PlaceLight
@@ -277,7 +277,7 @@ def _wish_words(spec: core.Setup) -> str:
         side = "at least" if schedule.wants is Wanted.ABOVE else "at most"
         return f"{side} {n.format_number(bound, 1)} EV"
     if schedule.wants is Wanted.FIXED and schedule.wants_at_min is not None:
-        return f"{format_hour(schedule.wants_at_min)} sharp"
+        return fixed_words(schedule.wants_at_min, schedule.wants_within_min)
     return schedule.wants.label
 
 
@@ -296,5 +296,5 @@ def wish_of(row: Setup, spec: core.Setup) -> Wish:
     bound = schedule.wants_ev
     return Wish(
         wanted=schedule.wants, ev100=ev100_of(spec.light) if bound is None else bound, at=at,
-        looks_deg=spec.looks_deg,
+        looks_deg=spec.looks_deg, within_min=schedule.wants_within_min,
     )  # fmt: skip

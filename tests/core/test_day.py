@@ -145,6 +145,7 @@ def test_what_nobody_said_is_asked_for() -> None:
 def test_a_fixed_hour() -> None:
     at = MIDNIGHT + timedelta(hours=9, minutes=30)
     assert hours_of(Wish(wanted=Wanted.FIXED, at=at)) == ["09:28 09:32"]
+    assert hours_of(Wish(wanted=Wanted.FIXED, at=at, within_min=20)) == ["09:10 09:50"]
 
 
 @pytest.mark.parametrize(
@@ -247,6 +248,14 @@ def test_a_fixed_hour_is_met_by_its_start_alone() -> None:
     fixed = {"schedule": {"wants": Wanted.FIXED}, "windows": (window(9.5 - 2 / 60, 9.5 + 2 / 60),)}
     assert found_in(block(1, 9.5, **fixed)) == {}
     assert clock(found_in(block(1, 9.75, **fixed))["window.outside"].moves[0].rolls) == "09:30"
+    # Give or take a quarter: 09:44 is met, and 10:00 moves no farther than it has to.
+    loose = {
+        "schedule": {"wants": Wanted.FIXED, "wants_within_min": 15.0},
+        "windows": (window(9.25, 9.75),),
+    }
+    assert found_in(block(1, 9 + 44 / 60, **loose)) == {}
+    assert clock(found_in(block(1, 10, **loose))["window.outside"].moves[0].rolls) == "09:45"
+    assert clock(found_in(block(1, 9, **loose))["window.outside"].moves[0].rolls) == "09:15"
 
 
 def test_two_at_once() -> None:

@@ -1,13 +1,24 @@
 """An outline read as people write it, and the coverage of a scene. Common practice, no source."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fotonomy.core.day.outline import coverage, kind_in, read_outline, size_in
+from fotonomy.core.day.outline import (
+    coverage,
+    hour_in,
+    kind_in,
+    read_outline,
+    shot_of,
+    size_in,
+    told_schedule,
+)
 from fotonomy.core.errors import RuleError
+from fotonomy.core.parsing.schedule import fixed_words, format_within, parse_within
 from fotonomy.core.spec.kind import Kind
-from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.core.spec.schedule import Schedule, ShotSize, Wanted
 
 OUTLINE = """
 Scene 4: A plank is shaped — Hands, tools and chips
@@ -97,3 +108,43 @@ def test_coverage() -> None:
     assert coverage([ShotSize.CLOSE, ShotSize.MEDIUM]).misses.startswith("no wide")
     assert coverage([ShotSize.WIDE, ShotSize.MEDIUM]).misses == "nothing close"
     assert coverage([ShotSize.WIDE]).misses == ""
+
+
+@pytest.mark.parametrize(("words", "at_min", "within"), [
+    ("interview at 9:30", 570, 15), ("interview 09:30 sharp", 570, 2), ("at 17h05 ±20 min", 1025, 20),
+    ("23:59 +/- 5", 1439, 5), ("gate opens 0:00 give or take 45 minutes", 0, 45),
+    ("9:30 ±999", 570, 360), ("no hour", None, 2), ("24:10", None, 2), ("9:75", None, 2),
+    ("timecode 10:00:00:00", None, 2), ("ratio 16:9", None, 2), ("at 9", None, 2),
+])  # fmt: skip
+def test_an_hour_in_a_line_is_a_wish_with_its_own_tolerance(
+    words: str, at_min: float | None, within: float
+) -> None:
+    assert hour_in(words) == (at_min, within)
+    shot = shot_of(words)
+    told = told_schedule(shot, Schedule())
+    assert (told.wants_at_min, told.wants_within_min) == (at_min, within)
+    assert shot.wants is (None if at_min is None else Wanted.FIXED)
+
+
+def test_an_hour_goes_before_light_and_gives_way_to_what_is_chosen() -> None:
+    shot = shot_of("4A Backlit boat at 7:10")
+    assert (shot.wants, shot.at_min) == (Wanted.FIXED, 430)
+    chosen = replace(shot, wants=Wanted.SUN_BEHIND)
+    assert told_schedule(chosen, Schedule()) == Schedule()
+
+
+def test_how_far_off_an_hour_may_be_is_typed_and_written_alike() -> None:
+    for text, minutes in (
+        ("sharp", 2.0),
+        ("15", 15.0),
+        ("±20 min", 20.0),
+        ("1 h", 60.0),
+        ("0", 0.0),
+    ):
+        assert parse_within(text) == minutes
+        assert parse_within(format_within(minutes)) in (minutes, 2.0)
+    assert fixed_words(570, 2.0) == "09:30 sharp"
+    assert fixed_words(570, 15.0) == "09:30 ±15 min"
+    for text in ("", "soon", "-5", "2 days"):
+        with pytest.raises(RuleError):
+            parse_within(text)

@@ -174,7 +174,8 @@ def test_the_command_line_explains_a_number(tmp_path: Any, capsys: Any) -> None:
     assert main(["explain", str(path), "budget.lines.iris.stops"]) == 0
     said = capsys.readouterr().out
     # f/5.6 is mark fifteen of thirds: five stops (ISO 2720, the marks common practice).
-    assert "thirds / 3" in said
+    assert "iris = −Av(N)" in said
+    assert "= −Av(5.6) = −5 stops" in said
     assert "iris = −5 stops" in said
     assert "Source: A stop is a factor of two" in said
     assert main(["explain", str(path), "budget.quux"]) == 2

@@ -1,13 +1,17 @@
 """Places, ways, days and scenes of a shoot, and setups from an outline, through the client."""
 
+from datetime import time
 from typing import Any
 
 import pytest
 from django.urls import reverse
 
+from fotonomy.core.spec.schedule import Wanted
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import part_snapshot
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Day, LightReading, Place, Shoot, Way
+from fotonomy.shoots.packed_kit import packed_kit
 from tests.web.test_days import day_address, ferry, page_of, words
 
 
@@ -187,6 +191,39 @@ def test_an_outline_that_makes_nothing_keeps_what_was_typed(
     assert page_of(answer).xpath("//*[@class='field-error']")
     assert text.strip()[:50] in answer.content.decode()
     assert demo.setups.count() == 12
+
+
+def test_an_hour_in_an_outline_is_wished_and_arranged_within_its_tolerance(
+    demo_client: Any, demo: Shoot
+) -> None:
+    text = "9 The harbour\n  9A Harbour master at 17:20 ±20 min\n  9B Bell, close, at 12:05"
+    address = reverse("outline", args=[demo.pk])
+    page = page_of(demo_client.post(address, {"outline": text}))
+    chosen = [
+        one.text for one in page.xpath("//select[starts-with(@name, 'wants')]/option[@selected]")
+    ]
+    assert chosen == ["at 17:20 ±20 min", "at 12:05 ±15 min"]
+    # The second is given other light after all.
+    sent = {"outline": text, "make": "1"}
+    for k, wants in enumerate(("fixed", "daylight")):
+        sent |= {f"take-{k}": "1", f"kind-{k}": "real_time", f"size-{k}": "", f"wants-{k}": wants}
+    demo_client.post(address, sent)
+    master, bell = (demo.setups.get(code=code) for code in ("9A", "9B"))
+    schedule = spec_of(master, packed_kit(demo)).schedule
+    assert (schedule.wants, schedule.wants_at_min) == (Wanted.FIXED, 1040)
+    assert schedule.wants_within_min == 20
+    assert spec_of(bell, packed_kit(demo)).schedule.wants is Wanted.DAYLIGHT
+    demo_client.post(reverse("day-arrange", args=[demo.pk, master.day_id]), {"spare": "5"})
+    master.refresh_from_db()
+    assert time(17, 0) <= master.planned_time <= time(17, 40)
+    # On the bench it may be typed as people say it; nonsense stands beside its field.
+    demo_client.post(master.get_absolute_url(), {"wants_within_min": "sharp"})
+    master.refresh_from_db()
+    assert spec_of(master, packed_kit(demo)).schedule.wants_within_min == 2
+    answer = demo_client.post(master.get_absolute_url(), {"wants_within_min": "soon"})
+    said = page_of(answer).xpath("//*[@id='f-wants_within_min']/..//*[contains(@class, 'error')]")
+    assert answer.status_code == 422
+    assert "20 min" in said[0].text_content()
 
 
 def test_a_scene_without_its_wide_is_said(demo_client: Any, demo: Shoot) -> None:

@@ -5,6 +5,7 @@ from math import isfinite
 
 from fotonomy.core import constants as c
 from fotonomy.core.analysis.interval import card_of
+from fotonomy.core.conversions import MS_A_S
 from fotonomy.core.gear.body import DriveMode
 from fotonomy.core.motion.camera_movement import lean_deg
 from fotonomy.core.spec.setup import Setup
@@ -47,7 +48,7 @@ def rolls_down(setup: Setup) -> bool:
 def readout_s(setup: Setup) -> float | None:
     """How long the sensor takes to be read, in seconds; None where that is unknown."""
     readout_ms = setup.format.readout_ms
-    return None if readout_ms is None else readout_ms / 1000
+    return None if readout_ms is None else readout_ms / MS_A_S
 
 
 def moving_height_m(setup: Setup) -> float:

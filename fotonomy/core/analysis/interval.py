@@ -2,11 +2,12 @@
 
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
-from math import atan, cos, inf, radians
+from math import atan, cos, floor, inf, radians
 
 import numpy as np
 
 from fotonomy.core import constants as c
+from fotonomy.core.conversions import MB_A_GB, PERCENT, UM_A_MM
 from fotonomy.core.exposure.ramp import RampPlan, ramp_plan
 from fotonomy.core.gear.accessories import Card, Remote
 from fotonomy.core.motion.camera_movement import SIDEREAL_RAD_S
@@ -159,7 +160,7 @@ def data_rate_mb_s(setup: Setup) -> float:
 
 def photosite_um(setup: Setup) -> float:
     """Width of a photosite in micrometres."""
-    return 1000 * setup.format.pitch_mm
+    return UM_A_MM * setup.format.pitch_mm
 
 
 def written_s(still_mb: float, write_mb_s: float) -> float:
@@ -169,12 +170,12 @@ def written_s(still_mb: float, write_mb_s: float) -> float:
 
 def run_gb(frames: int, still_mb: float) -> float:
     """Decimal GB of a run."""
-    return frames * still_mb / 1000
+    return frames * still_mb / MB_A_GB
 
 
 def fitting_frames(card_gb: float, still_mb: float) -> int:
     """Whole frames that fit on a card."""
-    return int(1000 * card_gb / still_mb + 1e-9)
+    return floor(MB_A_GB * card_gb / still_mb + 1e-9)
 
 
 def trail_px(focal_mm: float, time_s: float, declination_deg: float, pitch_mm: float) -> float:
@@ -189,18 +190,20 @@ def crop_factor(diagonal_mm: float) -> float:
 
 def sky_crossing_s(sensor_width_mm: float, focal_mm: float, declination_deg: float) -> float:
     """Seconds a star needs across the frame; without end at the pole."""
-    turning = SIDEREAL_RAD_S * cos(radians(declination_deg))
-    return inf if turning < 1e-12 else 2 * atan(sensor_width_mm / (2 * focal_mm)) / turning
+    turning_rad_s = SIDEREAL_RAD_S * cos(radians(declination_deg))
+    if turning_rad_s < st.STANDS_STILL_RAD_S:
+        return inf
+    return 2 * atan(sensor_width_mm / (2 * focal_mm)) / turning_rad_s
 
 
 def sky_on_screen_s(frame_crossing_s: float, speed_percent: float) -> float:
     """The same on screen."""
-    return frame_crossing_s / (speed_percent / 100)
+    return frame_crossing_s / (speed_percent / PERCENT)
 
 
 def sky_step_percent(frame_crossing_s: float, frame_rate: float) -> float:
     """How far a star goes from one frame to the next, of the frame's width."""
-    return 100 / (frame_crossing_s * frame_rate)
+    return PERCENT / (frame_crossing_s * frame_rate)
 
 
 def interval_run(setup: Setup, clip: Clip, model: NoiseModel) -> IntervalRun:

@@ -13,6 +13,7 @@ from fotonomy.core.analysis.interval import (
     interval_run,
 )
 from fotonomy.core.analysis.long_exposure import long_exposure_of
+from fotonomy.core.conversions import PERCENT
 from fotonomy.core.exposure.light_budget import Budget, light_budget
 from fotonomy.core.exposure.scales import (
     Offer,
@@ -142,8 +143,8 @@ def project_fps(setup: Setup) -> float:
 
 def background_front_m(setup: Setup) -> float:
     """How far the background stands before the lens, in metres."""
-    back = setup.movement.background_at_m(setup.subject_distance_m)
-    return back - setup.imaging.behind_m
+    back_m = setup.movement.background_at_m(setup.subject_distance_m)
+    return back_m - setup.imaging.behind_m
 
 
 def equivalent_focal_mm(setup: Setup) -> float:
@@ -217,7 +218,7 @@ def focus_of(setup: Setup) -> fo.Focus:
     near = fo.sharp_from_m(behind, focal, setup.iris, circle, front)
     far = fo.sharp_to_m(behind, focal, setup.iris, circle, front)
     m = imaging.magnification
-    back = setup.movement.background_at_m(s_m)
+    back_m = setup.movement.background_at_m(s_m)
     blur = fo.blur_disc_mm(focal, setup.iris, m, front, background_front_m(setup))
     wanted = setup.intent.depth_m
     return fo.Focus(
@@ -230,7 +231,7 @@ def focus_of(setup: Setup) -> fo.Focus:
         field_height_m=setup.field_height_m(),
         magnification=m,
         bellows_stops=fo.bellows_stops(m),
-        background_m=back,
+        background_m=back_m,
         background_blur_mm=blur,
         background_blur_percent=fo.share_of_width_percent(blur, recorded.sensor_width_mm),
         airy_um=fo.airy_um(setup.iris, m),
@@ -304,8 +305,8 @@ def passing_percent(setup: Setup, at_m: float) -> float:
     """
     field_m = setup.field_width_m(at_m)
     ahead = setup.movement.way in (Way.TOWARDS, Way.AWAY)
-    seen_m = field_m / (2 * at_m) if ahead else 1.0
-    return 100 * setup.movement.travel_m_s * seen_m * setup.time_s / field_m
+    seen = field_m / (2 * at_m) if ahead else 1.0
+    return PERCENT * setup.movement.travel_m_s * seen * setup.time_s / field_m
 
 
 def _shake(setup: Setup) -> Shake:

@@ -21,7 +21,7 @@ from fotonomy.core.day.direction import beyond_picture
 from fotonomy.core.notation.writing import format_number, format_stops
 from fotonomy.core.sky.light import sun_is_up
 from fotonomy.core.sky.track import Samples, Sky, Stretch
-from fotonomy.core.spec.schedule import Wanted
+from fotonomy.core.spec.schedule import SHARP_MIN, Wanted
 
 # A moon this high and this much lit washes stars out: common practice, no source.
 MOON_BOTHERS_DEG, MOON_BOTHERS_LIT = 0.0, 0.15
@@ -128,8 +128,10 @@ def _start_in(block: Block, window: Stretch) -> datetime:
 
 def _into(plan: DayPlan, block: Block, window: Stretch) -> Iterator[Move]:
     if block.schedule.wants is Wanted.FIXED:
-        middle = window.starts + (window.ends - window.starts) / 2
-        yield Move(block.key, f"Move it to {plan.clock(middle)}", rolls=middle)
+        at = window.starts + (window.ends - window.starts) / 2
+        if block.rolls is not None and block.schedule.wants_within_min > SHARP_MIN:
+            at = min(max(block.rolls, window.starts), window.ends)
+        yield Move(block.key, f"Move it to {plan.clock(at)}", rolls=at)
         return
     if window.minutes >= block.shoot_min:
         start = _start_in(block, window)

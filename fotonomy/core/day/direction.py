@@ -6,6 +6,7 @@ from math import radians, tan
 
 import numpy as np
 
+from fotonomy.core.conversions import HALF_TURN_DEG, WHOLE_TURN_DEG
 from fotonomy.core.sky.track import Samples, Sky
 
 # Angles between the sun's azimuth and straight behind the camera, up to which light has its name;
@@ -53,7 +54,8 @@ class SunAngle:
 
 def off_lens(azimuth_deg: float | Samples, looks_deg: float) -> Samples:
     """Degrees of azimuth between something and where the camera looks, 0 to 180."""
-    return np.abs((np.asarray(azimuth_deg, dtype=float) - looks_deg + 180) % 360 - 180)
+    turned_deg = np.asarray(azimuth_deg, dtype=float) - looks_deg + HALF_TURN_DEG
+    return np.abs(turned_deg % WHOLE_TURN_DEG - HALF_TURN_DEG)
 
 
 def light_from(off_deg: float) -> LightFrom:

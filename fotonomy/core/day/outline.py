@@ -8,7 +8,13 @@ from io import StringIO
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.kind import Kind
-from fotonomy.core.spec.schedule import ShotSize, Wanted
+from fotonomy.core.spec.schedule import (
+    SHARP_MIN,
+    WITHIN_MOST_MIN,
+    Schedule,
+    ShotSize,
+    Wanted,
+)
 from fotonomy.core.spec.stills import Ramp, Run, TimeFor
 
 MOST_SHOTS, MOST_CHARACTERS = 200, 20_000
@@ -60,6 +66,12 @@ _LIGHTS = (
     (Wanted.SHADE, r"in (?:the )?shade|open shade"),
     (Wanted.SUN_BEHIND, r"back-?lit|back light"),
 )
+_HOUR = re.compile(
+    r"(?<![\d:.])(?P<hour>[01]?\d|2[0-3])[:h](?P<minute>[0-5]\d)(?![\d:])"
+    r"(?:\s*(?:(?P<sharp>sharp)\b|(?:±|\+/-|give or take)\s*(?P<within>\d{1,3})\b))?",
+    re.IGNORECASE,
+)
+ABOUT_MIN = 15.0
 _SCENE = re.compile(r"(?:scene\s+)?(\d{1,4}[a-z]?)\s*[.:)]?\s+(.*)", re.IGNORECASE)
 _SHOT = re.compile(r"(\d{1,4}\s?[A-Z]{1,2})\b\s*[.:)]?\s*(.*)")
 _STORY = re.compile(r"\s+(?:—|–|--|\|)\s+")
@@ -70,7 +82,8 @@ _BULLET = re.compile(r"^(?:\s+|\s*[-*•]\s+)")
 class Shot:
     """A line of an outline that becomes a setup; without a code it gets the next letter.
 
-    ``wants`` is the light its words ask for, None where its kind decides.
+    ``wants`` is the light its words ask for, None where its kind decides; an hour is wished as
+    such: ``at_min`` after midnight, give or take ``within_min``.
     """
 
     code: str
@@ -81,6 +94,8 @@ class Shot:
     stars: bool = False
     day_to_night: bool = False
     wants: Wanted | None = None
+    at_min: float | None = None
+    within_min: float = SHARP_MIN
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,14 +156,39 @@ def shot_of(text: str) -> Shot:
 def _shot(code: str, title: str, size: ShotSize, kind: Kind, words: str) -> Shot:
     """A shot with what its words tell of its light and its time."""
     night = kind.traits.has_interval and _says(words, _DAY_TO_NIGHT)
+    at_min, within_min = hour_in(words)
+    light = next((wish for wish, told in _LIGHTS if _says(words, told)), None)
     return Shot(
         code, title, size, kind,
         time_for=next((aim for aim, told in _TIMES if kind.traits.stills and _says(words, told)),
                       TimeFor.USUAL),
         stars=kind.traits.has_interval and _says(words, _STARS) and not night,
         day_to_night=night,
-        wants=next((wish for wish, told in _LIGHTS if _says(words, told)), None),
+        wants=light if at_min is None else Wanted.FIXED,
+        at_min=at_min, within_min=within_min,
     )  # fmt: skip
+
+
+def hour_in(words: str) -> tuple[float | None, float]:
+    """The hour that words name, in minutes after midnight, and give or take how many minutes.
+
+    "at 9:30" is meant to a quarter of an hour (common practice, no source), "9:30 sharp" to the
+    minute, "9:30 ±20 min" as it says. None where no hour is named.
+    """
+    found = _HOUR.search(words)
+    if found is None:
+        return None, SHARP_MIN
+    at_min = 60.0 * int(found["hour"]) + int(found["minute"])
+    if found["within"]:
+        return at_min, min(float(found["within"]), WITHIN_MOST_MIN)
+    return at_min, SHARP_MIN if found["sharp"] else ABOUT_MIN
+
+
+def told_schedule(shot: Shot, schedule: Schedule) -> Schedule:
+    """When a setup can be shot, with the hour that its line names."""
+    if shot.at_min is None or shot.wants is not Wanted.FIXED:
+        return schedule
+    return replace(schedule, wants_at_min=shot.at_min, wants_within_min=shot.within_min)
 
 
 def told_run(shot: Shot, run: Run) -> Run:

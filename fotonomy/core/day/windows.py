@@ -19,7 +19,7 @@ from fotonomy.core.sky.light import (
     sun_is_up,
 )
 from fotonomy.core.sky.track import Samples, Sky, Stretch
-from fotonomy.core.spec.schedule import Wanted
+from fotonomy.core.spec.schedule import SHARP_MIN, Wanted
 
 # Down to here details still show after sunset; the moon is of use from this height and this much
 # of its disc on, and of no harm when thinner; the core is worth it from this height on; shade is
@@ -31,21 +31,21 @@ SHADE_FROM_DEG = 6.0
 # A run across sunset lies between these heights of a sinking sun: from about an hour before it to
 # where only the last of the light is left.
 ACROSS_SUNSET_DEG = (NAUTICAL_DEG, 10.0)
-# A fixed hour is met within so many minutes.
-FIXED_WITHIN_MIN = 2.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wish:
     """What light a setup wants, with the number that belongs to it.
 
-    ``ev100`` for a bound, ``at`` for a fixed moment, ``looks_deg`` where the camera looks.
+    ``ev100`` for a bound, ``at`` for a fixed moment that is met within ``within_min`` either way,
+    ``looks_deg`` where the camera looks.
     """
 
     wanted: Wanted
     ev100: float | None = None
     at: datetime | None = None
     looks_deg: float | None = None
+    within_min: float = SHARP_MIN
 
 
 class CannotSayError(ValueError):
@@ -68,7 +68,7 @@ def windows(wish: Wish, light: PlaceLight, horizon: Horizon) -> tuple[Stretch, .
 def _fixed(wish: Wish, sky: Sky) -> tuple[Stretch, ...]:
     if wish.at is None:
         raise CannotSayError("which hour is fixed")
-    within = timedelta(minutes=FIXED_WITHIN_MIN)
+    within = timedelta(minutes=wish.within_min)
     return (Stretch(wish.at - within, wish.at + within),) if sky.covers(wish.at) else ()
 
 

@@ -54,7 +54,7 @@ def noise(analysis: Analysis) -> Iterator[Finding]:
     why = f"Lifted {n.format_stops(shown.pulled_stops)}, t" if shown.pulled_stops < -0.05 else "T"
     yield Finding(
         BEYOND_LIMIT, Severity.CAUTION, "Shadows noisier than your limit",
-        f"{why}hey look like ISO {n.format_estimate(shown.looks_like_iso)}, "
+        f"{why}hey look like {shown.looks_like_words}, "
         f"{n.format_stops(shown.inside_stops)} noisier than your limit, "
         f"{shown.limit_words(setup.body.iso_ceiling)}",
         -shown.inside_stops, "stops", tuple(ways) or fx.more_light(analysis, shown.inside_stops),

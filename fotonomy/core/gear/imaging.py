@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import inf, sqrt
 
+from fotonomy.core.conversions import MM_A_M
 from fotonomy.core.errors import RuleError
 
 # Halvings of a ring: to a billionth of its turn.
@@ -46,7 +47,7 @@ class Imaging:
                 "subject_distance_m", f"has to be more than {1000 * self.behind_m:.0f} mm, where "
                 "the lens stands", at_m,
             )  # fmt: skip
-        return size_mm / 1000 * (at_m - self.behind_m) / self.behind_m
+        return size_mm / MM_A_M * (at_m - self.behind_m) / self.behind_m
 
 
 def thin_magnification(distance_over_focal: float) -> float:

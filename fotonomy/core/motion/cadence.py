@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from fotonomy.core.constants import STILL_BELOW_M_S
+from fotonomy.core.conversions import PERCENT
 
 # Strobing guide: at 24 fps and 180 degrees a feature should take about 7 s to cross
 # the frame (panning tables of the American Cinematographer Manual, from memory).
@@ -102,12 +103,12 @@ def _pan_cadence(
 
 def smear_percent(speed_m_s: float, time_s: float, field_m: float) -> float:
     """How far it moves while the shutter is open, ``v*t``, in percent of the frame's width."""
-    return 100 * speed_m_s * time_s / field_m
+    return PERCENT * speed_m_s * time_s / field_m
 
 
 def step_percent(speed_m_s: float, capture_fps: float, field_m: float) -> float:
     """How far it moves from one frame to the next, ``v/fps``, in percent of the frame's width."""
-    return 100 * speed_m_s / capture_fps / field_m
+    return PERCENT * speed_m_s / capture_fps / field_m
 
 
 def gap_percent(step_percent: float, smear_percent: float) -> float:
@@ -127,14 +128,14 @@ def screen_crossing_s(crossing_s: float, capture_fps: float, project_fps: float)
 
 def pixels_of(percent: float, width_px: int) -> float:
     """A share of the width, in percent, as delivered pixels."""
-    return percent * width_px / 100
+    return percent * width_px / PERCENT
 
 
 def comfortable_m_s(
     comfortable_gap_percent: float, field_m: float, capture_fps: float, time_s: float
 ) -> float:
     """The speed at which the gap is the largest that looks smooth."""
-    return comfortable_gap_percent / 100 * field_m / max(0.0, 1 / capture_fps - time_s)
+    return comfortable_gap_percent / PERCENT * field_m / max(0.0, 1 / capture_fps - time_s)
 
 
 def borderline_m_s(comfortable_m_s: float) -> float:
@@ -152,10 +153,12 @@ def smooth_deg_s(
     pan_deg_s: float, comfortable_m_s: float | None,
 ) -> float:  # fmt: skip
     """The fastest pan that looks smooth: its gap meets the guide, its smear three times that."""
-    per_degree = speed_m_s / pan_deg_s
-    by_smear = SMEAR_TOLERANCE * comfortable_gap_percent / 100 * field_m / time_s / per_degree
-    by_gap = by_smear if comfortable_m_s is None else comfortable_m_s / per_degree
-    return min(by_gap, by_smear)
+    per_degree_m_deg = speed_m_s / pan_deg_s
+    by_smear_deg_s = (
+        SMEAR_TOLERANCE * comfortable_gap_percent / PERCENT * field_m / time_s / per_degree_m_deg
+    )
+    by_gap_deg_s = by_smear_deg_s if comfortable_m_s is None else comfortable_m_s / per_degree_m_deg
+    return min(by_gap_deg_s, by_smear_deg_s)
 
 
 def strobing_deg_s(smooth_deg_s: float) -> float:

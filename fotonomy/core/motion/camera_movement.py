@@ -6,10 +6,17 @@ from math import atan, cos, degrees, radians, sin
 from typing import Annotated
 
 from fotonomy.core import constants as c
+from fotonomy.core.conversions import MM_A_M
 from fotonomy.core.ranges import Within, check_bounds
 
 # Sky's turn in radians a second of time: 15.041 arc seconds (sidereal rate).
 SIDEREAL_RAD_S = radians(15.041 / 3600)
+
+# One over the focal length in millimetres, in seconds; or a two-hundredth of a second whatever the
+# lens. Common practice, no source.
+HANDHELD_S_MM, HANDHELD_FIXED_S = 1.0, 1 / 200
+# One over the miles an hour, in seconds: a mile an hour is so many metres in a second.
+ROLLING_RULE_M = c.MPH_M_S
 
 
 class Camera(StrEnum):
@@ -105,19 +112,20 @@ def across_m_s(
     speed off the subject's, one that goes across meets it (the worse of the two sides), one
     that goes towards or away changes the closing speed alone.
     """
-    heading = radians(heading_deg)
-    across, closing = abs(speed_m_s * sin(heading)), speed_m_s * cos(heading)
+    side_m_s = abs(speed_m_s * sin(radians(heading_deg)))
+    ahead_m_s = speed_m_s * cos(radians(heading_deg))
+    seen_m_s, closing_m_s = side_m_s, ahead_m_s
     if way is Way.ACROSS:
-        across = across + camera_m_s
+        seen_m_s = side_m_s + camera_m_s
     elif way is Way.ALONGSIDE:
-        across = abs(across - camera_m_s)
+        seen_m_s = abs(side_m_s - camera_m_s)
     elif way is Way.TOWARDS:
-        closing = closing + camera_m_s
+        closing_m_s = ahead_m_s + camera_m_s
     elif way is Way.AWAY:
-        closing = closing - camera_m_s
-    growth = abs(closing) * size_m / 2 / distance_m
+        closing_m_s = ahead_m_s - camera_m_s
+    growth_m_s = abs(closing_m_s) * size_m / (2 * distance_m)
     # Straight across grows by nothing; the cosine of 90 degrees is not quite zero.
-    return across + growth if growth > c.STILL_BELOW_M_S else across
+    return seen_m_s + growth_m_s if growth_m_s > c.STILL_BELOW_M_S else seen_m_s
 
 
 def followed_m_s(
@@ -129,9 +137,9 @@ def followed_m_s(
 
 def panned_m_s(width_mm: float, image_mm: float, distance_m: float, pan_deg_s: float) -> float:
     """How fast everything moves in a pan: the field's width in angle of view over rate."""
-    view = angle_of_view_deg(width_mm, image_mm)
-    field = width_mm * (distance_m / image_mm - 1 / 1000)
-    return field * pan_deg_s / view
+    view_deg = angle_of_view_deg(width_mm, image_mm)
+    field_m = width_mm / MM_A_M * (distance_m * MM_A_M / image_mm - 1)
+    return field_m * pan_deg_s / view_deg
 
 
 def mover(
@@ -172,12 +180,12 @@ def handheld_limit_s(method: str, equivalent_mm: float, stabiliser_stops: float)
     lengthened by the stabiliser's rated stops (rating after CIPA DC-X011).
     """
     if method == "one_over_focal":
-        bare = 1 / equivalent_mm
+        bare_s = HANDHELD_S_MM / equivalent_mm
     elif method == "one_over_twice_focal":
-        bare = 1 / (2 * equivalent_mm)
+        bare_s = HANDHELD_S_MM / (2 * equivalent_mm)
     else:
-        bare = 1 / 200
-    return float(bare * 2**stabiliser_stops)
+        bare_s = HANDHELD_FIXED_S
+    return float(bare_s * 2**stabiliser_stops)
 
 
 def rolling_rule_time_s(speed_m_s: float) -> float:
@@ -185,7 +193,7 @@ def rolling_rule_time_s(speed_m_s: float) -> float:
 
     The road then moves 0.447 m in every frame, whatever the speed.
     """
-    return c.MPH_M_S / speed_m_s
+    return ROLLING_RULE_M / speed_m_s
 
 
 def lean_deg(smear_rate_m_s: float, readout_s: float, height_m: float) -> float:

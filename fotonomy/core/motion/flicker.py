@@ -20,8 +20,8 @@ def residual_ripple(time_s: float, pulses_hz: float) -> float:
 
     ``pulses_hz`` is twice the mains frequency for mains lamps.
     """
-    x = pi * pulses_hz * time_s
-    return abs(sin(x) / x) if x else 1.0
+    phase = pi * pulses_hz * time_s
+    return abs(sin(phase) / phase) if phase else 1.0
 
 
 def residual_ripples(times_s: npt.NDArray[Any], pulses_hz: float) -> npt.NDArray[Any]:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 
+from fotonomy.core.conversions import WHOLE_TURN_DEG
 from fotonomy.core.errors import RuleError
 
 # SMPTE rates said in decimals stand for thousand-and-firsts.
@@ -31,12 +32,12 @@ def rate_fps(fps: float) -> float:
 
 def open_s(angle_deg: float, fps: float) -> float:
     """Open time in seconds of a shutter angle: ``t = angle/(360*fps)``."""
-    return angle_deg / (360 * rate_fps(fps))
+    return angle_deg / (WHOLE_TURN_DEG * rate_fps(fps))
 
 
 def angle_of(time_s: float, fps: float) -> float:
     """Angle in degrees of an open time: ``360*fps*t``; over 360 it is longer than the frame."""
-    return 360 * rate_fps(fps) * time_s
+    return WHOLE_TURN_DEG * rate_fps(fps) * time_s
 
 
 @dataclass(frozen=True, slots=True)

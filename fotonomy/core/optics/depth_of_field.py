@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import inf, log2
 
 from fotonomy.core import constants as c
+from fotonomy.core.conversions import MM_A_M, PERCENT, UM_A_MM
 from fotonomy.core.gear.imaging import Reach
 from fotonomy.core.spec.intent import Circle
 
@@ -20,7 +21,7 @@ def circle_mm(method: Circle, diagonal_mm: float, pitch_mm: float) -> float:
 
 def hyperfocal_m(focal_mm: float, f_number: float, c_mm: float) -> float:
     """``H = f^2/(N*c) + f``, in metres."""
-    return (focal_mm**2 / (f_number * c_mm) + focal_mm) / 1000
+    return (focal_mm**2 / (f_number * c_mm) + focal_mm) / MM_A_M
 
 
 def bellows_stops(m: float) -> float:
@@ -50,14 +51,16 @@ def sharp_from_m(
     behind_m: float, focal_mm: float, f_number: float, c_mm: float, s_m: float
 ) -> float:
     """The near limit, counted from the sensor as distances are engraved, in metres."""
-    h, f = hyperfocal_m(focal_mm, f_number, c_mm), focal_mm / 1000
-    return behind_m + s_m * (h - f) / (h + s_m - 2 * f)
+    hyper_m = hyperfocal_m(focal_mm, f_number, c_mm)
+    return behind_m + s_m * (hyper_m - focal_mm / MM_A_M) / (hyper_m + s_m - 2 * focal_mm / MM_A_M)
 
 
 def sharp_to_m(behind_m: float, focal_mm: float, f_number: float, c_mm: float, s_m: float) -> float:
     """The far limit, likewise; infinite from the hyperfocal distance on."""
-    h, f = hyperfocal_m(focal_mm, f_number, c_mm), focal_mm / 1000
-    return behind_m + (s_m * (h - f) / (h - s_m) if s_m < h else inf)
+    hyper_m = hyperfocal_m(focal_mm, f_number, c_mm)
+    if s_m >= hyper_m:
+        return inf
+    return behind_m + s_m * (hyper_m - focal_mm / MM_A_M) / (hyper_m - s_m)
 
 
 def airy_um(f_number: float, m: float = 0.0) -> float:
@@ -114,12 +117,12 @@ def between_m(near_m: float, far_m: float) -> float:
 
 def share_of_width_percent(blur_mm: float, sensor_width_mm: float) -> float:
     """A size on the sensor in percent of its width."""
-    return 100 * blur_mm / sensor_width_mm
+    return PERCENT * blur_mm / sensor_width_mm
 
 
 def two_pixels_um(pitch_mm: float) -> float:
     """Two delivered pixels on the sensor, in micrometres: what the Airy disc is held against."""
-    return 2000 * pitch_mm
+    return 2 * pitch_mm * UM_A_MM
 
 
 def depth_m(focal_mm: float, f_number: float, c_mm: float, s_m: float) -> float:
@@ -139,5 +142,5 @@ def iris_for_depth(focal_mm: float, c_mm: float, s_m: float, wanted_m: float) ->
     if wanted_m <= 0:
         return None
     q = ((s_m**2 + wanted_m**2) ** 0.5 - s_m) / wanted_m
-    f_number = q * focal_mm**2 / (c_mm * (1000 * s_m - focal_mm))
-    return f_number if f_number >= c.F_NUMBER_RANGE[0] else c.F_NUMBER_RANGE[0]
+    exact = q * focal_mm**2 / (c_mm * (MM_A_M * s_m - focal_mm))
+    return exact if exact >= c.F_NUMBER_RANGE[0] else c.F_NUMBER_RANGE[0]

@@ -1,9 +1,14 @@
 """Stars: how far they move while the shutter is open, and how long it may stay so."""
 
 from dataclasses import dataclass
-from math import cos, radians
+from math import cos, inf, radians
 
 from fotonomy.core.motion.camera_movement import SIDEREAL_RAD_S
+
+# Slower than this a star stands still: it is at the pole.
+STANDS_STILL_MM_S, STANDS_STILL_RAD_S = 1e-12, 1e-12
+RULE_500_S_MM = 500.0
+NPF_IRIS_S_MM, NPF_PITCH_S_MM_UM = 35.0, 30.0
 
 
 def trail_mm(focal_mm: float, time_s: float, declination_deg: float) -> float:
@@ -13,18 +18,18 @@ def trail_mm(focal_mm: float, time_s: float, declination_deg: float) -> float:
 
 def longest_s(focal_mm: float, pitch_mm: float, px: float, declination_deg: float) -> float:
     """Longest exposure for a trail of ``px`` pixels; without end at the pole."""
-    rate = trail_mm(focal_mm, 1.0, declination_deg)
-    return float("inf") if rate < 1e-12 else px * pitch_mm / rate
+    rate_mm_s = focal_mm * SIDEREAL_RAD_S * cos(radians(declination_deg))
+    return inf if rate_mm_s < STANDS_STILL_MM_S else px * pitch_mm / rate_mm_s
 
 
 def rule_500_s(focal_mm: float, crop: float) -> float:
     """``500/(f*crop)`` seconds: common practice, no source."""
-    return 500 / (focal_mm * crop)
+    return RULE_500_S_MM / (focal_mm * crop)
 
 
 def npf_s(focal_mm: float, f_number: float, pitch_um: float) -> float:
     """``(35N + 30p)/f`` seconds, p in micrometres (Société astronomique du Havre, from memory)."""
-    return (35 * f_number + 30 * pitch_um) / focal_mm
+    return (NPF_IRIS_S_MM * f_number + NPF_PITCH_S_MM_UM * pitch_um) / focal_mm
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from fotonomy.core.notation.reading import parse_quantity
 from fotonomy.core.parsing.intent import or_none
 from fotonomy.core.parsing.stills import format_span, parse_span
 from fotonomy.core.ranges import range_of
-from fotonomy.core.spec.schedule import LONGEST_MIN, Schedule
+from fotonomy.core.spec.schedule import LONGEST_MIN, SHARP_MIN, Schedule
 
 # The compass in sixteenths, in degrees from true north over east.
 POINTS = (
@@ -79,6 +79,23 @@ def format_hour(minutes: float | None) -> str:
     if minutes is None:
         return "none"
     return f"{int(minutes // 60):02}:{int(minutes % 60):02}"
+
+
+def parse_within(text: str) -> float:
+    """Minutes either side of a fixed hour; "sharp" for as near as a clock is."""
+    bare = text.strip().removeprefix("±").removeprefix("+/-").strip()
+    return SHARP_MIN if bare.lower() == "sharp" else _minutes("wants_within_min", bare, 0.0)
+
+
+def format_within(minutes: float) -> str:
+    """The inverse."""
+    return "sharp" if minutes <= SHARP_MIN else format_minutes(minutes)
+
+
+def fixed_words(at_min: float, within_min: float) -> str:
+    """A fixed hour with what it may be off: "09:30 sharp", "09:30 ±15 min"."""
+    sharp = within_min <= SHARP_MIN
+    return f"{format_hour(at_min)} {'sharp' if sharp else f'±{format_minutes(within_min)}'}"
 
 
 def _bound(text: str) -> float:

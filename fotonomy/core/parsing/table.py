@@ -178,6 +178,8 @@ SETTINGS: tuple[Setting, ...] = (
            "EV at ISO 100, where light is wanted at least or at most"),
     typed("wants_at_min", "Fixed hour", "about", sc.parse_hour, sc.format_hour,
            "such as 07:20, where the hour is fixed"),
+    typed("wants_within_min", "Give or take", "about", sc.parse_within, sc.format_within,
+           "either side of a fixed hour; sharp for none"),
     typed("prepare_min", "Setting up", "about", sc.parse_prepare, sc.format_minutes,
            "before the first take"),
     typed("shoot_min", "Shooting", "about", sc.parse_shoot, sc.format_minutes,

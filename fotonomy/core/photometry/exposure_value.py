@@ -10,6 +10,8 @@ from fotonomy.core.photometry.stops import aperture_stops, iso_stops, time_stops
 # Light meters, ISO 2720:1974.
 REFLECTED_K_CD_S_M2 = 12.5
 INCIDENT_C_LX_S = 250.0
+# EV 0 is one second at f/1 (same standard).
+EV_0_S = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,9 +92,9 @@ def ev100_of(light: SceneLight) -> float:
 
 def illuminance_lx(ev100: float) -> float:
     """Illuminance in lux on a card metered at ``ev100``: ``2.5*2^EV``."""
-    return float(INCIDENT_C_LX_S / 100 * 2**ev100)
+    return float(INCIDENT_C_LX_S / (100 * EV_0_S) * 2**ev100)
 
 
 def luminance_cd_m2(ev100: float) -> float:
     """Luminance in cd/m2 of a tone metered at ``ev100``: ``0.125*2^EV``."""
-    return float(REFLECTED_K_CD_S_M2 / 100 * 2**ev100)
+    return float(REFLECTED_K_CD_S_M2 / (100 * EV_0_S) * 2**ev100)

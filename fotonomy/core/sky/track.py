@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from fotonomy.core.conversions import PERCENT
 from fotonomy.core.errors import RuleError
 
 Samples = NDArray[np.float64]
@@ -170,7 +171,7 @@ def lit_share(phase_deg: float | Any) -> Any:
 
 def lit_percent(phase_deg: float) -> float:
     """The same in percent."""
-    return 100 * float(lit_share(phase_deg))
+    return PERCENT * float(lit_share(phase_deg))
 
 
 def joined(stretches: tuple[Stretch, ...]) -> tuple[Stretch, ...]:

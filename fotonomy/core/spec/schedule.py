@@ -9,6 +9,8 @@ from fotonomy.core.ranges import Within, check_bounds
 
 LONGEST_MIN = 24 * 60.0
 PRIORITY_RANGE = (1, 3)
+# A fixed hour is met sharp within so many minutes. Common practice, no source.
+SHARP_MIN, WITHIN_MOST_MIN = 2.0, 6 * 60.0
 
 
 class ShotSize(StrEnum):
@@ -74,15 +76,16 @@ class Schedule:
 
     ``wants`` with ``wants_ev`` (EV at ISO 100; None: what the setup is planned for) where it is a
     bound, ``wants_at_min`` (minutes since midnight; None: the planned hour) where it is a fixed
-    one. ``prepare_min`` comes before the first take; ``shoot_min`` is the takes, None: as the kind
-    usually needs. ``priority`` 1 goes first. ``pinned`` stays at its hour, ``alongside`` may run
-    beside a setup with another body, ``unattended`` needs nobody once it runs. Raises RuleError
-    naming the field.
+    one, met within ``wants_within_min`` either way. ``prepare_min`` comes before the first take;
+    ``shoot_min`` is the takes, None: as the kind usually needs. ``priority`` 1 goes first.
+    ``pinned`` stays at its hour, ``alongside`` may run beside a setup with another body,
+    ``unattended`` needs nobody once it runs. Raises RuleError naming the field.
     """
 
     wants: Wanted = Wanted.ANY
     wants_ev: Annotated[float | None, Within(*EV_RANGE, "EV")] = None
     wants_at_min: Annotated[float | None, Within(0, LONGEST_MIN, "min")] = None
+    wants_within_min: Annotated[float, Within(0, WITHIN_MOST_MIN, "min")] = SHARP_MIN
     prepare_min: Annotated[float, Within(0, LONGEST_MIN, "min")] = 10.0
     shoot_min: Annotated[float | None, Within(1, LONGEST_MIN, "min")] = None
     priority: Annotated[int, Within(*PRIORITY_RANGE)] = 2

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import inf
 from typing import ClassVar
 
+from fotonomy.core.conversions import MB_A_GB, PERCENT
 from fotonomy.core.gear.body import Body, DriveMode
 from fotonomy.core.notation.writing import format_number, format_share
 from fotonomy.core.spec.stills import Files
@@ -63,8 +64,8 @@ class Buffer:
 
     def held_after(self, lasts_s: float) -> float:
         """Frames still in the buffer at the end of a burst held so long."""
-        fast = min(lasts_s, self.full_after_s)
-        return min(float(self.frames), max(0.0, fast * (self.rate_fps - self.write_fps)))
+        fast_s = min(lasts_s, self.full_after_s)
+        return min(float(self.frames), max(0.0, fast_s * (self.rate_fps - self.write_fps)))
 
     def clears_s(self, lasts_s: float) -> float:
         """How long it writes after a burst held so long: it is blind to a new full burst."""
@@ -139,7 +140,7 @@ def spacing_m(speed_m_s: float, rate_fps: float) -> float:
 
 def spacing_percent(speed_m_s: float, rate_fps: float, field_m: float) -> float:
     """The same in percent of the frame's width."""
-    return 100 * speed_m_s / rate_fps / field_m
+    return PERCENT * speed_m_s / rate_fps / field_m
 
 
 def frames_an_hour(frames_a_burst: float, bursts_an_hour: float) -> float:
@@ -149,7 +150,7 @@ def frames_an_hour(frames_a_burst: float, bursts_an_hour: float) -> float:
 
 def stills_gb_an_hour(frames_a_burst: float, bursts_an_hour: float, each_mb: float) -> float:
     """Decimal GB of an hour's bursts."""
-    return frames_a_burst * bursts_an_hour * each_mb / 1000
+    return frames_a_burst * bursts_an_hour * each_mb / MB_A_GB
 
 
 def video_gb_an_hour(mb_s: float, burst_s: float, bursts_an_hour: float) -> float:

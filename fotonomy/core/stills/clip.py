@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from math import ceil, floor
 
+from fotonomy.core.conversions import BITS_A_BYTE, MB_A_GB, PERCENT
 from fotonomy.core.motion.shutter import exact_rate, rate_fps
 
 
@@ -31,7 +32,7 @@ class Clip:
 
 def speed_percent(capture_fps: float, project_fps: float) -> float:
     """Playback speed once conformed: ``100*project/capture``; 60 in 24 is 40 %."""
-    return float(100 * exact_rate(project_fps) / exact_rate(capture_fps))
+    return float(PERCENT * exact_rate(project_fps) / exact_rate(capture_fps))
 
 
 def on_screen_s(screen_frames: int, project_fps: float) -> float:
@@ -56,7 +57,7 @@ def record_frames(screen_frames: int, handle_frames: int) -> int:
 
 def video_mb(record_s: float, mb_s: float) -> float:
     """Decimal MB of video at so many megabits a second: eight bits are a byte."""
-    return record_s * (mb_s / 8)
+    return record_s * (mb_s / BITS_A_BYTE)
 
 
 def stills_mb(record_frames: int, still_mb: float) -> float:
@@ -66,7 +67,7 @@ def stills_mb(record_frames: int, still_mb: float) -> float:
 
 def takes_per_card(card_gb: float, size_mb: float) -> int:
     """Whole takes that fit on a card of decimal GB."""
-    return floor(1000 * card_gb / size_mb)
+    return floor(MB_A_GB * card_gb / size_mb)
 
 
 def run_event_s(screen_frames: int, interval_s: float) -> float:
@@ -86,7 +87,7 @@ def run_handle_s(handle_frames: int, interval_s: float) -> float:
 
 def run_speed_percent(interval_s: float, project_fps: float) -> float:
     """How much faster than life a run plays, in percent."""
-    return 100 * interval_s * rate_fps(project_fps)
+    return PERCENT * interval_s * rate_fps(project_fps)
 
 
 def frames_open_s(record_frames: int, time_s: float) -> float:

@@ -16,8 +16,8 @@ COLD_FROM_C, COLD_SHARE_A_C, COLD_LEAST = 20.0, 0.01, 0.4
 
 def cold_share(temperature_c: float) -> float:
     """Share of its energy a battery gives when so cold: common practice, no source."""
-    under = max(0.0, COLD_FROM_C - temperature_c)
-    return max(COLD_LEAST, 1 - COLD_SHARE_A_C * under)
+    under_c = max(0.0, COLD_FROM_C - temperature_c)
+    return max(COLD_LEAST, 1 - COLD_SHARE_A_C * under_c)
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,6 +12,8 @@ from fotonomy.core.spec.stills import EVENT_RANGE_S, Follows
 INTERVAL_RANGE_S = (1.0, 86_400.0)
 # Rounding of this much must not cost a frame.
 _TOLERANCE_S = 1e-6
+# Intervals are set in whole seconds.
+LEAST_WHOLE_S = 1.0
 
 
 def interval_of(frame_rate: float) -> float:
@@ -93,8 +95,8 @@ def deaf_s(self_timer_s: float, exposure_s: float, noise_frame_s: float) -> floa
 
 def shortest_s(deaf_s: float, write_s: float) -> float:
     """The shortest interval that fits, in whole seconds, one at least."""
-    needs = deaf_s + write_s + c.CYCLE_MARGIN_S
-    return float(ceil(needs - _TOLERANCE_S) if needs >= 1 else 1.0)
+    needs_s = deaf_s + write_s + c.CYCLE_MARGIN_S
+    return float(ceil(needs_s - _TOLERANCE_S) if needs_s >= LEAST_WHOLE_S else LEAST_WHOLE_S)
 
 
 @dataclass(frozen=True, slots=True)

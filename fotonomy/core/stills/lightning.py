@@ -7,6 +7,8 @@ Strikes come as they like: a Poisson process, so that a frame open for t of them
 from dataclasses import dataclass
 from math import exp
 
+from fotonomy.core.conversions import MB_A_GB
+
 # A trigger fires on so many of the strikes in view: light behind cloud and the first stroke of a
 # flash are missed. Common practice, no source.
 TRIGGER_CATCHES = 0.8
@@ -69,7 +71,7 @@ def trigger_frames(expected: float) -> float:
 
 def trigger_gb(trigger_frames: float, file_mb: float) -> float:
     """Decimal GB of a trigger's frames."""
-    return trigger_frames * file_mb / 1000
+    return trigger_frames * file_mb / MB_A_GB
 
 
 def strikes(

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import exp, log2, sqrt
 from typing import ClassVar
 
+from fotonomy.core.conversions import PERCENT
 from fotonomy.core.spec.stills import Combining
 
 # Long exposures. Hot pixels show from here on. Common practice, no source.
@@ -89,9 +90,9 @@ def whole_s(frames: int, time_s: float, gap_s: float) -> float:
 
 def trail_percent(lasts_s: float, crossing_s: float | None) -> float:
     """Length of a trail that grows so long, in percent of the frame's width."""
-    return 0.0 if crossing_s is None else 100 / crossing_s * lasts_s
+    return 0.0 if crossing_s is None else PERCENT * lasts_s / crossing_s
 
 
 def wanted_s(trail_percent: float, crossing_s: float, frames: int, gap_s: float) -> float:
     """The exposure that gives a wanted trail."""
-    return max(0.0, trail_percent / (100 / crossing_s) - (frames - 1) * gap_s) / frames
+    return max(0.0, trail_percent / PERCENT * crossing_s - (frames - 1) * gap_s) / frames

@@ -114,12 +114,13 @@ class NoiseModel:
         Or another tone, so many ``stops`` from grey as recorded, in a picture of so many pixels.
         """
         shown = np.asarray(snr, dtype=np.float64)
-        size = self.photosites_px / (delivered_px or self.delivered_px)
-        v2 = (shown / size) ** 2
-        fixed = np.maximum(1 - v2 * self.prnu_share**2, 1e-9)
-        mu = (v2 + np.sqrt(v2**2 + 4 * fixed * v2 * self.read_low_e**2)) / (2 * fixed)
+        own_size = self.photosites_px / (delivered_px or self.delivered_px)
+        power = (shown / own_size) ** 2
+        fixed = np.maximum(1 - power * self.prnu_share**2, 1e-9)
+        root = np.sqrt(power**2 + 4 * fixed * power * self.read_low_e**2)
+        needed_e = (power + root) / (2 * fixed)
         with np.errstate(divide="ignore"):
-            return np.asarray(self.grey_e_iso * 2.0**stops / np.maximum(mu, 1e-12))
+            return np.asarray(self.grey_e_iso * 2.0**stops / np.maximum(needed_e, 1e-12))
 
     def floor_stops(
         self, iso: float, delivered_px: int | None = None, frames: int = 1, dark_e: float = 0.0,
@@ -184,7 +185,7 @@ def noise_model(
 
 
 def looks_like_iso(
-    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int | None, frames: int,
+    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int, frames: int,
     dark_e: float,
 ) -> float:  # fmt: skip
     """The ISO at which this body, nominally exposed, shows such noise in the shadows."""
@@ -202,7 +203,7 @@ def pulled_in_edit_stops(error_stops: float, post_stops: float) -> float:
 
 
 def one_stop_more_iso(
-    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int | None, frames: int,
+    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int, frames: int,
     dark_e: float,
 ) -> float:  # fmt: skip
     """What it would look like with a stop more light."""
@@ -210,7 +211,7 @@ def one_stop_more_iso(
 
 
 def shadow_snr(
-    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int | None, frames: int,
+    model: NoiseModel, iso: int, pulled_stops: float, delivered_px: int, frames: int,
     dark_e: float,
 ) -> float:  # fmt: skip
     """Signal over noise in the reference shadow."""
@@ -227,6 +228,8 @@ def rate_cost_stops(rate_fps: float, against_fps: float) -> float:
     return log2(rate_fps / against_fps)
 
 
+# From so far either way a looks-like ISO is said with its ±.
+SPREAD_SAID_STOPS = 0.1
 # From so far apart the limit is said by what it looks like too.
 LIMIT_DIFFERS_STOPS = 0.1
 
@@ -242,6 +245,8 @@ class Noise:
     the worse and the better end of what is typical where the sensor was not measured.
     ``iso`` and ``error_stops`` (the miss) are those it is told of: of a run with a ramp, its
     noisiest frame's. ``dark_e`` is what a photosite collects of its own in a long exposure.
+    ``spread_stops`` is how far off the looks-like ISO may be, either way, where the sensor was
+    not measured: what typical ones spread over.
     """
 
     model: NoiseModel
@@ -258,6 +263,15 @@ class Noise:
     error_stops: float
     floor_between: tuple[float, float] | None = None
     dark_e: float = 0.0
+    spread_stops: float = 0.0
+
+    @property
+    def looks_like_words(self) -> str:
+        """The looks-like ISO as fine as it is known, with how sure it is."""
+        text = f"ISO {n.format_estimate(self.looks_like_iso)}"
+        if self.spread_stops < SPREAD_SAID_STOPS:
+            return text
+        return f"{text} ±{n.format_stops(self.spread_stops)}"
 
     def limit_words(self, ceiling: int) -> str:
         """The person's ceiling, with what it looks like where that is another number.
@@ -276,11 +290,13 @@ def noise_of(
 ) -> Noise:  # fmt: skip
     """The noise of one setting, recorded on a profile, against a personal ceiling."""
     steps = steps_of_grey(recorded)
+    delivered_px = delivered_px or model.delivered_px
     pulled_stops = pulled_in_edit_stops(error_stops, post_stops)
     shown = looks_like_iso(model, iso, pulled_stops, delivered_px, frames, dark_e)
     limit = limit_of(model, ceiling)
     ends = [model.with_sensor_at(end) for end in (0, 1)] if model.assumed else []
     between = [end.floor_stops(iso, delivered_px, frames, dark_e, steps) for end in ends]
+    others = [looks_like_iso(e, iso, pulled_stops, delivered_px, frames, dark_e) for e in ends]
     return Noise(
         model=model,
         looks_like_iso=shown,
@@ -291,9 +307,10 @@ def noise_of(
         floor_stops=model.floor_stops(iso, delivered_px, frames, dark_e, steps),
         shadow_snr=shadow_snr(model, iso, pulled_stops, delivered_px, frames, dark_e),
         frames=frames,
-        delivered_px=delivered_px or model.delivered_px,
+        delivered_px=delivered_px,
         iso=iso,
         error_stops=error_stops,
         floor_between=(between[0], between[1]) if between else None,
         dark_e=dark_e,
+        spread_stops=max((abs(log2(other / shown)) for other in others), default=0.0),
     )

@@ -9,6 +9,7 @@ from math import floor, log2
 import numpy as np
 from numpy.typing import NDArray
 
+from fotonomy.core.conversions import PERCENT
 from fotonomy.core.curves.transfer_functions import encode
 from fotonomy.core.gear.profile import LevelScale, Profile
 from fotonomy.core.notation.writing import format_number
@@ -108,7 +109,7 @@ def clipped_stops(placed_stops: float, headroom_stops: float) -> float:
 def recorded_percent(profile: Profile, placed_stops: float) -> float:
     """What a tone records at, in percent of the profile's scale, never over its clip."""
     linear = profile.grey_linear * np.exp2(placed_stops)
-    return min(100 * float(encode(profile.curve, linear)), profile.clip_percent)
+    return min(PERCENT * float(encode(profile.curve, linear)), profile.clip_percent)
 
 
 def room_left_stops(headroom_stops: float, placed_stops: float) -> float:
@@ -118,8 +119,11 @@ def room_left_stops(headroom_stops: float, placed_stops: float) -> float:
 
 def code_value(percent: float, profile: Profile) -> int:
     """Code value of a percent: legal ``64 + 876*p`` of 10 bits, full ``1023*p``, scaled to bits."""
-    share = percent / 100
-    ten_bit = 64 + 876 * share if profile.scale is LevelScale.LEGAL else 1023 * share
+    ten_bit = (
+        64 + 876 * percent / PERCENT
+        if profile.scale is LevelScale.LEGAL
+        else 1023 * percent / PERCENT
+    )
     top: int = 2**profile.bits - 1
     return min(top, max(0, round(ten_bit * 2.0 ** (profile.bits - 10))))
 

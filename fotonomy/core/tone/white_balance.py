@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from fotonomy.core import constants as c
+from fotonomy.core.conversions import MIRED_K
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.intent import WhiteMethod
 from fotonomy.core.spec.setup import Setup
@@ -27,6 +28,8 @@ class Gel:
     mired: float
 
 
+# Beyond any lamp: bluer than this nothing is.
+LEAST_MIRED = 1.0
 GELS = tuple(Gel(f"{word} warm", share * FULL_GEL_MIRED) for word, share in STRENGTHS) + tuple(
     Gel(f"{word} cool", -share * FULL_GEL_MIRED) for word, share in STRENGTHS
 )
@@ -70,13 +73,13 @@ def mired(kelvin: float) -> float:
     """``10⁶/K``; RuleError for what is no temperature."""
     if not kelvin > 0:
         raise RuleError("white_k", "has to be more than zero", kelvin)
-    return 1e6 / kelvin
+    return MIRED_K / kelvin
 
 
 def kelvin(value_mired: float) -> float:
     """The inverse of mired, held to what cameras offer."""
-    low, high = c.WHITE_RANGE_K
-    return min(high, max(low, 1e6 / max(value_mired, 1.0)))
+    as_light_k = MIRED_K / max(value_mired, LEAST_MIRED)
+    return min(c.WHITE_RANGE_K[1], max(c.WHITE_RANGE_K[0], as_light_k))
 
 
 def wanted_white_k(light_k: float, bias_mired: float) -> float:

@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from fotonomy.core.conversions import PERCENT
 from fotonomy.core.errors import RuleError
 
 # Magnus formula over water, WMO-No. 8 (from memory): 17.62 and 243.12 °C, good from −45 to 60 °C.
@@ -23,7 +24,7 @@ def dew_point_c(temperature_c: Any, humidity_percent: Any) -> Any:
     """
     if np.any(np.asarray(humidity_percent) <= 0):
         raise RuleError("humidity_percent", "has to be more than 0 %", humidity_percent)
-    gamma = np.log(np.asarray(humidity_percent) / 100) + _share(temperature_c)
+    gamma = np.log(np.asarray(humidity_percent) / PERCENT) + _share(temperature_c)
     return _B_C * gamma / (_A - gamma)
 
 

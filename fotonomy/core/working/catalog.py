@@ -38,15 +38,21 @@ def quantity_of(kind: Kind, name: str) -> Quantity:
 
     Raises NoSuchNumberError for a name that is neither.
     """
-    exact = next((one for one in quantities_of(kind) if one.name == name), None)
-    if exact is not None:
-        return exact
-    found = next((one for one in quantities_of(kind) if pattern_of(one.name).match(name)), None)
+    found = catalogued(kind, name)
     if found is not None:
         return found
     if not name.startswith("setup."):
         raise NoSuchNumberError(name)
     return _given(name)
+
+
+@lru_cache(maxsize=4096)
+def catalogued(kind: Kind, name: str) -> Quantity | None:
+    """The quantity of a name in the catalogue; None where it is none of those."""
+    exact = next((one for one in quantities_of(kind) if one.name == name), None)
+    if exact is not None:
+        return exact
+    return next((one for one in quantities_of(kind) if pattern_of(one.name).match(name)), None)
 
 
 def _given(name: str) -> Quantity:

@@ -5,8 +5,6 @@ from dataclasses import dataclass, replace
 from math import isfinite
 from typing import Any
 
-import numpy as np
-
 from fotonomy.core.analysis.setup import Analysis, analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.motion.shutter import Shutter
@@ -14,11 +12,17 @@ from fotonomy.core.photometry.exposure_value import Ev100, ev100_of
 from fotonomy.core.photometry.stops import marked_f_numbers, marked_iso
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.traced_numbers import keyed
-from fotonomy.core.working.catalog import quantities_of, quantity_of, value_in, worked_value
-from fotonomy.core.working.expressions import Line, Reading, Token
+from fotonomy.core.working.catalog import (
+    catalogued,
+    quantities_of,
+    quantity_of,
+    value_in,
+    worked_value,
+)
 from fotonomy.core.working.quantity import Function, NoSuchNumberError, Quantity, inputs_of
 from fotonomy.core.working.sources import Source
-from fotonomy.core.working.symbols import number_text, words_of
+from fotonomy.core.working.symbols import LETTERS, number_text, sign_of_its_own, unit_of, words_of
+from fotonomy.core.working.worked import Line, Reading, Token, is_number
 
 # What is kept of what would change a number, and the least change that is worth a line.
 MOST_LEVERS = 3
@@ -85,7 +89,16 @@ class Working:
 def _reading(analysis: Analysis, quantity: Quantity, name: str, function: Function) -> Reading:
     paths = inputs_of(quantity, analysis, name, function)
     given = {key: value_in(analysis, path) for key, path in paths.items()}
-    return Reading(function, given, paths, quantity.part)
+    kind = analysis.setup.kind
+
+    def sign_of(known_as: str) -> tuple[str, str] | None:
+        found = catalogued(kind, known_as)
+        if found is not None:
+            return found.symbol, found.unit
+        own = sign_of_its_own(known_as)
+        return (own, unit_of(known_as)) if own else None
+
+    return Reading(function, given, paths, quantity.part, sign_of)
 
 
 def working_of(analysis: Analysis, name: str, *, levers: bool = True) -> Working:
@@ -95,16 +108,14 @@ def working_of(analysis: Analysis, name: str, *, levers: bool = True) -> Working
     """
     quantity = quantity_of(analysis.setup.kind, name)
     value = value_in(analysis, name)
-    if value is not None and not _is_number(value):
+    if value is not None and not is_number(value):
         raise NoSuchNumberError(name)
     function = None if value is None else quantity.function(analysis, name)
     lines: tuple[Line, ...] = ()
     inputs: tuple[Input, ...] = ()
     if function is not None:
         reading = _reading(analysis, quantity, name, function)
-        *before, last = reading.lines
-        own = replace(last, symbol=quantity.symbol, unit=quantity.unit)
-        lines = (*before, own)
+        lines = reading.lines_as(quantity.symbol, quantity.unit)
         inputs = tuple(_input(analysis, token) for token in reading.tokens.values())
     found = tuple(_levers(analysis, name, value)) if levers and _is_finite(value) else ()
     strongest = sorted(found, key=lambda one: -abs(one.change))[:MOST_LEVERS]
@@ -158,13 +169,10 @@ def _input(analysis: Analysis, token: Token) -> Input:
     try:
         quantity = quantity_of(analysis.setup.kind, token.name)
     except RuleError:
-        return Input(token.symbol, words_of(token.name), text, "")
+        _, words = LETTERS.get(token.symbol, ("", words_of(token.name)))
+        return Input(token.symbol, words, text, "")
     words = quantity.says.rstrip(".")
     return Input(token.symbol, words, number_text(token.value, quantity.unit), token.name)
-
-
-def _is_number(value: Any) -> bool:
-    return isinstance(value, int | float | np.floating) and not isinstance(value, bool)
 
 
 def _is_finite(value: Any) -> bool:

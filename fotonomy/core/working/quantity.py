@@ -9,7 +9,8 @@ from typing import Any
 from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.errors import RuleError
 from fotonomy.core.spec.setup import Setup
-from fotonomy.core.working.expressions import parameters_of
+from fotonomy.core.traced_numbers import part_of
+from fotonomy.core.working.reading_code import parameters_of
 from fotonomy.core.working.sources import SOURCES, Source
 
 Function = Callable[..., Any]
@@ -116,7 +117,7 @@ def _step(record: Any, part: str, name: str) -> Any:
     if record is None:
         return None
     if isinstance(record, tuple):
-        return _part_of(record, part)
+        return part_of(record, part)
     if part.startswith("_") or not hasattr(record, part):
         raise NoSuchNumberError(name)
     found = getattr(record, part)
@@ -125,13 +126,6 @@ def _step(record: Any, part: str, name: str) -> Any:
     if part not in _AT_SUBJECT:
         raise NoSuchNumberError(name)
     return found()
-
-
-def _part_of(parts: tuple[Any, ...], key: str) -> Any:
-    """The part of this key or in this place; None where there is none."""
-    if key.isdigit():
-        return parts[int(key)] if len(key) < 6 and int(key) < len(parts) else None
-    return next((one for one in parts if getattr(one, "key", None) == key), None)
 
 
 def inputs_of(

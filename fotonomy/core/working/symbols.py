@@ -8,31 +8,97 @@ from typing import Any
 
 # By the last part of a name. Symbols are those of the trade's handbooks where there are any.
 SYMBOLS = {
-    "time_s": "t", "exposure_s": "t", "f_number": "N", "iris": "N", "iso": "S", "focal_mm": "f",
-    "nd_density": "D", "density": "D", "ev100": "EV", "subject_distance_m": "d", "distance_m": "d",
-    "at_m": "d", "front_m": "s", "s_m": "s", "behind_m": "v", "c_mm": "c", "circle_mm": "c",
-    "m": "m", "magnification": "m", "hyperfocal_m": "H", "near_m": "near", "far_m": "far",
+    "time_s": "t", "exposure_s": "t", "f_number": "N", "iris": "N", "exact": "N_exact", "iso": "S",
+    "focal_mm": "f", "nd_density": "D", "density": "D", "ev100": "EV", "subject_distance_m": "d",
+    "distance_m": "d", "mover.distance_m": "d_there", "movement.camera": "movement",
+    "write_mb_s": "card speed",
+    "setup.subject_speed_m_s": "v_subject", "at_m": "d", "front_m": "s", "s_m": "s",
+    "behind_m": "b", "image_mm": "i", "c_mm": "c", "circle_mm": "c", "m": "m",
+    "magnification": "m", "hyperfocal_m": "H", "hyper_m": "H", "near_m": "near", "far_m": "far",
     "field_m": "w", "field_width_m": "w", "height_m": "h", "field_height_m": "h",
-    "speed_m_s": "v", "capture_fps": "fps", "fps": "fps", "frame_rate": "fps",
-    "project_fps": "edit fps", "rate_fps": "r", "write_fps": "write rate",
+    "speed_m_s": "v", "capture_fps": "r", "fps": "r", "rate_fps": "r", "frame_rate": "r_set",
+    "project_fps": "r_edit", "setup.project_fps": "r_edit_set", "write_fps": "r_write",
     "pulses_hz": "p", "angle_deg": "angle", "smear_percent": "smear", "step_percent": "step",
-    "gap_percent": "gap", "delivered_px": "width px", "width_px": "width px",
-    "interval_s": "interval", "screen_s": "screen", "frames": "n", "record_frames": "n",
-    "error_stops": "error", "target_stops": "aim", "exposure_stops": "x",
+    "gap_percent": "gap", "delivered_px": "W", "width_px": "W", "model.delivered_px": "W_recorded",
+    "photosites_px": "P", "interval_s": "interval", "screen_s": "screen", "frames": "n",
+    "record_frames": "n", "screen_frames": "n_screen", "handle_frames": "n_handle",
+    "full_after": "n_full", "error_stops": "miss", "target_stops": "aim", "exposure_stops": "x",
     "headroom_stops": "headroom", "placed_stops": "placed", "scene_stops": "k",
-    "declination_deg": "δ", "pitch_mm": "pitch",
-    "pitch_um": "pitch", "delivered_pitch_mm": "pixel", "diagonal_mm": "diagonal",
-    "sensor_width_mm": "sensor", "sensor_height_mm": "sensor height", "mains_hz": "mains",
-    "equivalent_mm": "f₃₅", "stabiliser_stops": "stabiliser", "readout_s": "readout",
-    "kelvin": "T", "white_k": "T set", "source_k": "T light", "moment_s": "τ", "passes_s": "every",
-    "crop": "crop", "tint_cc": "tint", "mu": "μ", "read_e": "σ read", "snr": "SNR",
+    "declination_deg": "δ", "pitch_mm": "photosite", "pitch_um": "pitch",
+    "delivered_pitch_mm": "pixel", "diagonal_mm": "diagonal", "sensor_width_mm": "sensor",
+    "sensor_height_mm": "sensor height", "mains_hz": "mains", "equivalent_mm": "f₃₅",
+    "stabiliser_stops": "stabiliser", "readout_s": "readout", "readout_ms": "readout_set",
+    "kelvin": "T", "white_k": "T_set", "source_k": "T_light", "moment_s": "τ", "passes_s": "every",
+    "crop": "crop", "tint_cc": "tint", "mu": "μ", "needed_e": "μ_needed", "read_e": "σ_read",
+    "read_low_e": "σ_low", "read_high_e": "σ_high", "prnu_share": "prnu", "grey_e_iso": "G",
+    "snr": "SNR", "iso_ceiling": "S_ceiling", "lowest_base": "S_base", "upper_base": "S_upper",
     "temperature_c": "air", "air_c": "air", "time": "t", "on_date": "date", "at_clock_min": "at",
-    "moved_ev": "EV moved", "plain_ev": "EV plain",
+    "moved_ev": "EV_moved", "plain_ev": "EV_plain", "light_lx": "E", "light_cd_m2": "L",
+}  # fmt: skip
+
+# The letters of the trade, each with its unit and what it stands for.
+LETTERS = {
+    "b": ("m", "from the lens to the sensor"),
+    "c": ("mm", "the largest blur that still counts as sharp"),
+    "D": ("", "density of the ND"),
+    "d": ("m", "from the sensor to the subject"),
+    "d_back": ("m", "from the lens to the background"),
+    "d_there": ("m", "from the sensor to what moves most"),
+    "E": ("lx", "light that falls on the subject"),
+    "f": ("mm", "focal length, as the lens is focused"),
+    "f₃₅": ("mm", "the focal length with the same view on full frame"),
+    "G": ("e⁻", "electrons that grey leaves in a photosite at ISO 1"),
+    "H": ("m", "hyperfocal distance, from the lens"),
+    "h": ("m", "how high the picture is, there"),
+    "i": ("mm", "from the lens to the sensor"),
+    "k": ("stops", "a tone in the scene, from grey"),
+    "L": ("cd/m²", "light that comes from the subject"),
+    "m": ("", "how large the subject is drawn on the sensor"),
+    "N": ("", "f-number of the iris"),
+    "N_exact": ("", "the f-number that is needed, before the lens's own limit"),
+    "n": ("", "number of frames"),
+    "n_full": ("", "frames until the buffer is full"),
+    "n_handle": ("", "frames of one handle"),
+    "n_hour": ("", "frames in an hour"),
+    "n_screen": ("", "frames that are shown"),
+    "P": ("px", "photosites across the sensor, as recorded"),
+    "p": ("Hz", "pulses of light a second"),
+    "q": ("", "blur at the ends of the depth, in circles of confusion"),
+    "r": ("fps", "frames a second"),
+    "r_edit": ("fps", "frames a second of the edit"),
+    "r_edit_set": ("fps", "frames a second of the edit, as people say them"),
+    "r_set": ("fps", "frames a second, as they are set"),
+    "r_write": ("fps", "frames a second that the card takes"),
+    "S": ("", "ISO"),
+    "S_base": ("", "lowest base ISO"),
+    "S_ceiling": ("", "the highest ISO you would use"),
+    "S_upper": ("", "upper base ISO"),
+    "s": ("m", "from the lens to the subject"),
+    "T": ("K", "colour of a light"),
+    "T_light": ("K", "colour of the main light"),
+    "T_set": ("K", "white balance, as it is set"),
+    "T_wanted": ("K", "white balance that fits"),
+    "t": ("s", "how long the shutter is open for a frame"),
+    "v": ("m/s", "how fast it goes across the picture"),
+    "v_subject": ("m/s", "how fast the subject goes"),
+    "W": ("px", "pixels across the finished picture"),
+    "W_recorded": ("px", "pixels across the recording"),
+    "w": ("m", "how wide the picture is, there"),
+    "x": ("stops", "exposure over nominal"),
+    "z": ("", "how many standard deviations count"),
+    "δ": ("°", "how far stars are from the equator of the sky"),
+    "μ": ("e⁻", "electrons of the tone in a photosite"),
+    "μ_needed": ("e⁻", "electrons that would show the same noise"),
+    "σ_high": ("e⁻", "read noise at the high gain"),
+    "σ_low": ("e⁻", "read noise at the low gain"),
+    "σ_read": ("e⁻", "read noise at this ISO"),
+    "τ": ("s", "how long the moment lasts"),
 }  # fmt: skip
 
 # By how a name ends, the longest first.
 UNITS = (
-    ("_clock_min", "clock"), ("_min", "min"), ("_date", "date"),
+    ("_s_mm_um", "s·mm/µm"), ("_cd_s_m2", "cd·s/m²"), ("_s_mm", "s·mm"), ("_mm_s", "mm/s"),
+    ("_m_deg", "m/°"), ("_ms", "ms"), ("_clock_min", "clock"), ("_min", "min"), ("_date", "date"),
     ("_percent_s", "%/s"), ("_e_um2", "e⁻/µm²"), ("_mb_s", "MB/s"), ("_m_s", "m/s"),
     ("_deg_s", "°/s"), ("_rad_s", "rad/s"), ("_lx_s", "lx·s"), ("_cd_m2", "cd/m²"),
     ("_percent", "%"), ("_stops", "stops"), ("_mired", "mired"), ("_fps", "fps"), ("_deg", "°"),
@@ -43,8 +109,10 @@ UNITS = (
 )  # fmt: skip
 # Names whose unit is not how they end, or that have none although they end so.
 _OWN_UNITS = {
-    "frame_rate": "fps", "c_mm": "mm", "ev100": "EV", "frames": "", "headroom": "stops",
+    "frame_rate": "fps", "fps": "fps", "c_mm": "mm", "ev100": "EV", "frames": "",
+    "headroom": "stops",
     "kelvin": "K", "MPH_M_S": "m/s", "most_e": "",
+    "COLD_SHARE_A_C": "per °C", "_LUX_AT_0": "lx", "mb_s": "Mb/s", "mu": "e⁻", "grey_e_iso": "e⁻",
 }  # fmt: skip
 
 
@@ -67,10 +135,20 @@ def words_of(name: str) -> str:
 def symbol_of(name: str) -> str:
     """What a name is called in a formula."""
     last = name.rsplit(".", 1)[-1]
-    return SYMBOLS.get(last) or words_of(name)
+    return sign_of_its_own(name) or SYMBOLS.get(last) or words_of(name)
 
 
-def number_text(value: Any, unit: str = "", figures: int = 5) -> str:
+def sign_of_its_own(name: str) -> str:
+    """The sign of something that is told apart by what it belongs to; empty for anything else."""
+    return SYMBOLS.get(".".join(name.split(".")[-2:]), "") if "." in name else ""
+
+
+# As many figures as a working shows; smaller numbers than this are what rounding leaves.
+FIGURES, NOTHING_BELOW = 5, 1e-12
+CONSTANT_FIGURES = 7
+
+
+def number_text(value: Any, unit: str = "", figures: int = FIGURES) -> str:
     """A number to five figures (or so many) with its unit, as it stands in a working."""
     try:
         # Nothing taken is nothing, and not minus nothing.
@@ -84,6 +162,8 @@ def number_text(value: Any, unit: str = "", figures: int = 5) -> str:
     if unit == "date":
         digits = f"{size:08.0f}"
         return f"{digits[:-4]}-{digits[-4:-2]}-{digits[-2:]}"
+    # What is left of sums of rounded numbers is nothing.
+    size = 0.0 if figures == FIGURES and abs(size) < NOTHING_BELOW else size
     text = f"{size:.{figures}g}" if abs(size) < 10**figures else f"{size:.{figures + 2}g}"
     if "e" in text:
         front, power = text.split("e")
@@ -92,6 +172,14 @@ def number_text(value: Any, unit: str = "", figures: int = 5) -> str:
     if not unit:
         return text
     return f"{text}{'' if unit == '°' else ' '}{unit}"
+
+
+def constant_text(value: float, unit: str = "", name: str = "") -> str:
+    """A number of a formula itself, to as many figures as make no difference, with its unit."""
+    if name.rpartition(".")[2] == "pi":
+        return "π"
+    text = number_text(value, unit, figures=CONSTANT_FIGURES)
+    return text.replace("1·10", "10", 1) if text.startswith("1·10") else text
 
 
 def clock_text(minutes: float) -> str:
@@ -105,9 +193,11 @@ def _raised(text: str) -> str:
     return text.translate(str.maketrans("0123456789-", "⁰¹²³⁴⁵⁶⁷⁸⁹⁻"))
 
 
-def lowered(text: str) -> str:
-    """A whole number as subscripts."""
-    return text.translate(str.maketrans("0123456789", "₀₁₂₃₄₅₆₇₈₉"))
+def lowered_back(symbol: str) -> tuple[str, str]:
+    """A sign and its subscripts as digits: f₃₅ is f and 35."""
+    bare = symbol.rstrip("₀₁₂₃₄₅₆₇₈₉")
+    low = symbol[len(bare) :].translate(str.maketrans("₀₁₂₃₄₅₆₇₈₉", "0123456789"))
+    return bare, low
 
 
 def raised(text: str) -> str:

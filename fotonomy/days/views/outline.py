@@ -10,6 +10,7 @@ from django.shortcuts import redirect, render
 from fotonomy.core.analysis.kind_wants import usual_light_for
 from fotonomy.core.day.outline import OutlineScene, Shot, place_in, read_outline, told_run
 from fotonomy.core.errors import RuleError
+from fotonomy.core.parsing.schedule import fixed_words
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.schedule import ShotSize, Wanted
 from fotonomy.core.spec.stills import Run
@@ -29,6 +30,7 @@ class ShotLine:
     shot: Shot
     wants: str
     place: str
+    hour: str
 
 
 @login_required
@@ -62,7 +64,7 @@ def outline(request: HttpRequest, shoot_id: int) -> HttpResponse:
     return render(request, "days/outline.html", context, status=422)
 
 
-# What an outline can wish; a bound or a fixed hour needs a number of its own.
+# What an outline can wish; a bound needs a number of its own, an hour stands in its line.
 PLAIN_LIGHTS = tuple(
     one for one in Wanted if one not in (Wanted.ABOVE, Wanted.UNDER, Wanted.FIXED)
 )  # fmt: skip
@@ -81,7 +83,8 @@ def _lines(shoot: Shoot, scenes: tuple[OutlineScene, ...]) -> list[ShotLine]:
         for shot in scene.shots:
             at = place_in(names, shot.title, scene.title, scene.story)
             where = "" if at is None else names[at]
-            found.append(ShotLine(len(found), name, shot, _light_of(shot).value, where))
+            hour = "" if shot.at_min is None else fixed_words(shot.at_min, shot.within_min)
+            found.append(ShotLine(len(found), name, shot, _light_of(shot).value, where, hour))
     return found
 
 

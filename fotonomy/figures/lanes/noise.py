@@ -17,7 +17,7 @@ def noise_words(setup: Setup, noise: Noise) -> str:
     """The number, and how it stands to the limit."""
     side = "inside" if noise.inside_stops >= 0 else "beyond"
     return (
-        f"shadows look like ISO {format_estimate(noise.looks_like_iso)}, "
+        f"shadows look like {noise.looks_like_words}, "
         f"{format_stops(noise.inside_stops)} {side} your limit, "
         f"{noise.limit_words(setup.body.iso_ceiling)}"
     )

@@ -345,7 +345,8 @@ def about_view(edit: Edit, fields: dict[str, FieldView], choices: dict[str, Menu
 
 # What the day has to give, as it stands in the fold of what a setup is.
 _SCHEDULE = (
-    "looks_deg", "wants_ev", "wants_at_min", "prepare_min", "shoot_min", "priority",
+    "looks_deg", "wants_ev", "wants_at_min", "wants_within_min", "prepare_min", "shoot_min",
+    "priority",
 )  # fmt: skip
 _SCHEDULE_TICKS = ("pinned", "alongside", "unattended")
 

@@ -201,7 +201,7 @@ def _lux(a: Analysis) -> str:
 
 def _noise_line(a: Analysis) -> str:
     lit = n.format_estimate(a.noise.one_stop_buys_iso)
-    line = f"looks like ISO {n.format_estimate(a.noise.looks_like_iso)}; one stop more light: {lit}"
+    line = f"looks like {a.noise.looks_like_words}; one stop more light: {lit}"
     # Of a ramp it is the noisiest frame that is told.
     return line if a.noise.iso == a.setup.iso else f"{line}; worst frame, ISO {a.noise.iso}"
 

@@ -18,11 +18,13 @@ from fotonomy.core.tiles import Tile
 from fotonomy.core.traced_numbers import Names, marked
 from fotonomy.core.working.catalog import quantity_of, value_in
 from fotonomy.core.working.explain import Lever, Working, names_in, working_of
-from fotonomy.core.working.expressions import Line
+from fotonomy.core.working.in_signs import functions_of, lines_in_signs
+from fotonomy.core.working.mathml import equation
+from fotonomy.core.working.notation import IN_SIGNS
 from fotonomy.core.working.quantity import NoSuchNumberError
 from fotonomy.core.working.standalone.working import Topic, loose_working
 from fotonomy.core.working.symbols import number_text
-from fotonomy.core.working.written import formula_lines, functions_of
+from fotonomy.core.working.worked import Line
 from fotonomy.exchange.changes_json import changes_of, press_of
 from fotonomy.shoots.models import Setup
 
@@ -52,10 +54,11 @@ def loose(text: str, name: str, **given: float) -> str:
 
 @dataclass(frozen=True, slots=True)
 class LineView:
-    """One step: in symbols and with numbers, its result, and when it holds."""
+    """One step: in symbols (as text, and as MathML) and with numbers, its result, when it holds."""
 
     symbol: str
     formula: str
+    math: str
     numbers: str
     result: str
     when: str
@@ -196,7 +199,10 @@ def _view(found: Working, names: Names, others: str, without: str) -> WorkingVie
     return WorkingView(
         name=found.name, symbol=quantity.symbol, says=quantity.says, text=text,
         lines=tuple(
-            LineView(one.symbol, one.formula, one.numbers, _result(one), one.when)
+            LineView(
+                one.symbol, one.formula, equation(one.symbol, one.tree), one.numbers,
+                _result(one), one.when,
+            )
             for one in found.lines
         ),
         inputs=tuple(
@@ -283,12 +289,20 @@ def numbers_view(spec: Spec, names: Names, tile: str = "") -> tuple[NumbersView,
 
 
 @dataclass(frozen=True, slots=True)
+class FormulaLine:
+    """A line of a formula in symbols: as text, and as MathML."""
+
+    text: str
+    math: str
+
+
+@dataclass(frozen=True, slots=True)
 class FormulaView:
     """A number of a topic: its symbol, sentence, formula in symbols, source, how sure it is."""
 
     symbol: str
     says: str
-    lines: tuple[str, ...]
+    lines: tuple[FormulaLine, ...]
     source: str
     sure: str
 
@@ -306,7 +320,13 @@ def topic_view(topic: Topic) -> TopicView:
     return TopicView(topic.name, tuple(
         FormulaView(
             one.symbol, one.says,
-            tuple(line for form in functions_of(one) for line in formula_lines(form, one.symbol)),
+            tuple(
+                FormulaLine(
+                    f"{line.sign.symbol} = {IN_SIGNS.of(line.tree)}",
+                    equation(line.sign.symbol, line.tree),
+                )
+                for form in functions_of(one) for line in lines_in_signs(one, form)
+            ),
             one.origin.words, one.sure,
         )
         for one in topic.quantities

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from fotonomy.core.analysis.kind_wants import usual_ev, usual_light
-from fotonomy.core.day.outline import OutlineScene, Shot, place_in, told_run
+from fotonomy.core.day.outline import OutlineScene, Shot, place_in, told_run, told_schedule
 from fotonomy.core.errors import RuleError
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.planner.presets import SUNSET_SCREEN_S, preset_for
@@ -125,7 +125,8 @@ def _as_told(spec: core.Setup, kind: Kind, shot: Shot | None) -> core.Setup:
     if shot is not None and shot.day_to_night:
         made = replace(made, wanted_screen_s=SUNSET_SCREEN_S)
     told = None if shot is None else shot.wants
-    made = replace(made, schedule=replace(made.schedule, wants=told or usual_light(made)))
+    schedule = made.schedule if shot is None else told_schedule(shot, made.schedule)
+    made = replace(made, schedule=replace(schedule, wants=told or usual_light(made)))
     return made if made.light_said else replace(made, light=Ev100(usual_ev(made)))
 
 

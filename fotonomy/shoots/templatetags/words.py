@@ -1,5 +1,6 @@
 """Words with dots under them, which open their explanation."""
 
+import re
 from functools import lru_cache
 
 from django import template
@@ -52,3 +53,12 @@ def dotted(text: str) -> SafeString:
     return format_html_join(
         "", "{}", ((_word(key, piece, True) if key else piece,) for piece, key in spotted(text))
     )
+
+
+@register.filter
+def signs(text: str) -> SafeString:
+    """Signs of a formula, with what stands low in them set low."""
+    return format_html_join("", "{}{}", (
+        (before, format_html("<sub>{}</sub>", low) if low else "")
+        for before, low in re.findall(r"([^_]+)(?:_(\w+))?", text)
+    ))  # fmt: skip

@@ -47,7 +47,7 @@ _GUIDE = (
 
 def _pixels(name: str, says: str) -> tuple[object, ...]:
     given = {"percent": f"motion.{name}_percent"}
-    return (f"motion.{name}_px", name, "px", says, "definition",
+    return (f"motion.{name}_px", f"{name}_px", "px", says, "definition",
             {"formula": cd.pixels_of, "given": given})  # fmt: skip
 
 
@@ -58,6 +58,8 @@ MOTION = table(
          "geometry",
          {"choose": _moves, "given": _SPEED, "sure": _SIZE,
           "forms": (cm.across_m_s, cm.followed_m_s, cm.panned_m_s)}),
+        ("setup.mover.distance_m", "d_there", "m", "How far away what moves most is.", "geometry",
+         {}),
         ("motion.field_width_m", "w", "m", "How wide the picture is where it moves.", "geometry",
          {"formula": bu.moving_field_m}),
         ("motion.smear_percent", "smear", "%",
@@ -89,9 +91,9 @@ MOTION = table(
          {"formula": cd.comfortable_m_s, "given": _MOVES, "sure": _GUIDE}),
         ("motion.borderline_m_s", "jumps", "m/s", "The speed from which edges visibly jump.",
          "practice", {"formula": cd.borderline_m_s, "sure": _GUIDE}),
-        ("motion.smooth_deg_s", "smooth", "°/s", "The fastest pan that looks smooth.", "acm",
+        ("motion.smooth_deg_s", "smooth pan", "°/s", "The fastest pan that looks smooth.", "acm",
          {"formula": cd.smooth_deg_s, "given": _MOVES, "sure": _GUIDE}),
-        ("motion.strobing_deg_s", "jumps", "°/s", "The pan from which edges visibly jump.",
+        ("motion.strobing_deg_s", "pan jumps", "°/s", "The pan from which edges visibly jump.",
          "practice", {"formula": cd.strobing_deg_s, "sure": _GUIDE}),
         ("flicker.ripple", "ripple", "",
          "How much of the lamps' pulsing is left in an exposure, as a share: nothing over whole "
@@ -128,14 +130,14 @@ MOTION = table(
          "How far what the camera passes smears, in percent of the picture's width.", "definition",
          {"formula": an.passing_percent, "sure": _SIZE,
           "given": {"at_m": "shake.passing.*.distance_m"}}),
-        ("shake.passing.*.smear_px", "smear", "px", "The same smear in delivered pixels.",
+        ("shake.passing.*.smear_px", "smear_px", "px", "The same smear in delivered pixels.",
          "definition",
          {"formula": cd.pixels_of, "given": {"percent": "shake.passing.*.smear_percent"}}),
         ("derived.travelling_m_s", "camera", "m/s", "How fast the camera itself goes.", "you",
          {"formula": cm.travelling_m_s, "given": {"movement": "setup.movement"}}),
-        ("derived.capture_fps", "fps", "fps", "Frames taken a second, exactly.", "smpte-12",
+        ("derived.capture_fps", "r", "fps", "Frames taken a second, exactly.", "smpte-12",
          {"formula": an.capture_fps}),
-        ("derived.project_fps", "edit fps", "fps", "Frames the edit shows a second, exactly.",
+        ("derived.project_fps", "r_edit", "fps", "Frames the edit shows a second, exactly.",
          "smpte-12", {"formula": an.project_fps}),
         ("setup.stabiliser_stops", "stabiliser", "stops",
          "What the stabiliser of body or lens is rated at, as it is switched.", "cipa-x011", {}),

@@ -1,15 +1,16 @@
 """The working of a number of no setup, and the topics such numbers belong to."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.working.explain import Input, Working
-from fotonomy.core.working.expressions import Reading, Token, parameters_of
 from fotonomy.core.working.quantity import NoSuchNumberError, Quantity
+from fotonomy.core.working.reading_code import parameters_of
 from fotonomy.core.working.standalone import day, takes
 from fotonomy.core.working.symbols import number_text, symbol_of, unit_of, words_of
+from fotonomy.core.working.worked import Reading, Token
 
 TOPICS = {
     day.DAY: "The day and its light", day.WEATHER: "The weather",
@@ -84,10 +85,8 @@ def loose_working(name: str, given: Mapping[str, float]) -> Working:
         )  # fmt: skip
         return Working(quantity, name, given.get(VALUE), (), inputs, quantity.origin, ())
     reading = _reading(quantity, given)
-    *before, last = reading.lines
-    own = replace(last, symbol=quantity.symbol, unit=quantity.unit)
     return Working(
-        quantity, name, last.value, (*before, own),
+        quantity, name, reading.result, reading.lines_as(quantity.symbol, quantity.unit),
         tuple(_input(one, quantity.given) for one in reading.tokens.values()),
         quantity.origin, (),
     )  # fmt: skip
