@@ -284,7 +284,8 @@ def plan_to_data(plan: Plan) -> dict[str, Any]:
             analysis.flicker.safe,
         ),
         motion=analysis.motion, camera_and_hand=analysis.shake, focus=analysis.focus,
-        level=analysis.level, meters=claims(setup.readings, analysis.level),
+        level=analysis.level,
+        meters=claims(setup.readings, analysis.level, analysis.budget.exposure_stops),
         methods=_methods(compare_methods(setup)), noise=analysis.noise, white=analysis.white,
         clip=analysis.clip, run=analysis.run,
         ramp_lines=ramp_lines(setup, analysis.run)

@@ -84,7 +84,7 @@ def signal_of(analysis: Analysis, shrink: int = 1) -> Signal:
     profile, model = setup.recorded_profile, analysis.noise.model
     scene = scene_map(setup.readings, shape[1], shape[0])
     # All of it as multiples of grey at nominal exposure.
-    light = _textured(setup.readings, shape) * np.float32(2.0**analysis.level.exposure_stops)
+    light = _textured(setup.readings, shape) * np.float32(2.0**analysis.budget.exposure_stops)
     grey_e = np.float32(model.electrons(setup.iso, 0.0))
     read = np.float32(model.read_e(setup.iso))
     size = np.float32(model.photosites_px / shape[1])

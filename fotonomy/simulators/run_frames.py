@@ -157,7 +157,7 @@ def _scene(setup: Setup, random: np.random.Generator) -> NDArray[np.float32]:
         rough = random.standard_normal((max(2, cells * high // wide), cells), dtype=np.float32)
         texture += weight * cv2.resize(rough, (wide, high), interpolation=cv2.INTER_CUBIC)
     texture *= np.float32(TEXTURE_STOPS / float(texture.std()))
-    placed = np.float32(2.0**analysis.level.exposure_stops)
+    placed = np.float32(2.0**analysis.budget.exposure_stops)
     return np.asarray(light * placed * np.exp2(texture), dtype=np.float32)
 
 

@@ -3,6 +3,7 @@
 import re
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
@@ -363,6 +364,32 @@ def test_one_closed_shoot_does_not_stop_the_others(phone: Page) -> None:
     assert list(Take.objects.values_list("uid", flat=True)) == ["here"]
     box.get_by_role("button", name="Drop").click()
     expect(box).to_be_hidden()
+
+
+def test_a_closed_shoot_is_said_though_the_session_has_ended_too(phone: Page) -> None:
+    """The way in was withdrawn, and by then nobody is logged in any more: the page stays as it is.
+
+    What a page throws and does not catch fails each of these tests when its pages are closed.
+    """
+    phone.route(
+        "**/field/news/**",
+        lambda route: route.fulfill(
+            status=403, content_type="application/json",
+            body='{"refused": "Your way in was withdrawn."}',
+        ),
+    )  # fmt: skip
+    asked: list[str] = []
+    token = urlsplit(phone.locator("body").get_attribute("data-token") or "").path
+    phone.route(
+        f"**{token}",
+        lambda route: (
+            asked.append(route.request.url),
+            route.fulfill(status=302, headers={"Location": "/log-in/"}),
+        ),
+    )
+    phone.goto(day_of(phone))
+    expect(phone.locator("[data-state]")).to_contain_text("was withdrawn")
+    assert asked
 
 
 def test_a_server_that_answers_with_a_fault_is_not_called_no_network(phone: Page) -> None:

@@ -140,7 +140,7 @@ def test_every_number_of_a_plan(name: str) -> None:
     spec = BASES[name]
     is_as_before(f"plan-{name.replace(' ', '-')}", {
         "analysis": analyse(spec), **told(spec), "supplies": supplies_of(spec),
-        "modes": mode_advice(analyse(spec)), "claims": claims(spec.readings, analyse(spec).level),
+        "modes": mode_advice(analyse(spec)), "claims": claims(spec.readings, analyse(spec).level, analyse(spec).budget.exposure_stops),
     })  # fmt: skip
 
 

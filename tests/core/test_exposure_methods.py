@@ -201,7 +201,9 @@ def test_meters_on_an_even_wall_and_on_a_half_bright_one() -> None:
 def test_what_the_meters_claim() -> None:
     spec = setup(readings=BACK_LIT)
     analysis = analyse(spec)
-    averaging, _, highlight, spot = claims(spec.readings, analysis.level)
+    averaging, _, highlight, spot = claims(
+        spec.readings, analysis.level, analysis.budget.exposure_stops
+    )
     # Twenty percent of the frame five stops over grey: about log2(0.8·0.25 + 0.2·32) = 2.7.
     assert averaging.at_target_stops == pytest.approx(2.7, abs=0.2)
     assert averaging.points_at_stops == pytest.approx(-averaging.at_target_stops)
@@ -211,7 +213,9 @@ def test_what_the_meters_claim() -> None:
     # Highlight metering on video puts a back-lit room about two stops under (common
     # practice, no source): here 2.73 - 0.5 - 5.0 = -2.8 for the window.
     video = setup(profile=VIDEO, readings=BACK_LIT[:3])
-    points = claims(video.readings, analyse(video).level)[2].points_at_stops
+    points = claims(video.readings, analyse(video).level, analyse(video).budget.exposure_stops)[
+        2
+    ].points_at_stops
     assert points == pytest.approx(-2.77, abs=0.1)
     assert highlight.shows_stops == pytest.approx(
         highlight.at_target_stops + analysis.budget.error_stops
@@ -410,7 +414,7 @@ def test_nothing_breaks_methods_or_limits(spec: Setup) -> None:
     answer = low_light(spec, (VIDEO,))
     assert answer.words
     assert all(way.price for way in answer.ways)
-    assert len(claims(spec.readings, analyse(spec).level)) == 4
+    assert len(claims(spec.readings, analyse(spec).level, analyse(spec).budget.exposure_stops)) == 4
 
 
 def test_a_held_shutter_in_time_goes_along_with_a_lower_rate() -> None:

@@ -136,3 +136,28 @@ def test_the_room_for_a_floating_exposure_to_a_tenth_of_a_second() -> None:
         spec = replace(spec, run=replace(spec.run, light_curve=short), wanted_screen_s=5.6)
         ids = {one.id for one in plan(spec).findings}
         assert ("run.floats_too_long" in ids) is found, every_s
+
+
+def test_level_is_that_of_the_frame_that_is_farthest_off() -> None:
+    # Nothing follows: eight stops less light at the end, down to the last frame but one interval.
+    held = analyse(evening(ramp=Ramp.FIXED))
+    lost = 8 * (599 * 6.0 / 3600.0)
+    assert held.level.error_stops == pytest.approx(held.budget.error_stops - lost, abs=0.02)
+    assert held.level.grey.placed_stops == pytest.approx(
+        held.budget.exposure_stops - lost, abs=0.02
+    )  # fmt: skip
+    # Where the light comes up instead, it is the brightest frame, and it clips.
+    dawn = analyse(evening(
+        ramp=Ramp.FIXED, light_curve=(LightPoint(0.0, 8.69), LightPoint(3600.0, 16.69)),
+    ))  # fmt: skip
+    assert dawn.level.error_stops == pytest.approx(dawn.budget.error_stops + lost, abs=0.02)
+    assert dawn.level.grey.clipped_stops > 0
+    # What follows its light in small steps is off by no more than one of them.
+    planned = analyse(evening())
+    run = planned.run
+    assert isinstance(run, IntervalRun)
+    assert abs(planned.level.error_stops) == max(abs(run.ramp.miss_stops))
+    assert abs(planned.level.error_stops) < 0.5
+    # Without a light to come it is the setup's own.
+    plain = analyse(replace(evening(), run=replace(evening().run, light_curve=())))
+    assert plain.level.error_stops == plain.budget.error_stops

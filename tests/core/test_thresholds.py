@@ -319,7 +319,9 @@ def test_a_highlight_meter_holds_the_brightest_half_a_stop_under_clipping() -> N
     readings = (_reading("Grey", shape=Shape.GROUND),
                 _reading("Sky", stops=3.0, share_percent=30.0))  # fmt: skip
     level = analyse(setup(readings=readings)).level
-    found = next(one for one in claims(readings, level) if one.name == "highlight")
+    found = next(
+        one for one in claims(readings, level, level.exposure_stops) if one.name == "highlight"
+    )
     # The sky is three stops over grey: exposed so that it lies half a stop under the clip.
     assert found.points_at_stops == pytest.approx(level.headroom_stops - 0.5 - 3.0, abs=0.01)
     # It looks at the brightest half per cent: a lamp of one counts, one of a third does not.

@@ -282,12 +282,14 @@ def test_plans_offered_are_different_choices() -> None:
 def test_a_meter_agrees_within_a_third_of_a_stop_only() -> None:
     # A plain grey frame is what averaging and centre meters want.
     plain = setup(readings=(Reading(name="wall", stops=0.0, share_percent=90),))
-    averaging, centre, *_ = claims(plain.readings, analyse(plain).level)
+    averaging, centre, *_ = claims(
+        plain.readings, analyse(plain).level, analyse(plain).budget.exposure_stops
+    )
     assert averaging.agrees
     assert centre.agrees
     # A bright sky over most of the frame: the average asks for more than half a stop less.
     half = setup(readings=(Reading(name="sky", stops=1.2, x_percent=50, y_percent=20,
                                    share_percent=60),))  # fmt: skip
-    averaging = claims(half.readings, analyse(half).level)[0]
+    averaging = claims(half.readings, analyse(half).level, analyse(half).budget.exposure_stops)[0]
     assert 0.4 < abs(averaging.at_target_stops) < 1.0
     assert not averaging.agrees

@@ -5,16 +5,17 @@ import pytest
 from fotonomy.core.errors import RuleError
 from fotonomy.core.field.relight import read_light
 from fotonomy.core.photometry.exposure_value import Ev100
-from fotonomy.core.photometry.named_light import NAMED_LIGHTS
+from fotonomy.core.photometry.named_light import ev_by_name
 from tests.core.examples import setup
 from tests.scripts.node import run_script
 
 PLANNED = 12.0
-NAMES = {light.name: light.ev100 for light in NAMED_LIGHTS}
+NAMES = ev_by_name()
 TYPED = (
     "+1", "-1", "−1 1/3", "+2/3", "-0,5", "+ 1/3", "-3 2/3", "EV 9", "ev9", "9 EV", "9", "-6", "−6 EV",
     "11,5", "EV -2.5", "", "?", "+", "-", "banana", "1/50", "120 lux", "f/2.8 1/50 ISO 6400", "38 %",
-    "face 38 %", "++1", "1e999", "nan", "+1 stop", "-1 EV", "+2 stops", "+30", "+1/9", "EV9 EV", "EV −6", "Overcast", "overcast ", *NAMES,
+    "face 38 %", "++1", "1e999", "nan", "+1 stop", "-1 EV", "+2 stops", "+30", "+1/9", "EV9 EV", "EV −6", "Overcast", "overcast ", "Night  Street",
+    *NAMES,
 )  # fmt: skip
 
 
@@ -35,7 +36,7 @@ def test_the_script_reads_as_the_core_does_or_not_at_all() -> None:
             read += 1
             assert ours == pytest.approx(core(text)), text
     # Whatever it is there for is read.
-    assert {"+1", "−1 1/3", "9 EV", "11,5"} <= {
+    assert {"+1", "−1 1/3", "9 EV", "11,5", "sunny", "cloudy", "Night  Street", "stars"} <= {
         t for t, o in zip(TYPED, found, strict=True) if o is not None
     }
     assert read >= 14 + len(NAMES)

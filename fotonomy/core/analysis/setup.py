@@ -274,6 +274,21 @@ def worst_frame(
     return there, float(ramp.miss_stops[worst])
 
 
+def farthest_off(setup: Setup, run: IntervalRun | Burst | LongExposure | None) -> float | None:
+    """The miss of the frame of a run that is farthest off; None of what follows no light."""
+    if not isinstance(run, IntervalRun) or not setup.run.light_curve:
+        return None
+    return float(max(run.ramp.miss_stops, key=abs))
+
+
+def level_at(setup: Setup, budget: Budget, error_stops: float) -> Level:
+    """The level of a frame that is so many stops off."""
+    return level(
+        setup.recorded_profile, setup.readings, error_stops, budget.target_stops,
+        setup.intent.exposing,
+    )  # fmt: skip
+
+
 def noise_in(setup: Setup, error_stops: float) -> Noise:
     """The noise of a setup in the finished picture: a miss is put right in the edit."""
     method = placing(setup.intent.exposing, setup.recorded_profile, setup.readings)
@@ -362,11 +377,9 @@ def analyse(setup: Setup) -> Analysis:
     made = own_rack(setup)
     capture = None if setup.single_frame else capture_fps(setup)
     moved, clip = _motion(setup, setup.mover, capture), clip_of(setup)
-    landed = level(
-        setup.recorded_profile, setup.readings, budget.exposure_stops, budget.target_stops,
-        setup.intent.exposing,
-    )  # fmt: skip
+    landed = level_at(setup, budget, budget.error_stops)
     run = _run(setup, clip, moved, landed)
+    farthest = farthest_off(setup, run)
     return Analysis(
         setup=setup,
         budget=budget,
@@ -374,7 +387,7 @@ def analyse(setup: Setup) -> Analysis:
         flicker=flicker(setup.time_s, setup.frame_rate, setup.pulses_hz),
         focus=focus_of(setup),
         shake=_shake(setup),
-        level=landed,
+        level=landed if farthest is None else level_at(setup, budget, farthest),
         noise=noise_in(*worst_frame(setup, budget, run)),
         white=white_balance(setup),
         clip=clip,

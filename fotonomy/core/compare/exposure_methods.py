@@ -83,7 +83,7 @@ def _agreeing(
 def _method(setup: Setup, method: ExposureMethod, limit: float) -> MethodOutcome:
     own = placing(method, setup.recorded_profile, setup.readings)
     x, intent = own.offset_stops, setup.intent
-    landed = level(setup.recorded_profile, setup.readings, x, x, method)
+    landed = level(setup.recorded_profile, setup.readings, 0.0, x, method)
     shown = float(
         model_of(setup).looks_like(
             setup.iso, -own.post_stops, intent.delivery_px, intent.averaged_frames

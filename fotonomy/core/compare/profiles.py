@@ -34,7 +34,7 @@ def _outcome(there: Setup, scale: NoiseModel) -> ProfileOutcome:
     method = placing(there.intent.exposing, there.recorded_profile, there.readings)
     x = method.offset_stops
     profile = there.recorded_profile
-    landed = level(profile, there.readings, x, x, there.intent.exposing)
+    landed = level(profile, there.readings, 0.0, x, there.intent.exposing)
     return ProfileOutcome(
         profile=there.profile,
         level=landed,

@@ -168,8 +168,11 @@ class Claim:
     agrees: bool
 
 
-def claims(readings: tuple[Reading, ...], level: Level) -> tuple[Claim, ...]:
-    """What the averaging, centre, highlight and spot meters claim of this framing."""
+def claims(readings: tuple[Reading, ...], level: Level, exposure_stops: float) -> tuple[Claim, ...]:
+    """What the averaging, centre, highlight and spot meters claim of this framing.
+
+    ``exposure_stops`` is the exposure over nominal as it is set.
+    """
     means = scene_means(readings)
     key = key_of(readings)
     near_clip = level.headroom_stops - HIGHLIGHT_METER_STOPS
@@ -179,10 +182,10 @@ def claims(readings: tuple[Reading, ...], level: Level) -> tuple[Claim, ...]:
         ("highlight", near_clip - means.highlight),
         (f"spot on {key.name if key else 'the middle'}", -means.spot),
     )
-    return tuple(_claim(name, asks, level) for name, asks in seen)
+    return tuple(_claim(name, asks, level, exposure_stops) for name, asks in seen)
 
 
-def _claim(name: str, asks: float, level: Level) -> Claim:
+def _claim(name: str, asks: float, level: Level, exposure_stops: float) -> Claim:
     at_target = level.target_stops - asks
     agrees = abs(at_target) <= c.TOLERABLE_WITHIN_STOPS
     advice = (
@@ -190,4 +193,4 @@ def _claim(name: str, asks: float, level: Level) -> Claim:
         if agrees
         else f"leave it at {n.format_signed(at_target)}: that is the target"
     )
-    return Claim(name, level.exposure_stops - asks, at_target, asks, advice, agrees)
+    return Claim(name, exposure_stops - asks, at_target, asks, advice, agrees)

@@ -51,3 +51,9 @@ def named_light(text: str) -> NamedLight | None:
     typed = " ".join(text.lower().split())
     wanted = OTHER_NAMES.get(typed, typed)
     return next((light for light in NAMED_LIGHTS if light.name == wanted), None)
+
+
+def ev_by_name() -> dict[str, float]:
+    """The EV at ISO 100 of every name that is understood, as people type them in small letters."""
+    own = {light.name: light.ev100 for light in NAMED_LIGHTS}
+    return {**own, **{typed: own[name] for typed, name in OTHER_NAMES.items()}}

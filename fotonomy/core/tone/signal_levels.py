@@ -75,14 +75,16 @@ class Level:
     """The level lane: grey, the readings and the clip, and what to set on the monitor.
 
     ``tones`` are the readings in their order, ``key`` the one the shot is about (grey where
-    there is none). ``exposure_stops`` is the exposure over nominal, ``target_stops`` where
-    the method wants it. ``room_left_stops`` is how much brighter the key may get before it
-    clips. ``codes_a_stop`` counts code values from grey to a stop under it.
+    there is none). ``error_stops`` is the miss it is told of (of a run with a ramp, that of its
+    worst frame), ``target_stops`` where the method wants the exposure, ``exposure_stops`` the
+    exposure over nominal that comes of both. ``room_left_stops`` is how much brighter the key may
+    get before it clips. ``codes_a_stop`` counts code values from grey to a stop under it.
     """
 
     grey: Tone
     tones: tuple[Tone, ...]
     key: Tone
+    error_stops: float
     exposure_stops: float
     target_stops: float
     nominal_grey_percent: float
@@ -94,6 +96,11 @@ class Level:
     zebra_one: Zebra
     zebra_two: Zebra
     lines: tuple[tuple[str, float], ...]
+
+
+def over_nominal_stops(error_stops: float, target_stops: float) -> float:
+    """Exposure over nominal: the aim and the miss."""
+    return error_stops + target_stops
 
 
 def placed_stops(scene_stops: float, exposure_stops: float) -> float:
@@ -265,10 +272,11 @@ def monitor_marks(
 
 
 def level(
-    profile: Profile, readings: tuple[Reading, ...], exposure_stops: float,
+    profile: Profile, readings: tuple[Reading, ...], error_stops: float,
     target_stops: float = 0.0, method: ExposureMethod = ExposureMethod.GREY,
 ) -> Level:  # fmt: skip
-    """The level lane for an exposure so many stops over (or under) nominal."""
+    """The level lane for an exposure so many stops over (or under) where the method wants it."""
+    exposure_stops = over_nominal_stops(error_stops, target_stops)
     headroom = headroom_stops(profile)
     grey, *tones = _placed(profile, readings, exposure_stops, headroom)
     chosen = key_of(readings)
@@ -278,6 +286,7 @@ def level(
         grey=grey,
         tones=tuple(tones),
         key=key,
+        error_stops=error_stops,
         exposure_stops=exposure_stops,
         target_stops=target_stops,
         nominal_grey_percent=profile.recorded_grey_percent,

@@ -7,7 +7,7 @@ from django.urls import reverse
 
 from fotonomy.core.field.relight import Relit, worked_out_ahead
 from fotonomy.core.photometry.exposure_value import ev100_of
-from fotonomy.core.photometry.named_light import NAMED_LIGHTS
+from fotonomy.core.photometry.named_light import ev_by_name
 from fotonomy.days.planning import PlannedDay
 from fotonomy.field.intake import planned_texts
 from fotonomy.field.presenters.card import order_of
@@ -30,7 +30,7 @@ def ahead_of(planned: PlannedDay, now: datetime) -> dict[str, Any]:
     return {
         "made": now.isoformat(), "day": planned.day.pk, "date": planned.day.date.isoformat(),
         "setups": setups,
-        "names": {light.name: light.ev100 for light in NAMED_LIGHTS},
+        "names": ev_by_name(),
     }  # fmt: skip
 
 

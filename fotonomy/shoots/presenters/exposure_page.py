@@ -93,7 +93,7 @@ def level_page(row: Setup) -> LevelPage:
     methods = compare_methods(spec)
     profiles = _profiles(row)
     enough = low_light(spec, profiles)
-    found = claims(spec.readings, analysis.level)
+    found = claims(spec.readings, analysis.level, analysis.budget.exposure_stops)
     return LevelPage(
         methods=tuple(
             _method(row, s, analysis, s.placing.method is methods.chosen,

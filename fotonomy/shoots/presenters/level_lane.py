@@ -76,7 +76,7 @@ class LevelView:
 
 def level_view(edit: Edit, analysis: Analysis, view: str) -> LevelView:
     """The lane for a setup as it stands; ``view`` is what the monitor shows."""
-    found = claims(analysis.setup.readings, analysis.level)
+    found = claims(analysis.setup.readings, analysis.level, analysis.budget.exposure_stops)
     return LevelView(
         readings=tuple(_reading(edit, k, tone) for k, tone in enumerate(analysis.level.tones)),
         adds=tuple(Choice(s.value, _ADDED.get(s, s.label), False) for s in Surface),
@@ -136,7 +136,7 @@ def monitor_view(analysis: Analysis, view: str) -> MonitorView:
     """What the monitor shows; its address changes with everything the picture depends on."""
     setup = analysis.setup
     seen = (
-        setup.readings, round(analysis.level.exposure_stops, 4), setup.iso, setup.recorded_profile,
+        setup.readings, round(analysis.budget.exposure_stops, 4), setup.iso, setup.recorded_profile,
         analysis.noise, setup.white_k, setup.source_k, setup.tint_cc, setup.intent.exposing,
         analysis.level.zebra_one, analysis.level.zebra_two, round(analysis.budget.error_stops, 4),
     )  # fmt: skip

@@ -193,10 +193,24 @@ def _remote_line(run: IntervalRun) -> str:
     return f"on the remote: {exposure}, every {n.format_number(remote.interval_s, 2)} s, {count}"
 
 
+# From so far off the start the worst frame's level is said as such.
+WORST_SAID_STOPS = 0.1
+
+
 def _lux(a: Analysis) -> str:
     ev = float(a.budget.ev100)
     text = n.format_compact(illuminance_lx(ev))
     return text if a.names is None else loose(text, "light.lux", ev100=ev)
+
+
+def _level_line(a: Analysis) -> str:
+    zebra = a.level.zebra_one
+    line = f"{a.setup.profile.name}: zebra 1 {zebra.words} on {zebra.meant_for}"
+    off = a.level.error_stops
+    if abs(off - a.budget.error_stops) < WORST_SAID_STOPS:
+        return line
+    # Of a ramp it is the frame that is farthest off that is told.
+    return f"{line}; worst frame {n.format_stops(off)} {'over' if off > 0 else 'under'}"
 
 
 def _noise_line(a: Analysis) -> str:
@@ -220,8 +234,7 @@ LINES: dict[Tile, Callable[[Analysis, LevelView], str]] = {
                              f"{_lux(a)} lux",
     Tile.RAMP: lambda a, _: _ramp_line(a),
     Tile.MOTION: lambda a, _: motion_words(a),
-    Tile.LEVEL: lambda a, _: f"{a.setup.profile.name}: zebra 1 {a.level.zebra_one.words} on "
-                             f"{a.level.zebra_one.meant_for}",
+    Tile.LEVEL: lambda a, _: _level_line(a),
     Tile.PICTURE: lambda a, level: level.averaging,
     Tile.FOCUS: lambda a, _: f"{view_words(a)}; {blur_words(a)}",
     Tile.NOISE: lambda a, _: _noise_line(a),

@@ -1,11 +1,10 @@
 """Level, noise and white balance."""
 
-from fotonomy.core.exposure.light_budget import Budget
 from fotonomy.core.tiles import Tile
 from fotonomy.core.tone import noise as no
 from fotonomy.core.tone import signal_levels as sl
 from fotonomy.core.tone import white_balance as wb
-from fotonomy.core.working.quantity import of_property, table
+from fotonomy.core.working.quantity import table
 
 _CURVE = "As good as the curve in your kit: check it with a grey card."
 _METER = "A spot reading is good to about a sixth of a stop."
@@ -45,7 +44,10 @@ LEVEL = table(
         *_tone("grey", "Middle grey"), *_tone("tones.*", "A reading"),
         *_tone("key", "What the shot is about"),
         ("level.exposure_stops", "x", "stops", "Exposure over nominal: the aim and the miss.",
-         "stops", {"formula": of_property(Budget.exposure_stops), "given": {"self": "budget"}}),
+         "stops", {"formula": sl.over_nominal_stops}),
+        ("level.error_stops", "miss", "stops",
+         "By how much the frame is off: of a ramp, the one that is farthest off.", "definition",
+         {}),
         ("level.target_stops", "aim", "stops", "How far over nominal the method aims.",
          "practice", {}),
         ("level.nominal_grey_percent", "grey", "%", "Where this profile records grey.", "curve",

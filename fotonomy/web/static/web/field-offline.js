@@ -128,11 +128,13 @@
   };
   // This shoot is closed to whoever is here: what waits for others goes out all the same.
   const sendElsewhere = async (now) => {
-    const fresh = await soon(body.dataset.token).then(answered, () => null);
-    if (!fresh) return;
-    token = fresh.token;
-    await sender.send(now);
-    await list();
+    try {
+      token = (await answered(await soon(body.dataset.token))).token;
+      await sender.send(now);
+      await list();
+    } catch {
+      // Nobody answers, or nobody is logged in any more: it waits, and the shoot is closed all the same.
+    }
   };
   const look = async (now = false) => {
     const before = await list();

@@ -30,7 +30,8 @@ window.fotonomy = window.fotonomy || {};
     read(text, planned, names) {
       const moved = this.stops(text);
       if (moved !== null) return planned + moved;
-      const named = Object.entries(names).find(([name]) => name === text.trim().toLowerCase());
+      const typed = text.trim().toLowerCase().split(/\s+/).join(" ");
+      const named = Object.entries(names).find(([name]) => name === typed);
       if (named) return named[1];
       // What begins with a sign is a change: light under zero has its unit in front.
       const ev = /^(?:ev\s*([-−]?\d+(?:[.,]\d+)?)|(\d+(?:[.,]\d+)?)\s*(?:ev)?)$/i.exec(text.trim());
