@@ -105,7 +105,7 @@ def _good(drawing: Drawing, view: YearView, bounds: list[int], x: Scale, y: Scal
 
 
 def _moons(drawing: Drawing, view: YearView, bounds: list[int], x: Scale) -> None:
-    """A ring for every full moon above the hours, a filled disc for every new one, as in almanacs."""
+    """A ring for every full moon above the hours, a disc for every new one, as in almanacs."""
     phases = [float(view.sky.phase_deg[min(b, view.sky.count - 1)]) for b in bounds]
     for at in range(1, view.days):
         before, here, after = phases[at - 1 : at + 2]
