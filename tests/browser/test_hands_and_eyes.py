@@ -255,3 +255,40 @@ def test_more_contrast_and_less_motion_are_honoured(new_page: Any) -> None:
     page.wait_for_timeout(300)
     assert page.locator("#play").screenshot() == first
     at_bench(page, "4B Adze chips")
+
+
+RING = """() => {
+  const at = document.activeElement, style = getComputedStyle(at);
+  if (at === document.body) return null;
+  const ring = style.outlineStyle !== "none" && parseFloat(style.outlineWidth) >= 2;
+  return [`${at.tagName} ${at.className?.baseVal ?? at.className} ${at.name || at.textContent.trim().slice(0, 20)}`,
+          ring || at instanceof SVGElement];
+}"""
+
+
+@pytest.mark.parametrize("theme", ["Day", "Night"])
+def test_the_keyboard_shows_where_it_is_on_every_page(demo_page: Page, theme: str) -> None:
+    """Buttons, fields and links alike: WCAG 2.2, 2.4.7 focus visible."""
+    page = demo_page
+    if theme == "Night":
+        page.get_by_role("button", name="Night").click()
+    shoot = Setup.objects.get(code="4B").shoot
+    day = shoot.first_day
+    addresses = (
+        page.url, "/shoots/", f"/shoots/{shoot.pk}/day/{day.pk}/", "/kit/", "/drill/",
+        f"/shoots/{shoot.pk}/places/", f"/shoots/{shoot.pk}/parts/outline/",
+    )  # fmt: skip
+    buttons = 0
+    for address in addresses:
+        answer = page.goto(address)
+        assert answer is not None
+        assert answer.status == 200, address
+        for _ in range(45):
+            page.keyboard.press("Tab")
+            found = page.evaluate(RING)
+            if found is None:
+                break
+            called, seen = found
+            assert seen, (address, called)
+            buttons += "button" in called
+    assert buttons >= 10

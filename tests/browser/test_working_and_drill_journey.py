@@ -23,15 +23,15 @@ def test_a_number_is_followed_to_its_source_and_back(demo_page: Page) -> None:
     line = page.locator("[data-tile=motion] .tile-line a.number")
     line.nth(1).click()
     box = page.locator(BOX)
-    expect(box).to_contain_text("smear = 100 · v · t / w")
+    expect(box).to_contain_text("smear = v · t / w")
     box.get_by_role("link", name="0.005 s").click()
-    expect(box).to_contain_text("angle / (360 · fps)")
+    expect(box).to_contain_text("angle / (360° · exact(r))")
     box.locator(".working-inputs a").first.click()
     expect(box.locator(".standing")).to_have_text("you")
     page.keyboard.press("Backspace")
-    expect(box).to_contain_text("angle / (360 · fps)")
+    expect(box).to_contain_text("angle / (360° · exact(r))")
     box.get_by_role("button", name="Back").click()
-    expect(box).to_contain_text("100 · v · t / w")
+    expect(box).to_contain_text("smear = v · t / w")
     page.keyboard.press("Escape")
     expect(box).to_be_hidden()
     # Nothing behind it was opened, closed or changed.
@@ -153,7 +153,7 @@ def test_a_lesson_moves_with_its_slider(demo_page: Page) -> None:
     expect(watched).to_have_text("0.01 s")
     expect(page.locator("output[for=at]")).to_have_text("90°")
     watched.click()
-    expect(page.locator(BOX)).to_contain_text("angle / (360 · fps)")
+    expect(page.locator(BOX)).to_contain_text("angle / (360° · exact(r))")
 
 
 def test_an_order_is_put_right_by_places(demo_page: Page) -> None:

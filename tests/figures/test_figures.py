@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import replace
+from decimal import Decimal
 from itertools import combinations, pairwise
 from typing import Any
 from xml.etree import ElementTree as ET
@@ -25,6 +26,7 @@ from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
 from fotonomy.core.stills.burst import Burst
 from fotonomy.core.stills.long_exposure import LongExposure
+from fotonomy.core.traced_numbers import plain
 from fotonomy.figures.animation.cadence import MOST_FRAMES, playing_figure
 from fotonomy.figures.animation.interval import dots_figure, hop_words, step_share
 from fotonomy.figures.dry_run import dry_run_figure
@@ -37,7 +39,12 @@ from fotonomy.figures.lanes.focus import Distances, focus_figure
 from fotonomy.figures.lanes.level import level_figure
 from fotonomy.figures.lanes.light_budget import budget_figure, steps_of
 from fotonomy.figures.lanes.long_exposure import long_exposure_figure
-from fotonomy.figures.lanes.motion import flicker_words, motion_figure, zoom_of
+from fotonomy.figures.lanes.motion import (
+    flicker_words,
+    motion_figure,
+    motion_parts,
+    zoom_of,
+)
 from fotonomy.figures.lanes.noise import noise_figure
 from fotonomy.figures.lanes.ramp import ramp_figure
 from fotonomy.figures.lanes.travelling_smear import passing_figure
@@ -477,3 +484,24 @@ def test_a_floor_nobody_measured_is_drawn_as_a_band() -> None:
     assert float(bands[0].get("width")) > 5
     measured = level_figure(analysis.setup, analysis.level, Size(WIDE), noise.floor_stops, None)
     assert "between" not in measured
+
+
+@pytest.mark.parametrize("speed_m_s", [0.7, 1.4, 2.37, 3.3, 6.0, 9.9, 17.3, 40.0])
+@pytest.mark.parametrize("angle_deg", [90.0, 172.8, 180.0, 216.0])
+def test_step_smear_and_gap_add_up_as_they_stand_there(speed_m_s: float, angle_deg: float) -> None:
+    analysis = analyse(
+        setup(subject_speed_m_s=speed_m_s, shutter=Shutter(angle_deg=angle_deg))
+    )  # fmt: skip
+    step, smear, gap = (
+        Decimal(plain(one).split()[1].replace("\u202f", "")) for one in motion_parts(analysis)
+    )
+    assert step == smear + gap
+    assert float(gap) == pytest.approx(analysis.motion.gap_percent, rel=0.02, abs=0.02)
+
+
+def test_a_smear_too_small_for_the_steps_figures_keeps_its_own() -> None:
+    fast = analyse(setup(subject_speed_m_s=80.0, shutter=Shutter(time_s=1 / 20_000)))
+    step, smear, _ = (plain(one) for one in motion_parts(fast))
+    assert float(step.split()[1]) > 100
+    assert smear.startswith("smear 0.")
+    assert smear.split()[1] != "0"

@@ -12,6 +12,7 @@ from fotonomy.core.notation.writing import (
     format_number,
     format_time,
 )
+from fotonomy.core.traced_numbers import Named
 from fotonomy.figures.lanes.flicker import ripple_line
 from fotonomy.figures.svg import Drawing, Size, is_narrow, shortened
 
@@ -35,13 +36,26 @@ def zoom_of(step_percent: float, width: float) -> int:
     return next((z for z in ZOOMS if step_percent / 100 * width * z >= LEAST_STEP_PX), ZOOMS[-1])
 
 
-def _percent(value: float) -> str:
+def _percent(value: float, digits: int | None = None) -> str:
     """A share of the frame width; beyond ten widths in widths."""
     if value >= 1_000_000:
         return "over 10\u202f000 widths"
     if value >= 1000:
         return f"{format_compact(value / 100)} widths"
-    return f"{format_number(value, 2 if value < 10 else 1 if value < 100 else 0)} %"
+    return f"{format_number(value, _digits(value) if digits is None else digits)} %"
+
+
+def _digits(percent: float) -> int:
+    """How many decimals of a share are shown."""
+    return 2 if percent < 10 else 1 if percent < 100 else 0
+
+
+def _left_over(step: float, smear: float, gap: float, digits: int) -> float:
+    """The gap as it is shown: what the smear as shown leaves of the step as shown."""
+    if smear >= step or step >= 1000:
+        return gap
+    shown = round(step, digits) - round(smear, digits)
+    return Named(shown, gap.address) if isinstance(gap, Named) else shown
 
 
 def _pixels(value: float) -> str:
@@ -53,12 +67,18 @@ def motion_parts(analysis: Analysis) -> tuple[str, ...]:
     moved = analysis.motion
     if moved.crossing_s is None:
         return ("nothing moves: no smear, no gap",)
-    smear = f"smear {_percent(moved.smear_percent)}{_pixels(moved.smear_px)}"
     if moved.step_percent is None or moved.gap_percent is None:
-        return (smear,)
-    step = f"step {_percent(moved.step_percent)}"
-    gap = f"gap {_percent(moved.gap_percent)}{_pixels(moved.gap_px or 0.0)}"
-    return (step, smear, gap)
+        return (f"smear {_percent(moved.smear_percent)}{_pixels(moved.smear_px)}",)
+    # As fine as the largest of the three, so that they add up as they stand there.
+    digits = _digits(max(moved.step_percent, moved.smear_percent))
+    # A smear that would round to nothing keeps its own figures.
+    fine = digits if round(moved.smear_percent, digits) else None
+    left = _left_over(moved.step_percent, moved.smear_percent, moved.gap_percent, digits)
+    return (
+        f"step {_percent(moved.step_percent, digits)}",
+        f"smear {_percent(moved.smear_percent, fine)}{_pixels(moved.smear_px)}",
+        f"gap {_percent(left, digits)}{_pixels(moved.gap_px or 0.0)}",
+    )
 
 
 def motion_words(analysis: Analysis) -> str:
