@@ -10,13 +10,14 @@ from hypothesis import strategies as st
 from fotonomy.core.analysis.setup import analyse, model_of
 from fotonomy.core.gear.body import Sensor
 from fotonomy.core.gear.profile import as_recorded
-from fotonomy.core.notation.writing import to_a_fiftieth
+from fotonomy.core.notation.writing import format_stops, to_a_fiftieth
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.plan import plan
 from fotonomy.core.planner.search_space import iso_values
 from fotonomy.core.spec.changes import applied
 from fotonomy.core.spec.intent import ExposureMethod, Intent
 from fotonomy.core.spec.readings import Reading, Shape
+from fotonomy.core.tone.noise import looks_like_iso
 from fotonomy.core.tone.scene_layout import half_size, scene_map
 from fotonomy.core.tone.signal_levels import headroom_stops, steps_of_grey
 from fotonomy.core.traced_numbers import Named
@@ -198,3 +199,25 @@ def test_a_number_said_otherwise_keeps_its_working() -> None:
     assert isinstance(said, Named)
     assert (said, said.address) == (pytest.approx(7.5), "/working/")
     assert type(to_a_fiftieth(7.48)) is float
+
+
+def test_a_looks_like_iso_says_its_range_where_the_sensor_was_not_measured() -> None:
+    dim = analyse(setup(iso=12_800, light=Ev100(4.0)))
+    # What typical sensors spread over, by hand: the worse or better end against the middle.
+    ends = [
+        looks_like_iso(
+            dim.noise.model.with_sensor_at(end), 12_800, dim.noise.pulled_stops,
+            dim.noise.delivered_px, dim.noise.frames, dim.noise.dark_e,
+        ) for end in (0, 1)
+    ]  # fmt: skip
+    off = max(abs(log2(one / dim.noise.looks_like_iso)) for one in ends)
+    assert off > 0.2
+    assert dim.noise.spread_stops == pytest.approx(off)
+    assert dim.noise.looks_like_words.endswith(f" ±{format_stops(off)}")
+    # At the lower gain all of them look alike, and there is nothing to say.
+    plain_one = analyse(setup())
+    assert plain_one.noise.looks_like_words == "ISO 310"
+    # A sensor that was measured has no spread.
+    body = setup().body
+    measured = replace(body, sensor=Sensor(full_well_e=40_000, read_low_e=4, read_high_e=2))
+    assert analyse(setup(iso=12_800, light=Ev100(4.0), body=measured)).noise.spread_stops == 0
