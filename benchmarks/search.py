@@ -14,7 +14,7 @@ from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.photometry.stops import aperture_stops
 from fotonomy.core.planner import search_space as allowed
-from fotonomy.core.planner.cost import MISS_WEIGHT, Yardstick, column
+from fotonomy.core.planner.cost import Yardstick, column
 from fotonomy.core.planner.plans import solve
 from fotonomy.core.planner.search import TOLERANCE_STOPS, Search
 from fotonomy.core.spec.kind import Kind
@@ -109,7 +109,7 @@ def plain_loop(asked: Setup) -> float:
                 for c, light_c in zip(gains, iso_light, strict=True):
                     partial, lit = outer + c, light + light_c
                     for d, light_d in zip(losses, glass_light, strict=True):
-                        miss = abs(lit - light_d)
-                        if miss <= TOLERANCE_STOPS and partial + d + MISS_WEIGHT * miss < best:
-                            best = partial + d + MISS_WEIGHT * miss
+                        miss = lit - light_d
+                        if abs(miss) <= TOLERANCE_STOPS and partial + d < best:
+                            best = min(best, partial + d + yardstick.of_miss(miss))
     return best
