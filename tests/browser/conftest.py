@@ -30,6 +30,11 @@ ARGUMENTS = [
 ]  # fmt: skip
 
 
+# What Chromium writes to the console as an error where a test provokes it on purpose: a status,
+# and a database that is taken from an open page because the data of the site is cleared.
+PROVOKED = ("Failed to load resource", "Force close delete origin")
+
+
 @pytest.fixture(scope="session")
 def chromium() -> Iterator[Browser]:
     with sync_playwright() as playwright:
@@ -52,8 +57,7 @@ def new_page(chromium: Browser, live_server: Any) -> Iterator[Any]:
     under_way: set[Any] = set()
 
     def listen(message: Any) -> None:
-        # Statuses the tests provoke on purpose also show as console errors.
-        if message.type == "error" and "Failed to load resource" not in message.text:
+        if message.type == "error" and not any(words in message.text for words in PROVOKED):
             troubles.append(message.text)
 
     def open_page(width: int = 1280, height: int = 800, **options: Any) -> Page:
