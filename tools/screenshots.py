@@ -251,7 +251,7 @@ def main() -> None:
                 return
             bench(page, "1B Mist over the slip")
             page.keyboard.press("p")
-            page.locator(".plan-card").first.wait_for()
+            page.locator(".plan-row").first.wait_for()
             plans = picture(page)
             bench(page, "4C Caulking iron", "focus")
             shoot(page, "bench-open")

@@ -212,6 +212,20 @@ class Drawing:
             f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{radius:.1f}" class="{class_}"></circle>'
         )
 
+    def verdict_mark(self, x: float, y: float, radius: float, kind: str) -> None:
+        """The mark of a verdict, one shape one meaning everywhere: a disc for good, a triangle for
+        warn, a cross for bad, a ring for unsaid.
+        """
+        if kind == "warn":
+            tall = 0.9 * radius
+            self.area([(x, y - radius), (x - radius, y + tall), (x + radius, y + tall)],
+                      "mark warn")  # fmt: skip
+        elif kind == "bad":
+            for side in (1, -1):
+                self.line(x - radius, y - side * radius, x + radius, y + side * radius, "cross bad")
+        else:
+            self.circle(x, y, radius, f"mark {kind}")
+
     def path(self, points: list[tuple[float, float]], class_: str) -> None:
         """An open line through points."""
         steps = "L".join(f"{_number(x)} {_number(y)}" for x, y in points)

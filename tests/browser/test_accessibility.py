@@ -108,7 +108,7 @@ def test_axe_finds_nothing_on_the_bench_with_all_that_opens(
         troubles += complaints(page, theme)
         page.keyboard.press("Escape")
         page.keyboard.press("p")
-        page.locator(".plan-card").first.wait_for()
+        page.locator(".plan-row").first.wait_for()
         troubles += complaints(page, theme)
         page.keyboard.press("x")
         page.locator("#methods .methods").wait_for()

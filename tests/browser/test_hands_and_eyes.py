@@ -125,14 +125,14 @@ def test_the_whole_way_by_keyboard_alone(new_page: Any) -> None:
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
     page.keyboard.press("p")
-    page.locator(".plan-card").first.wait_for()
+    page.locator(".plan-row").first.wait_for()
 
     def settings() -> list[str]:
         return [scale.input_value() for scale in page.locator(".scale input[list]").all()]
 
     before, undo = settings(), page.locator("#undo-form button")
     expect(undo).to_have_attribute("title", "Scene light")
-    tab_to(page, "Use it")
+    tab_to(page, "Use this")
     page.keyboard.press("Enter")
     expect(undo).not_to_have_attribute("title", "Scene light")
     assert settings() != before

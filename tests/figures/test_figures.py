@@ -50,8 +50,9 @@ from fotonomy.figures.lanes.ramp import ramp_figure
 from fotonomy.figures.lanes.travelling_smear import passing_figure
 from fotonomy.figures.lanes.white_balance import white_figure
 from fotonomy.figures.monitor.scopes import scope_marks
+from fotonomy.figures.planner.plan_rows import axis_figure, plan_figure
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
-from fotonomy.figures.svg import NARROW, WIDE, Scale, Size, text_width
+from fotonomy.figures.svg import NARROW, WIDE, Drawing, Scale, Size, text_width
 from fotonomy.simulators.dry_run import Fault, carry_out
 from fotonomy.simulators.monitor import SCOPES
 from tests.core.examples import setup
@@ -178,7 +179,7 @@ def test_smear_and_step_are_to_scale() -> None:
 def test_flicker_is_said_with_the_safe_times() -> None:
     rolling = analyse(setup(frame_rate=24, shutter=Shutter(angle_deg=180)))
     # 1/48 under 50 Hz leaves |sin(100 pi/48)/(100 pi/48)| = 4.0 %: within what is seen as safe.
-    assert flicker_words(rolling) == "■ 50 Hz mains: safe, 4 % ripple left"
+    assert flicker_words(rolling) == "● 50 Hz mains: safe, 4 % ripple left"
     fast = analyse(setup(frame_rate=100, shutter=Shutter(angle_deg=180)))
     assert flicker_words(fast) == "▲ 50 Hz mains: 64 % ripple; safe: 1/100"
     assert flicker_words(fast) in texts(parse(motion_figure(fast, Size(WIDE))))
@@ -334,6 +335,31 @@ def test_plans_share_one_scale() -> None:
     span = span_of(budgets)
     light = [boxes(parse(small_budget_figure(b, span, "x")), "gives")[0][1] for b in budgets]
     assert light[0] == light[1]
+    rows = [parse(plan_figure(b, span, Size(400), "x")) for b in budgets]
+    assert boxes(rows[0], "gives")[0][1] == boxes(rows[1], "gives")[0][1]
+    # The mark of each lies under its own balance, and the axis says where the target is.
+    axis = parse(axis_figure(span, Size(400)))
+    target = next(t for t in axis.iter("text") if t.text == "target")
+    at = [float(row.find("line[@class='target-line']").get("x1")) for row in rows]
+    assert at[0] == at[1]
+    assert abs(float(target.get("x")) - at[0]) < 30
+    marks = [
+        m
+        for row in rows
+        for m in row.iter()
+        if "mark " in m.get("class", "") or "cross" in m.get("class", "")
+    ]
+    assert marks
+
+
+@pytest.mark.parametrize(
+    ("kind", "shape"),
+    [("good", "circle"), ("unsaid", "circle"), ("warn", "polygon"), ("bad", "line")],
+)
+def test_a_verdict_has_one_shape_everywhere(kind: str, shape: str) -> None:
+    drawing = Drawing(40, 40, "x", "y")
+    drawing.verdict_mark(20, 20, 6, kind)
+    assert {one.tag for one in parse(drawing.render()) if kind in one.get("class")} == {shape}
 
 
 def test_playing_moves_one_step_a_screen_frame() -> None:

@@ -29,14 +29,20 @@ def spec(row: Setup) -> Any:
     return spec_of(row, packed_kit(row.shoot))
 
 
-def test_plans_stand_side_by_side_and_one_press_takes_one(demo_client: Any, adze: Setup) -> None:
+def test_plans_stand_under_what_stands_and_one_press_takes_one(demo_client: Any, adze: Setup) -> None:
     send(demo_client, adze, held_iris="0", held_shutter="0", light="13.5")
     page = plans(demo_client, adze)
-    cards = page.xpath("//li[@class='plan-card']")
+    held = ".//li[@class='chip is-held']/b"
+    now, *cards = page.xpath("//li[@class='plan-row']")
+    assert text_of(now, ".//h3") == "Now"
+    assert not now.xpath(".//button")
     assert 2 <= len(cards) <= 5
     assert "combinations of shutter, iris, ISO, ND" in text_of(page, "//h2/small")
     for card in cards:
         assert card.xpath(".//svg[@role='img']")
+        # What is held stands filled, and something is framed as other than now.
+        assert [chip.text_content().split()[0] for chip in card.xpath(held)] == ["100"]
+        assert card.xpath(".//li[@class='chip is-moved']")
         assert card.xpath("count(.//dl/div)") == 5
         assert all(span.text_content() for span in card.xpath(".//dd/span"))
     offered = cards[1].xpath(".//button[@name='fix']/@value")[0]
@@ -252,7 +258,7 @@ def test_advice_names_where_a_floating_value_runs_out(demo_client: Any, adze: Se
     # ISO 500 up to the ceiling of 12800 is 4.7 stops, down to 100 2.3.
     assert "ISO floats from 100 to your ceiling 12800" in table
     assert "4.7 stops 2.3 stops" in " ".join(table.split())
-    assert "motion holds the shutter" in text_of(page, "(//section/h3/small)[last()]")
+    assert "motion holds the shutter" in text_of(page, "//details[@id='plans-auto']/p")
 
 
 def test_the_tables_in_the_docs_are_what_the_planner_answers(demo: Shoot) -> None:

@@ -243,8 +243,8 @@ def test_a_dry_run_and_its_way_out(demo_client: Any, stars: Setup) -> None:
     address = reverse("dry-run", args=[stars.shoot_id, stars.pk])
     answer = demo_client.post(address, {"fix": way, "seed": "7", "fault": "slow_card"})
     assert answer.url == f"{address}?fault=slow_card&seed=7&run=1"
-    assert "■ Nothing lost" in dry(demo_client, stars).text_content()
-    assert "■ Nothing lost" in dry(demo_client, stars, "run=1&fault=nonsense&seed=x").text_content()
+    assert "● Nothing lost" in dry(demo_client, stars).text_content()
+    assert "● Nothing lost" in dry(demo_client, stars, "run=1&fault=nonsense&seed=x").text_content()
     # What the plan itself refuses is shown as a message, and nothing is changed.
     before = fresh(stars)
     demo_client.post(address, {"fix": '[["frame_rate", 0]]'})
@@ -413,7 +413,7 @@ def test_a_device_nobody_has_is_refused_beside_the_list(demo_client: Any, stars:
 def test_bursts_and_long_exposures_are_rehearsed_too(demo_client: Any, demo: Shoot) -> None:
     gulls, ferry = demo.setups.get(code="5B"), demo.setups.get(code="6A")
     page = dry(demo_client, gulls)
-    assert "■ Nothing lost" in page.text_content()
+    assert "● Nothing lost" in page.text_content()
     assert "An hour of bursts" in page.text_content()
     assert page.xpath("//input[@name='fault']/@value") == ["slow_card", "cold", "full_card"]
     # 80 frames a burst are more than the buffer of 50 and a slow card take.
@@ -424,7 +424,7 @@ def test_bursts_and_long_exposures_are_rehearsed_too(demo_client: Any, demo: Sho
     demo_client.post(address, {"fix": way, "seed": "1", "fault": "slow_card"})
     assert fresh(gulls).run.files.value == "jpeg"
     page = dry(demo_client, ferry)
-    assert "■ Nothing lost" in page.text_content()
+    assert "● Nothing lost" in page.text_content()
     assert "all 3 frames, each in its place" in page.text_content()
     answer = demo_client.get(f"{reverse('dry-run-csv', args=[ferry.shoot_id, ferry.pk])}?run=1")
     assert len(b"".join(answer.streaming_content).decode().splitlines()) == 4

@@ -210,7 +210,7 @@ def test_numbers_of_a_plan_that_is_offered_are_those_of_that_plan(
     for row in adze.shoot.setups.all():
         answer = demo_client.get(reverse("plans", args=[row.shoot_id, row.pk]))
         cards = html.fromstring(answer.content.decode()).xpath(
-            "//li[@class='plan-card']/@data-numbers"
+            "//li[@class='plan-row']/@data-numbers"
         )
         offered += [one for one in cards if "with=" in one]
     assert len(offered) > 3

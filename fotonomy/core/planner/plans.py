@@ -33,6 +33,8 @@ MOST_ALTERNATIVES = 4
 GAIN_STOPS = 0.5
 DIFFERENT_STOPS = 0.6
 IRIS_JUMP_STOPS = 2.0
+# A level that comes nearer by less is not worth a line.
+SEEN_NEARER_STOPS = 0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,8 +51,7 @@ class Solution:
     """A whole plan a person can take with one press.
 
     ``unmet`` says what was asked for in numbers and cannot be had from here. ``gains`` and
-    ``losses`` are against the best plan (for the best one: against the setup as it stands).
-    ``changes`` are what taking it sets.
+    ``losses`` are against the setup as it stands. ``changes`` are what taking it sets.
     """
 
     title: str
@@ -110,7 +111,7 @@ def solve(setup: Setup, brings: Callable[[Setup], str] = lambda _: "") -> Soluti
     first = outcome("Best fit", best, setup, now)
     if fault:
         first = replace(first, unmet=(*first.unmet, f"It brings something else: {fault}"))
-    rest = tuple(outcome(title, one, setup, first.analysis) for title, one in chosen[1:])
+    rest = tuple(outcome(title, one, setup, now) for title, one in chosen[1:])
     glass = glass_for_wishes(setup, lambda one: len(unmet_wishes(analyse(one))))
     return Solutions(first, rest, search.count, tuple(search.left_out), relaxations=glass)
 
@@ -182,7 +183,7 @@ def compare(a: Analysis, b: Analysis) -> tuple[tuple[str, ...], tuple[str, ...]]
     if abs(noise) >= 0.3:
         word = "less" if noise < 0 else "more"
         note(noise < 0, f"{n.format_stops(noise)} {word} gain: ISO {b.setup.iso}")
-    off_a, off_b = _off_base(a.setup), _off_base(b.setup)
+    off_a, off_b = off_base_stops(a.setup), off_base_stops(b.setup)
     if abs(off_b - off_a) >= 0.3:
         where = "on a base ISO" if off_b < 0.05 else f"{n.format_stops(off_b)} from a base ISO"
         note(off_b < off_a, where)
@@ -190,7 +191,11 @@ def compare(a: Analysis, b: Analysis) -> tuple[tuple[str, ...], tuple[str, ...]]
         deeper = b.focus.depth_m > a.focus.depth_m
         wanted = a.setup.intent.depth_m
         good = deeper if wanted is None or min(a.focus.depth_m, b.focus.depth_m) < wanted else False
-        note(good, f"{_sharp(b)}, was {n.format_length(a.focus.depth_m)}")
+        was = "sharp to infinity" if a.focus.depth_m == inf else n.format_length(a.focus.depth_m)
+        note(good, f"{_sharp(b)}, was {was}")
+    if a.focus.depth_m == b.focus.depth_m == inf and not _near(a.focus.near_m, b.focus.near_m):
+        near, was = (n.format_length(one.focus.near_m) for one in (b, a))
+        note(b.focus.near_m < a.focus.near_m, f"sharp from {near} on, was {was}")
     _note_motion(a, b, note)
     _note_run(a, b, note)
     pieces_a, pieces_b = (len(f.stack.pieces) if f.stack else 0 for f in (a, b))
@@ -198,8 +203,11 @@ def compare(a: Analysis, b: Analysis) -> tuple[tuple[str, ...], tuple[str, ...]]
         note(pieces_b < pieces_a, _filters(pieces_b, pieces_a))
     if a.setup.lamps and a.flicker.safe != b.flicker.safe:
         note(b.flicker.safe, "lamps steady" if b.flicker.safe else "lamps flicker")
-    if abs(b.budget.error_stops) <= c.TOLERABLE_WITHIN_STOPS < abs(a.budget.error_stops):
-        note(True, f"balances: it stood at {n.format_signed(a.budget.error_stops)}")
+    nearer = abs(a.budget.error_stops) - abs(b.budget.error_stops)
+    if abs(b.budget.error_stops) <= c.TOLERABLE_WITHIN_STOPS and nearer >= SEEN_NEARER_STOPS:
+        side = "over" if a.budget.error_stops > 0 else "under"
+        words = f"{n.format_stops(abs(a.budget.error_stops))} {side}"
+        note(True, f"nearer the target, was {words}")
     if not _near(a.focus.field_width_m, b.focus.field_width_m):
         note(False, f"field {n.format_length(b.focus.field_width_m)} wide, was "
                     f"{n.format_length(a.focus.field_width_m)}")  # fmt: skip
@@ -217,11 +225,11 @@ def _filters(count: int, before: int) -> str:
 def _sharp(analysis: Analysis) -> str:
     """The depth of field in words."""
     depth = analysis.focus.depth_m
-    return "sharp without end" if depth == inf else f"{n.format_length(depth)} sharp"
+    return "sharp to infinity" if depth == inf else f"{n.format_length(depth)} sharp"
 
 
-def _off_base(setup: Setup) -> float:
-    """Stops from the nearest base ISO."""
+def off_base_stops(setup: Setup) -> float:
+    """Stops a setup's ISO stands from the nearest base of its profile."""
     bases = setup.profile.base_iso or (setup.body.iso_lowest,)
     return min(abs(iso_stops(base) - iso_stops(setup.iso)) for base in bases)
 
@@ -355,7 +363,7 @@ def _why_there(name: str, one: Candidate, setup: Setup) -> str:
     best = max(saved, key=lambda k: saved[k], default="")
     if not best or saved[best] < 0.02:
         return "goes with the rest"
-    return f"for {CRITERIA[best][0].lower()}, which costs {n.format_number(saved[best], 2)} less"
+    return f"better for: {CRITERIA[best][0].lower()}"
 
 
 def _why_shutter(analysis: Analysis) -> str:

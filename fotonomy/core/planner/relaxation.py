@@ -60,14 +60,14 @@ def ways_out(setup: Setup, missing: float | None) -> tuple[tuple[str, ...], tupl
     freed = {
         name: option for name in HOLDABLE
         if name in setup.held or setup.limit_on(name) is not None
-        if (option := Search(_freed(setup, name)).best()) is not None
+        if (option := Search(set_free(setup, name)).best()) is not None
     }  # fmt: skip
     relaxations = [
         Relaxation(
             f"Free the {_said(name)}: {words_of(setup, one.setup)}",
             f"this change alone is enough; the light then stands at "
             f"{n.format_signed(one.judgement.error_stops)}",
-            _freeing(setup, name) + changes_to(setup, one.setup),
+            freeing(setup, name) + changes_to(setup, one.setup),
         )
         for name, one in sorted(freed.items(), key=lambda pair: pair[1].score)
     ]
@@ -85,13 +85,13 @@ def _said(name: str) -> str:
     return said(by_name()[name].label)
 
 
-def _freeing(setup: Setup, *names: str) -> tuple[Change, ...]:
+def freeing(setup: Setup, *names: str) -> tuple[Change, ...]:
     """The changes that set these settings free."""
     held = tuple(Change(f"held_{name}", False) for name in names if name in setup.held)
     return held + tuple(Change(f"limit_{name}", None) for name in names if setup.limit_on(name))
 
 
-def _freed(setup: Setup, *names: str) -> Setup:
+def set_free(setup: Setup, *names: str) -> Setup:
     limits = tuple(limit for limit in setup.limits if limit.setting not in names)
     return replace(setup, held=setup.held - frozenset(names), limits=limits)
 
@@ -124,7 +124,9 @@ def _two_freed(setup: Setup) -> list[Relaxation]:
     """Where one is not enough: the cheapest pair of settings to free, or all of them."""
     stuck = [s for s in SETTINGS if s in setup.held or setup.limit_on(s) is not None]
     for groups in (list(combinations(stuck, 2)), [tuple(stuck)] if len(stuck) > 2 else []):
-        found = [(g, one) for g in groups if (one := Search(_freed(setup, *g)).best()) is not None]
+        found = [
+            (g, one) for g in groups if (one := Search(set_free(setup, *g)).best()) is not None
+        ]
         if found:
             break
     else:
@@ -134,7 +136,7 @@ def _two_freed(setup: Setup) -> list[Relaxation]:
     return [
         Relaxation(
             f"Free {free}: {words_of(setup, one.setup)}", "no single one of them is enough",
-            _freeing(setup, *names) + changes_to(setup, one.setup),
+            freeing(setup, *names) + changes_to(setup, one.setup),
         )
     ]  # fmt: skip
 
@@ -144,7 +146,7 @@ def _ring_to_get(setup: Setup) -> list[Relaxation]:
     thread = setup.lens.thread_mm
     if thread is None:
         return []
-    free = _freed(setup, "nd_density")
+    free = set_free(setup, "nd_density")
     threads = {g.thread_mm for g in setup.glass if g.seat is Mount.THREAD and g.thread_mm}
     for own in sorted(threads - {thread}, key=lambda mm: (mm < thread, mm)):
         ring = StepRing(name=f"ring {thread:g} to {own:g} mm", lens_mm=thread, filter_mm=own)
@@ -184,7 +186,7 @@ def _glass_to_buy(setup: Setup) -> list[Relaxation]:
 
 def _with_glass(setup: Setup) -> Iterator[tuple[float, Candidate]]:
     """The densities shops sell with which there is a plan that uses glass, and that plan."""
-    free = _freed(setup, "nd_density")
+    free = set_free(setup, "nd_density")
     for density in SHOP_DENSITIES:
         glass = Filter(
             name=f"ND {density:g} to buy", kind=FilterKind.ND, stops=density_to_stops(density),
@@ -219,7 +221,7 @@ def _light_to_find(setup: Setup, missing: float) -> list[Relaxation]:
     over = [int(o.value) for o in iso_offer(setup).options if o.value > ceiling]
     for iso in over:
         raised = replace(setup.body, iso_ceiling=iso)
-        one = Search(_freed(replace(setup, body=raised), "iso")).best()
+        one = Search(set_free(replace(setup, body=raised), "iso")).best()
         if one is not None and one.setup.iso > ceiling:
             stops = n.format_stops(iso_stops(one.setup.iso) - iso_stops(ceiling))
             found.append(

@@ -143,6 +143,17 @@ CRITERIA: dict[str, tuple[str, float, str]] = {
 }
 
 
+# How much more or less a criterion counts, in words; the factors are common practice as we see it,
+# no source.
+EMPHASIS_WORDS = {"not at all": 0.0, "less": 0.5, "usual": 1.0, "more": 2.0}
+
+
+def emphasis_word(times: float) -> str:
+    """The word for a factor on a criterion, or the factor itself where it has none: "3 times"."""
+    found = next((word for word, factor in EMPHASIS_WORDS.items() if factor == times), "")
+    return found or f"{times:g} times"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Intent:
     """What is wanted. None means: no wish.

@@ -116,7 +116,7 @@ def _bar(drawing: Drawing, cycle: Cycle, place: tuple[float, float], words: bool
 
 def _verdict(cycle: Cycle) -> tuple[str, str]:
     if cycle.fits:
-        return f"■ fits, {format_number(cycle.idle_s, 2)} s to spare", "verdict good"
+        return f"● fits, {format_number(cycle.idle_s, 2)} s to spare", "verdict good"
     if cycle.keeps_up:
         return "▲ only just: the buffer has to carry it", "verdict warn"
     return f"✕ does not fit; {format_number(cycle.shortest_s, 1)} s would", "verdict bad"

@@ -24,7 +24,7 @@ def flicker_figure(analysis: Analysis, size: Size) -> str:
     state = analysis.flicker
     _present(drawing, analysis, x, y)
     kind = "good" if state.safe else "warn"
-    words = f"{'■' if state.safe else '▲'} {_now(analysis)}: {_left(analysis)} % ripple left"
+    words = f"{'●' if state.safe else '▲'} {_now(analysis)}: {_left(analysis)} % ripple left"
     label_within(drawing, x(log2(analysis.setup.time_s)), px - 1, words, f"verdict {kind}", LEFT,
                  width)  # fmt: skip
     drawing.paste(_ground(x, y, width, state.pulses_hz, state.safe_times_s, px))
@@ -70,10 +70,7 @@ def _present(drawing: Drawing, analysis: Analysis, x: Scale, y: Scale) -> None:
     at, high = x(log2(analysis.setup.time_s)), y(min(1.0, state.ripple))
     at = min(max(at, 6.0), drawing.width - 6)
     drawing.line(at, y(1) - 4, at, y(0), "now")
-    if state.safe:
-        drawing.rect(at - 4, high - 4, 8, 8, "mark good")
-    else:
-        drawing.area([(at, high - 6), (at - 6, high + 5), (at + 6, high + 5)], "mark warn")
+    drawing.verdict_mark(at, high, 5, "good" if state.safe else "warn")
 
 
 def _curve(x: Scale, y: Scale, pulses_hz: float) -> list[tuple[float, float]]:

@@ -175,7 +175,7 @@ def _mark(drawing: Drawing, axes: Axes, tone: Tone, kind: str, index: int | None
     x, y = _place(axes, tone)
     drawing.line(x, y, x, axes.y.start, f"drop {kind}")
     if tone.clipped_stops > 0:
-        drawing.area([(x, y - 7), (x + 7, y), (x, y + 7), (x - 7, y)], f"mark {kind}")
+        drawing.verdict_mark(x, y, 6, "bad")
     else:
         drawing.circle(x, y, 5, f"tone {kind}")
     if index is not None and index >= 0:

@@ -45,14 +45,18 @@ def steps_of(budget: Budget) -> list[Step]:
 
 def balance_words(budget: Budget) -> str:
     """The verdict in words: "balanced, 0.1 stop over"."""
-    miss = abs(budget.error_stops)
     word = VERDICT_WORDS[budget.verdict]
     if not budget.light_said:
         word = f"light not said yet: at EV {format_number(budget.ev100)} {word}"
-    if miss < 0.05:
-        return f"{word}, on target"
-    side = "over" if budget.error_stops > 0 else "under"
-    return f"{word}, {format_stops(miss)} {side}"
+    return f"{word}, {miss_words(budget)}"
+
+
+def miss_words(budget: Budget) -> str:
+    """How far from the target: "on target", "0.3 stops over"."""
+    miss = abs(budget.error_stops)
+    if miss < SEEN_STOPS:
+        return "on target"
+    return f"{format_stops(miss)} {'over' if budget.error_stops > 0 else 'under'}"
 
 
 def budget_figure(budget: Budget, size: Size) -> str:
@@ -147,11 +151,11 @@ def _words(drawing: Drawing, x: Scale, step: Step, y: float, tall: float) -> Non
 def _foot(drawing: Drawing, x: Scale, budget: Budget, height: float, words: bool) -> None:
     """Where the sum comes to lie, under the bars of a tile, and how far off it is."""
     at, y = x(budget.error_stops), height - (drawing.text_px + 3 if words else 8)
-    kind = _kind_of(budget)
+    kind = verdict_kind(budget)
     if kind not in ("good", "unsaid"):
         drawing.line(x(0), y + 4, at, y + 4, f"miss {kind}")
     tall = 10 if words else 7
-    drawing.area([(at, y), (at - 6, y + tall), (at + 6, y + tall)], f"mark {kind}")
+    drawing.verdict_mark(at, y + tall / 2, tall / 2, kind)
     if not words:
         return
     miss = abs(budget.error_stops)
@@ -162,7 +166,8 @@ def _foot(drawing: Drawing, x: Scale, budget: Budget, height: float, words: bool
                    (left, base, said, f"verdict {kind} end")))  # fmt: skip
 
 
-def _kind_of(budget: Budget) -> str:
+def verdict_kind(budget: Budget) -> str:
+    """How the balance is coloured and marked: good, warn, bad, or unsaid."""
     if not budget.light_said:
         # A guess is neither right nor wrong.
         return "unsaid"
@@ -173,13 +178,11 @@ def _kind_of(budget: Budget) -> str:
 
 def _balance(drawing: Drawing, x: Scale, budget: Budget, words: str, floor_y: float) -> None:
     at, y = x(budget.error_stops), floor_y - 15
-    kind = _kind_of(budget)
+    kind = verdict_kind(budget)
     good = kind in ("good", "unsaid")
-    if good:
-        drawing.area([(at, y), (at - 6, y + 11), (at + 6, y + 11)], f"mark {kind}")
-    else:
+    if not good:
         drawing.line(x(0), y + 6, at, y + 6, f"miss {kind}")
-        drawing.area([(at, y - 1), (at - 7, y + 6), (at, y + 13), (at + 7, y + 6)], f"mark {kind}")
+    drawing.verdict_mark(at, y + 6, 6, kind)
     # Beside the mark, on the side away from the target, so that the miss stays in view.
     left, right = (at, at) if good else (min(at, x(0)), max(at, x(0)))
     for text in (words, f"{format_signed(budget.error_stops)} stops"):

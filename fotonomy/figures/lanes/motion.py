@@ -22,7 +22,7 @@ LEAST_STEP_PX = 26.0
 MOST_MARKS = 48
 # Narrower drawings put one thing a line.
 SHAPES = {
-    Cadence.STILL: "■", Cadence.COMFORTABLE: "▲", Cadence.BORDERLINE: "◆", Cadence.STROBING: "✕",
+    Cadence.STILL: "●", Cadence.COMFORTABLE: "●", Cadence.BORDERLINE: "▲", Cadence.STROBING: "✕",
     Cadence.UNREADABLE: "✕",
 }  # fmt: skip
 KINDS = {
@@ -106,7 +106,7 @@ def flicker_words(analysis: Analysis) -> str:
     if analysis.setup.single_frame:
         return f"{mains} Hz mains: one frame shows no flicker"
     if state.safe:
-        return f"■ {mains} Hz mains: safe, {left} % ripple left"
+        return f"● {mains} Hz mains: safe, {left} % ripple left"
     near = sorted(state.safe_times_s, key=lambda t: abs(log2(t / analysis.setup.time_s)))[:3]
     safe = " ".join(format_time(t) for t in sorted(near))
     ways = f"safe: {safe}" if safe else "none safe at this rate"

@@ -114,11 +114,7 @@ def _setting(
     if not size.tile:
         drawing.line(at, shown, at, buys, "buys")
         drawing.line(at - 5, buys, at + 5, buys, "buys")
-    if good:
-        drawing.circle(at, shown, 5, f"tone {kind}")
-    else:
-        drawing.area([(at, shown - 7), (at + 7, shown), (at, shown + 7), (at - 7, shown)],
-                     f"mark {kind}")  # fmt: skip
+    drawing.verdict_mark(at, shown, 5, kind)
     drawing.keep_clear(at - 6, shown - 7, at + 6, shown + 7)
     if size.glance:
         return

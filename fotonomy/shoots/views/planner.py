@@ -33,7 +33,8 @@ from fotonomy.web.long_work import one_at_a_time
 def plans(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """What the planner offers: a fragment for the bench, or a page of its own."""
     row = setup_for(request, shoot_id, setup_id)
-    context = {"view": plans_view(Edit.untouched(row)), "row": row, "shoot": row.shoot}
+    view = plans_view(Edit.untouched(row), window_of(request))
+    context = {"view": view, "row": row, "shoot": row.shoot}
     page = "shoots/_plans.html" if wants_fragment(request) else "shoots/plans.html"
     return render(request, page, context)
 

@@ -313,7 +313,7 @@
         press = element("button", way ? "use" : "keep");
       words.append(element("b", way ? way.words : "Only keep the reading"));
       for (const cost of way?.costs || []) words.append(element("span", cost));
-      if (way && !way.costs.length) words.append(element("span", "◆ as planned otherwise", "good-word"));
+      if (way && !way.costs.length) words.append(element("span", "● as planned otherwise", "good-word"));
       if (way?.held) words.append(element("span", "▲ moves what you hold", "warn-word"));
       press.type = "button";
       press.addEventListener("click", () => takeWay(text, setup, way));

@@ -11,6 +11,9 @@ document.addEventListener("alpine:init", () => {
       this.store.toggle = (name) => this.toggle(name);
       this.store.closePanel = () => this.closePanel();
       this.store.play = (against) => this.play(against);
+      // A link of another page may lead to a fold.
+      const fold = location.hash && document.querySelector(`details.about${location.hash}`);
+      if (fold) this.openFold(fold.id);
       this.$root.addEventListener("click", (event) => this.clicked(event));
       this.$root.addEventListener("change", (event) => {
         if (event.target.id === "play-against") this.play(event.target.value);
@@ -31,6 +34,12 @@ document.addEventListener("alpine:init", () => {
         if (!on(`[data-${name}]`) && !on(`[data-${name}-close]`)) continue;
         event.preventDefault();
         this.toggle(name);
+      }
+      const fold = on("[data-fold]")?.dataset.fold;
+      if (fold) {
+        event.preventDefault();
+        this.closePanel();
+        this.openFold(fold);
       }
       if (on("[data-play]")) {
         event.preventDefault();
@@ -54,6 +63,13 @@ document.addEventListener("alpine:init", () => {
       if (!this.open) return false;
       this.toggle(this.open);
       return true;
+    },
+
+    openFold(id) {
+      const fold = document.getElementById(id);
+      fold.open = true;
+      fold.scrollIntoView({ block: "nearest" });
+      fold.querySelector("input:not([type=hidden]), select")?.focus();
     },
 
     giveBack(name) {
