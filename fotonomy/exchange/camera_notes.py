@@ -1,7 +1,7 @@
 """What a camera wrote into its file, as far as it makes sense; nothing of people and places.
 
 EXIF 2.32 (CIPA DC-008): ExposureTime, FNumber, PhotographicSensitivity, FocalLength,
-DateTimeOriginal, SubSecTimeOriginal, OffsetTimeOriginal, BodySerialNumber.
+DateTimeOriginal, SubSecTimeOriginal, OffsetTimeOriginal, BodySerialNumber, Model.
 """
 
 import re
@@ -11,6 +11,7 @@ from math import isfinite
 from typing import Any
 
 from fotonomy.core.notation.decimals import decimal
+from fotonomy.core.notation.texts import without_unkeepable
 
 MOST_NUMBER = 1e7
 
@@ -59,6 +60,12 @@ def serial_note(value: Any) -> str | None:
     return re.sub(r"[^A-Za-z0-9-]", "", str(value or ""))[:40] or None
 
 
+def model_note(value: Any) -> str | None:
+    """What a camera calls itself: forty letters at most, spaces one at a time."""
+    text = without_unkeepable(" ".join(str(value or "").split()))
+    return "".join(letter for letter in text if letter.isprintable())[:40].strip() or None
+
+
 def notes(get: Callable[[str], Any]) -> dict[str, Any]:
     """All notes that make sense. ``get`` gives what a file has by EXIF name, None where nothing."""
     found: dict[str, Any] = {
@@ -67,6 +74,6 @@ def notes(get: Callable[[str], Any]) -> dict[str, Any]:
         "focal_mm": number_note(get("FocalLength")),
         "taken": moment_note(get("DateTimeOriginal"), get("SubSecTimeOriginal")),
         "offset": zone_note(get("OffsetTimeOriginal")),
-        "serial": serial_note(get("BodySerialNumber")),
+        "serial": serial_note(get("BodySerialNumber")), "model": model_note(get("Model")),
     }  # fmt: skip
     return {name: value for name, value in found.items() if value is not None}

@@ -11,7 +11,13 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any
 
-from fotonomy.exchange.camera_notes import moment_note, notes, number_note, serial_note
+from fotonomy.exchange.camera_notes import (
+    model_note,
+    moment_note,
+    notes,
+    number_note,
+    serial_note,
+)
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.exchange.pictures import Preview, read_preview
 
@@ -131,6 +137,7 @@ _EXIF = {
     "PhotographicSensitivity": "EXIF ISOSpeedRatings", "FocalLength": "EXIF FocalLength",
     "DateTimeOriginal": "EXIF DateTimeOriginal", "SubSecTimeOriginal": "EXIF SubSecTimeOriginal",
     "OffsetTimeOriginal": "EXIF OffsetTimeOriginal", "BodySerialNumber": "EXIF BodySerialNumber",
+    "Model": "Image Model",
 }  # fmt: skip
 
 
@@ -194,6 +201,7 @@ def _film(file: SlicedFile) -> Head | Wanted | None:
     wrote = {
         "length_s": length_s, "fps": number_note(video.frame_rate),
         "serial": serial_note(getattr(general, "comapplequicktimeserial", None)),
+        "model": model_note(getattr(general, "comapplequicktimemodel", None)),
         **_when(general, video),
     }  # fmt: skip
     return Head(

@@ -20,7 +20,7 @@ _OTHER_NAMES = {
     "PhotographicSensitivity": ("iso", "isospeedratings"),
     "BodySerialNumber": ("serialnumber", "cameraserialnumber"),
     "OffsetTimeOriginal": ("offsettime",), "DateTimeOriginal": ("datetime", "createdate"),
-    "SubSecTimeOriginal": ("subsectime",),
+    "SubSecTimeOriginal": ("subsectime",), "Model": ("cameramodelname", "cameramodel"),
 }  # fmt: skip
 _NAMES = ("filename", "sourcefile", "file", "name")
 

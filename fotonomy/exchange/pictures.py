@@ -167,19 +167,27 @@ def read_pixels(jpeg: bytes) -> NDArray[np.uint8]:
 
 # EXIF 2.32 tags (CIPA DC-008) by their names.
 _TAGS = {
-    "ExposureTime": 33434, "FNumber": 33437, "PhotographicSensitivity": 34855,
-    "FocalLength": 37386, "DateTimeOriginal": 36867, "SubSecTimeOriginal": 37521,
-    "OffsetTimeOriginal": 36881, "BodySerialNumber": 42033,
-}  # fmt: skip
+    "ExposureTime": 33434,
+    "FNumber": 33437,
+    "PhotographicSensitivity": 34855,
+    "FocalLength": 37386,
+    "DateTimeOriginal": 36867,
+    "SubSecTimeOriginal": 37521,
+    "OffsetTimeOriginal": 36881,
+    "BodySerialNumber": 42033,
+}
+# Stands in the first directory of the file, not in that of EXIF.
+_MODEL = 272  # fmt: skip
 
 
 def _written_by_camera(still: Image.Image) -> dict[str, Any]:
     """What the camera wrote down, as far as it makes sense."""
     try:
-        given = still.getexif().get_ifd(0x8769)
+        tags = still.getexif()
+        given = {**tags.get_ifd(0x8769), _MODEL: tags.get(_MODEL)}
     except Exception:
         return {}
-    return notes(lambda name: given.get(_TAGS[name]))
+    return notes(lambda name: given.get(_MODEL if name == "Model" else _TAGS[name]))
 
 
 @dataclass(frozen=True)

@@ -1,5 +1,6 @@
 """A test frame in Chromium: areas dragged and moved by keys, measured, and on to the ways."""
 
+import re
 from datetime import timedelta
 from typing import Any
 
@@ -115,12 +116,12 @@ def test_pictures_are_brought_home_with_progress_and_matched(frame: Page) -> Non
     assert shoot.pictures.count() == before + 6
     # The same files again: they are there.
     frame.goto(f"/shoots/{shoot.pk}/takes/home/")
-    expect(frame.locator("table.crew-list")).to_contain_text("agree with the log")
-    frame.get_by_role("button", name="Put them to their takes").click()
-    expect(frame.locator("#messages")).to_contain_text("6 pictures are put to a take")
+    expect(frame.locator(".home-cameras")).to_contain_text("agree with the log")
+    frame.get_by_role("button", name=re.compile("as shown")).click()
+    expect(frame.locator("#messages")).to_contain_text("6 pictures are matched to takes")
     assert {row.take_uid for row in shoot.pictures.filter(name__startswith="IMG")} == {
         t.uid for t in takes
     }
     frame.get_by_role("button", name="Undo: 6 pictures").click()
     frame.goto(f"/shoots/{shoot.pk}/takes/home/")
-    expect(frame.locator(".stills li")).to_have_count(6)
+    expect(frame.locator(".home-group")).to_have_count(6)

@@ -223,6 +223,7 @@ def test_compare_two_setups_and_copy(demo_page: Page) -> None:
 def test_a_starting_point_for_what_stands_still(demo_page: Page) -> None:
     page = demo_page
     page.keyboard.press("p")
+    page.locator("#plans-start > summary").click()
     page.get_by_role("button", name="It stands still").click()
     expect(page.locator("[data-scale=iris] .hold input")).to_be_checked()
     # What stands still keeps its half period too.

@@ -1,5 +1,6 @@
 """A run in Chromium: dropped, looked at with progress, read, and its advice taken into the kit."""
 
+import re
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -52,10 +53,12 @@ def test_a_run_is_dropped_read_and_its_advice_taken_into_the_kit(desk: Page) -> 
     desk.goto(f"/shoots/{shoot.pk}/takes/home/")
     desk.locator("#h-still").set_input_files(files)
     desk.get_by_role("button", name="Import", exact=True).click()
-    expect(desk.locator("table.crew-list")).to_contain_text("48 pictures", timeout=30_000)
-    desk.locator("input[name=offset]").fill("+0:02:00")
-    desk.get_by_role("button", name="Put them to their takes").click()
-    expect(desk.locator("#messages")).to_contain_text("48 pictures are put to a take")
+    expect(desk.locator(".home-cameras")).to_contain_text("48 pictures", timeout=30_000)
+    desk.locator("input[name=offset]:visible").fill("+0:02:00")
+    desk.get_by_role("button", name="Look again").click()
+    expect(desk.locator(".home-cameras")).to_contain_text("as you typed it")
+    desk.get_by_role("button", name=re.compile("as shown")).click()
+    expect(desk.locator("#messages")).to_contain_text("48 pictures are matched to takes")
     desk.goto(f"/shoots/{shoot.pk}/takes/")
     desk.get_by_role("link", name="1A Mill pond filling, take 1").click()
     desk.get_by_role("link", name="The run, frame by frame").click()

@@ -62,7 +62,7 @@ SENT_BY_OWNERS = {"teaching-take", "home-body", "run-advice"}
 SENT_BY_LOGGERS = {
     "field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step", "metered",
     "picture-add", "picture-drop", "frame-levels", "home-add", "home-head", "home-match",
-    "home-put", "home-drop", "run-see", "row-keep", "burst-keep",
+    "home-back", "home-drop", "run-see", "row-keep", "burst-keep",
 }  # fmt: skip
 SENT_BY_ALL = {"drill-own", "drill-take"}
 

@@ -6,9 +6,11 @@ from typing import Any
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
+from lxml import html
 
 from fotonomy.core.errors import RuleError
 from fotonomy.field.models import PictureData, Take, TakePicture
+from fotonomy.kit.models import Body
 from fotonomy.shoots import history
 from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.takes import ingest as services
@@ -20,6 +22,8 @@ from tests.web.test_pictures import Ratio, photo
 pytestmark = pytest.mark.usefixtures("nothing_shot_yet")
 # Exposure time, f-number, ISO, when it was taken, number of the camera (CIPA DC-008).
 TIME, F_NUMBER, ISO, TAKEN, ZONE, SERIAL = 33434, 33437, 34855, 36867, 36881, 42033
+# Of the camera, in the first directory of the file.
+MODEL = 272
 
 
 def still(at: datetime | None, serial: str = "SN1", seed: int = 1, **more: Any) -> bytes:
@@ -28,6 +32,8 @@ def still(at: datetime | None, serial: str = "SN1", seed: int = 1, **more: Any) 
         tags[TAKEN] = f"{at:%Y:%m:%d %H:%M:%S}"
     if "zone" in more:
         tags[ZONE] = more["zone"]
+    if "model" in more:
+        tags[MODEL] = more["model"]
     return photo(exif=tags, seed=seed)
 
 
@@ -70,13 +76,13 @@ def test_a_camera_whose_clock_is_off_is_put_right(
     assert (camera.name, camera.count) == ("Camera SN1", 4)
     assert camera.how == "4 of 4 pictures agree with the log"
     assert abs(read_offset(camera.offset) - off.total_seconds()) <= 30
-    assert len(shown(demo_client, demo).stills) == 4
+    assert [one.count for one in shown(demo_client, demo).groups] == [1, 1, 1, 1]
     demo_client.post(at("home-match", demo), {"serial": "SN1", "offset": camera.offset})
     assert [row.take_uid for row in demo.pictures.order_by("wrote__taken")] == [
         "t-0", "t-1", "t-2", "t-3",
     ]  # fmt: skip
     view = shown(demo_client, demo)
-    assert (view.placed, view.stills, view.cameras) == (4, (), ())
+    assert (view.placed, view.groups, view.cameras) == (4, (), ())
     # All of it is one step.
     history.undo(demo)
     assert not demo.pictures.exclude(take_uid="").exists()
@@ -135,26 +141,105 @@ def test_what_does_not_match_is_offered_and_put_by_hand(
         still(None, seed=78),
     )
     demo_client.post(at("home-match", demo), {})
+    late, without = shown(demo_client, demo).groups
+    assert (without.when, without.count) == ("no clock", 1)
+    # A setup that was planned near then is the first choice; without a clock nobody guesses.
+    chosen = next(one for one in late.options if one.chosen)
+    assert chosen.value == f"new-{takes[0].setup_key}"
+    assert "nothing was logged then; 5A is nearest, planned 15:20" in late.why
+    assert next(one for one in without.options if one.chosen).value == ""
+    decide(demo_client, demo, {without: "t-2", late: ""})
+    assert TakePicture.objects.get(pk=int(without.keys)).take_uid == "t-2"
+    assert TakePicture.objects.get(pk=int(late.keys)).take_uid == ""
+    decide(demo_client, demo, {late: "no-such-take"})
+    decide(demo_client, demo, {late: "new-999999"})
+    assert TakePicture.objects.get(pk=int(late.keys)).take_uid == ""
+
+
+def decide(client: Any, shoot: Shoot, choices: dict[Any, str]) -> Any:
+    """What the page sends: every group with where it goes."""
+    sent: dict[str, list[str]] = {"keys": [], "to-group": [], "at": [], "length": []}
+    for group, to in choices.items():
+        for name, value in (
+            ("keys", group.keys), ("to-group", to), ("at", group.at_s), ("length", group.length_s)
+        ):  # fmt: skip
+            sent[name].append(value)
+    return client.post(at("home-match", shoot), {**sent, "do": "shown"}, follow=True)
+
+
+def test_a_new_take_is_what_its_pictures_say_and_all_of_it_one_step(
+    demo_client: Any, demo: Shoot, takes: list[Take]
+) -> None:
+    later = local(takes[3]) + timedelta(minutes=30)
+    bring(demo_client, demo, *(still(local(t), seed=k) for k, t in enumerate(takes)))
+    files = [still(later + timedelta(seconds=6 * k), seed=20 + k) for k in range(6)]
+    bring(demo_client, demo, *files, still(later + timedelta(hours=2), seed=40))
+    groups = shown(demo_client, demo).groups
+    assert [one.count for one in groups] == [1, 1, 1, 1, 6, 1]
+    assert "a run: one every 6 s" in groups[4].why
+    choices = {one: next(o.value for o in one.options if o.chosen) for one in groups}
+    choices[groups[5]] = "-"
+    count = demo.takes.count()
+    answer = decide(demo_client, demo, choices)
+    assert "10 pictures are matched to takes. 1 new take. 1 left out." in answer.content.decode()
+    new = demo.takes.get(note="logged from its pictures")
+    assert new.at.astimezone(demo.main_place.zone).replace(tzinfo=None) == later
+    assert (new.length_s, new.number) == (30.0, 5)
+    # The camera wrote 1/50, f/4 and ISO 500: what differs from the plan stands as set.
+    assert set(new.differed) <= {"shutter", "iris", "iso"}
     view = shown(demo_client, demo)
-    assert len(view.stills) == 2
-    without, late = sorted(view.stills, key=lambda one: "no clock" not in one.words)
-    assert "no clock in it" in without.words
-    # The nearest take stands first.
-    assert late.choices[0][0] == "t-3"
-    assert {uid for uid, _ in without.choices} == {"t-0", "t-1", "t-2", "t-3"}
-    demo_client.post(
-        at("home-put", demo),
-        {
-            f"take-{without.key}": "t-2",
-            f"take-{late.key}": "",
-            "take-x": "t-1",
-            "take-999999": "t-1",
-        },
-    )
-    assert TakePicture.objects.get(pk=without.key).take_uid == "t-2"
-    assert TakePicture.objects.get(pk=late.key).take_uid == ""
-    demo_client.post(at("home-put", demo), {f"take-{late.key}": "no-such-take"})
-    assert TakePicture.objects.get(pk=late.key).take_uid == ""
+    assert (view.placed, view.left_out, view.groups) == (10, 1, ())
+    history.undo(demo)
+    assert demo.takes.count() == count
+    assert {row.take_uid for row in demo.pictures.all()} == {""}
+    history.redo(demo)
+    assert demo.takes.count() == count + 1
+    demo_client.post(at("home-back", demo))
+    assert shown(demo_client, demo).left_out == 0
+
+
+def test_ticked_pictures_go_where_one_choice_says(
+    demo_client: Any, demo: Shoot, takes: list[Take]
+) -> None:
+    bring(demo_client, demo, *(still(local(t), seed=k) for k, t in enumerate(takes)))
+    first, second = list(demo.pictures.order_by("wrote__taken"))[:2]
+    sent = {"do": "chosen", "to": "t-3", "chosen": [first.pk, second.pk], "keys": ["1"]}
+    demo_client.post(at("home-match", demo), sent)
+    assert demo.pictures.filter(take_uid="t-3").count() == 2
+    sent = {"do": "chosen", "to": f"new-{takes[0].setup_key}", "chosen": [first.pk], "keys": ["1"]}
+    demo_client.post(at("home-match", demo), sent)
+    new = demo.takes.get(note="logged from its pictures")
+    assert demo.pictures.get(take_uid=new.uid) == first
+    assert new.at == takes[0].at
+
+
+def test_a_camera_without_a_number_is_known_by_its_model(
+    demo_client: Any, demo: Shoot, takes: list[Take]
+) -> None:
+    bring(
+        demo_client, demo,
+        *(still(local(t), "", seed=k, model="Phone") for k, t in enumerate(takes)),
+    )  # fmt: skip
+    (camera,) = shown(demo_client, demo).cameras
+    phone = Body.objects.get(owner=demo.owner, name="Phone")
+    assert (camera.serial, camera.asks) == ("Phone", "The files say Phone. Is that your Phone?")
+    assert camera.body_id == phone.pk
+    demo_client.post(at("home-body", demo), {"serial": "Phone", "body": phone.pk})
+    (camera,) = shown(demo_client, demo).cameras
+    assert (camera.asks, camera.body_id) == ("", phone.pk)
+
+
+def test_pictures_of_the_second_day_go_to_the_takes_of_that_day(
+    demo_client: Any, demo: Shoot, takes: list[Take], launch: Setup
+) -> None:
+    """The same hours on two days, and a clock that is an hour ahead: the date decides."""
+    for k, take in enumerate(takes):
+        logged(launch, uid=f"n-{k}", at=take.at + timedelta(days=1), length_s=20.0)
+    off = timedelta(days=1, hours=1)
+    bring(demo_client, demo, *(still(local(t) + off, seed=k) for k, t in enumerate(takes)))
+    demo_client.post(at("home-match", demo), {})
+    found = {row.take_uid for row in demo.pictures.all()}
+    assert found == {"n-0", "n-1", "n-2", "n-3"}
 
 
 def test_a_still_is_a_small_copy_and_there_once(
@@ -201,9 +286,16 @@ def test_wrong_offsets_are_said_beside_their_field(
     demo_client: Any, demo: Shoot, takes: list[Take], text: str
 ) -> None:
     bring(demo_client, demo, still(local(takes[0])))
-    answer = demo_client.post(at("home-match", demo), {"serial": "SN1", "offset": text})
+    answer = demo_client.get(at("takes-home", demo), {"serial": "SN1", "offset": text})
     assert answer.status_code == 422
-    assert "Hours and minutes such as" in answer.content.decode()
+    page = html.fromstring(answer.content.decode())
+    (field,) = page.xpath("//input[@name='offset'][@aria-invalid='true']")
+    assert field.get("value") == text
+    said = page.xpath(f"//*[@id='{field.get('aria-describedby')}']")[0].text_content()
+    assert "Hours and minutes such as" in said
+    sent = {"serial": "SN1", "offset": text}
+    answer = demo_client.post(at("home-match", demo), sent, follow=True)
+    assert "Its clock: Hours and minutes such as" in answer.content.decode()
     assert not demo.pictures.exclude(take_uid="").exists()
 
 
@@ -237,8 +329,8 @@ def test_what_is_dropped_leaves_no_copy_that_nobody_uses(
 def test_nothing_brought_yet(demo_client: Any, demo: Shoot) -> None:
     answer = demo_client.get(at("takes-home", demo))
     assert answer.status_code == 200
-    assert "Cameras and their clocks" not in answer.content.decode()
+    assert "its clock is ahead by" not in answer.content.decode()
     assert (
-        "No picture lies near"
+        "No picture was shot near"
         in demo_client.post(at("home-match", demo), follow=True).content.decode()
     )

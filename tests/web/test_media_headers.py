@@ -266,7 +266,7 @@ def test_a_camera_is_asked_for_once_and_goes_to_takes_of_its_body(
         reverse("home-body", args=[demo.pk]), {"serial": "B7", "body": str(other.body_id)}
     )
     (camera,) = shown(demo_client, demo).cameras
-    assert camera.name == f"{other.body} (B7)"
+    assert (camera.name, camera.body_id, camera.asks) == ("Camera B7", other.body_id, "")
     demo_client.post(reverse("home-match", args=[demo.pk]), {"serial": "B7", "offset": "0:00"})
     assert TakePicture.objects.get().take_uid == theirs.uid
     demo_client.post(reverse("home-body", args=[demo.pk]), {"serial": "B7", "body": ""})

@@ -28,6 +28,7 @@ from tests.web.test_takes import logged
 pytestmark = pytest.mark.usefixtures("nothing_shot_yet")
 
 EXPOSURE = 0x8769
+MODEL = 272
 
 
 def photo(
@@ -42,7 +43,8 @@ def photo(
     if turned:
         tags[0x0112] = turned
     for tag, value in (exif or {}).items():
-        tags.get_ifd(EXPOSURE)[tag] = value
+        # What the camera is called stands in the first directory, the rest in that of EXIF.
+        (tags if tag == MODEL else tags.get_ifd(EXPOSURE))[tag] = value
     # Where it was taken: this must not be kept.
     tags.get_ifd(0x8825)[1] = "S"
     still.save(out, kind, exif=tags, quality=90)

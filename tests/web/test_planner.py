@@ -29,7 +29,9 @@ def spec(row: Setup) -> Any:
     return spec_of(row, packed_kit(row.shoot))
 
 
-def test_plans_stand_under_what_stands_and_one_press_takes_one(demo_client: Any, adze: Setup) -> None:
+def test_plans_stand_under_what_stands_and_one_press_takes_one(
+    demo_client: Any, adze: Setup
+) -> None:
     send(demo_client, adze, held_iris="0", held_shutter="0", light="13.5")
     page = plans(demo_client, adze)
     held = ".//li[@class='chip is-held']/b"

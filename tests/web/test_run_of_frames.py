@@ -23,7 +23,7 @@ from fotonomy.shoots.models import Setup, Shoot
 from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.simulators.run_frames import Faults, run_of_stills
 from fotonomy.takes import runs
-from fotonomy.takes.ingest import put_to_takes
+from fotonomy.takes.ingest import Decision, put_to_takes
 from fotonomy.takes.kit_suggestions import counter_offer, take_count
 from fotonomy.takes.runs import number_of, see_some
 from tests.web.test_field import logged
@@ -107,12 +107,12 @@ def test_a_frame_that_comes_between_is_looked_at_and_its_neighbour_again(
 ) -> None:
     see_some(run, 99)
     rows = runs.frames_of(run)
-    put_to_takes(demo, {rows[5].pk: ""}, "out")
+    put_to_takes(demo, [Decision((rows[5].pk,))], "out")
     assert runs.unseen_of(runs.frames_of(run)) == [5]
     view, _ = page(demo_client, run)
     assert (view.done, view.frames, view.found) == (11, 12, None)
     see_some(run, 99)
-    put_to_takes(demo, {rows[5].pk: "run"}, "in")
+    put_to_takes(demo, [Decision((rows[5].pk,), "run")], "in")
     assert runs.unseen_of(runs.frames_of(run)) == [6]
 
 
@@ -134,12 +134,12 @@ def test_too_few_frames_and_a_setup_that_is_gone_are_said(
     demo_client: Any, demo: Shoot, run: Take
 ) -> None:
     rows = runs.frames_of(run)
-    put_to_takes(demo, {row.pk: "" for row in rows[2:]}, "out")
+    put_to_takes(demo, [Decision(tuple(row.pk for row in rows[2:]))], "out")
     assert (
         "A run has 3 frames at least"
         in demo_client.get(at("run", run), follow=True).content.decode()
     )
-    put_to_takes(demo, {row.pk: "run" for row in rows[2:]}, "in")
+    put_to_takes(demo, [Decision(tuple(row.pk for row in rows[2:]), "run")], "in")
     Setup.objects.filter(code="1A", shoot=demo).delete()
     answer = demo_client.get(at("run", run), follow=True).content.decode()
     assert "Its setup was deleted" in answer
@@ -150,12 +150,12 @@ def test_files_without_a_clock_or_of_another_shape_are_told_of_as_far_as_they_go
     demo_client: Any, demo: Shoot, run: Take
 ) -> None:
     rows = runs.frames_of(run)
-    put_to_takes(demo, {row.pk: "" for row in rows}, "out")
+    put_to_takes(demo, [Decision(tuple(row.pk for row in rows))], "out")
     plain = [SimpleUploadedFile(f"x{k}.jpg", photo(seed=k)) for k in range(3)]
     odd = SimpleUploadedFile("tall.jpg", photo(300, 500, seed=9))
     demo_client.post(reverse("home-add", args=[demo.pk]), {"still": [*plain, odd]})
     new = TakePicture.objects.filter(shoot=demo).order_by("-pk")[:4]
-    put_to_takes(demo, {row.pk: "run" for row in new}, "by hand")
+    put_to_takes(demo, [Decision(tuple(row.pk for row in new), "run")], "by hand")
     demo_client.post(at("run-see", run))
     view, text = page(demo_client, run)
     assert view.whole
@@ -235,7 +235,8 @@ def test_the_trail_of_stars_is_told_as_far_as_a_copy_goes(
         Image.fromarray(sky).save(out, "JPEG", quality=95)
         sent = SimpleUploadedFile(f"S{number}.jpg", out.getvalue() + bytes(number))
         demo_client.post(reverse("home-add", args=[demo.pk]), {"still": sent})
-    put_to_takes(demo, dict.fromkeys(demo.pictures.values_list("pk", flat=True), "night"), "all")
+    keys = tuple(demo.pictures.values_list("pk", flat=True))
+    put_to_takes(demo, [Decision(keys, "night")], "all")
     see_some(take, 9)
     (line,) = [one for one in page(demo_client, take)[0].lines if "stars trail" in one]
     # Six pixels of 480 are 48 of 3840, and a copy tells four.

@@ -1,12 +1,13 @@
 """Plan against actual: what was set otherwise, and by how much it moved the exposure."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from math import log2
 from typing import Any
 
 from fotonomy.core.errors import RuleError
 from fotonomy.core.exposure.light_budget import light_budget
+from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import by_name
 from fotonomy.core.spec.changes import Change, applied
 from fotonomy.core.spec.setup import Setup
@@ -162,3 +163,33 @@ def exposed_stops(done: Setup, wrote: Mapping[str, Any]) -> float | None:
     if min(time_s, f_number, iso) <= 0:
         return None
     return written_stops(time_s, done.time_s, f_number, done.iris, iso, done.iso)
+
+
+# What a camera writes down of each setting, and the stops that twice as much of it does.
+WRITTEN = {"shutter": ("exposure_s", 1.0), "iris": ("f_number", -2.0), "iso": ("iso", 1.0)}
+
+
+def written_off(planned: Setup, wrote: Mapping[str, Any]) -> dict[str, tuple[float, float]]:
+    """What a camera wrote down otherwise than planned, by setting: its value, and the stops.
+
+    ``wrote`` is as in ``exposed_stops``; what it has not, or no number above nought, is left out.
+    """
+    have = {"shutter": planned.time_s, "iris": planned.iris, "iso": float(planned.iso)}
+    found = {}
+    for name, (key, doubling) in WRITTEN.items():
+        try:
+            value = float(wrote[key])
+        except (KeyError, TypeError, ValueError):
+            continue
+        if value > 0 and abs(off := setting_stops(value, have[name], doubling)) >= SAME_STOPS:
+            found[name] = (value, off)
+    return found
+
+
+def written_texts(planned: Setup, wrote: Mapping[str, Any]) -> dict[str, str]:
+    """What a camera wrote down otherwise than planned, as a take says it."""
+    write: dict[str, Callable[[float], str]] = {
+        "shutter": n.format_time, "iris": lambda value: f"f/{n.format_number(value)}",
+        "iso": lambda value: f"{value:.0f}",
+    }  # fmt: skip
+    return {name: write[name](value) for name, (value, _) in written_off(planned, wrote).items()}

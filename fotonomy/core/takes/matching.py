@@ -18,6 +18,8 @@ MOST_OFF_S = 48 * 3600.0
 BEFORE_S, AFTER_S = 90.0, 90.0
 # Offsets within this stand together.
 TOGETHER_S = 60.0
+# Pictures of fewer moments than this say no offset; a moment counts as one.
+MOMENTS = 1.5
 # An offset that fewer pictures agree on is none.
 FEWEST = 2
 
@@ -79,6 +81,9 @@ def clock_offset(pictures: Sequence[float], takes: Sequence[Taken]) -> ClockOffs
         return None
     # The middle of what is left of those that agree.
     seconds = float(best + np.median(residues[good]))
+    if weights.sum() < MOMENTS and len(takes) > 1 and abs(seconds) > BEFORE_S:
+        # Pictures of one moment agree with any take: they only say that a clock is right.
+        return None
     return ClockOffset(seconds, _agreeing(shot - seconds, starts, lengths), len(shot))
 
 

@@ -43,7 +43,7 @@ NEEDS = {
     **dict.fromkeys(
         ("field-take", "take-edit", "take-delete", "field-send", "field-light", "field-step",
          "metered", "picture-add", "picture-drop",
-         "frame-levels", "home-add", "home-head", "home-match", "home-put", "home-drop",
+         "frame-levels", "home-add", "home-head", "home-match", "home-back", "home-drop",
          "run-see", "row-keep", "burst-keep"), _LOGGERS,
     ),
 }  # fmt: skip

@@ -1,13 +1,13 @@
 """Stills brought home: imported one by one, matched by the clock, put by hand, dropped."""
 
 from hashlib import sha256
-from typing import Any
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from fotonomy.core.errors import RuleError
@@ -19,11 +19,21 @@ from fotonomy.exchange.pictures import LARGEST_PICTURE_BYTES, Preview, read_prev
 from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.models import Shoot
-from fotonomy.shoots.views.get_or_404 import handle_gone, history_state, made_before, shoot_for
+from fotonomy.shoots.views.get_or_404 import (
+    handle_gone,
+    history_state,
+    made_before,
+    shoot_for,
+    window_of,
+)
 from fotonomy.shoots.write_lock import in_turn
 from fotonomy.takes.ingest import (
     COPY_PX,
+    LEFT_OUT,
+    Brought,
+    Decision,
     drop_unplaced,
+    groups_of,
     keep_bodies,
     keep_still,
     match_all,
@@ -39,16 +49,26 @@ STILLS = (".jpg", ".jpeg", ".png", ".tif", ".tiff")
 @require_GET
 @handle_gone
 def home_page(request: HttpRequest, shoot_id: int) -> HttpResponse:
-    """Cameras with their clocks, and what belongs to no take yet."""
-    return _page(request, shoot_for(request, shoot_id))
-
-
-def _page(request: HttpRequest, shoot: Shoot, errors: dict[str, str] | None = None) -> HttpResponse:
+    """Cameras with their clocks, and what belongs to no take yet in groups."""
+    shoot = shoot_for(request, shoot_id)
+    typed, errors = _offsets(request.GET)
     context = {
-        "shoot": shoot, "v": home_view(shoot), "errors": errors or {}, "typed": request.POST,
-        **history_state(shoot),
+        "shoot": shoot, "v": home_view(shoot, window_of(request), typed), "errors": errors,
+        "clocks": typed, **history_state(shoot),
     }  # fmt: skip
     return render(request, "takes/ingest.html", context, status=422 if errors else 200)
+
+
+def _offsets(sent: QueryDict) -> tuple[dict[str, float], dict[str, tuple[str, str]]]:
+    """Clocks as typed, in seconds by camera; and by camera what was typed wrong, with the rule."""
+    typed: dict[str, float] = {}
+    errors: dict[str, tuple[str, str]] = {}
+    for serial, text in zip(sent.getlist("serial"), sent.getlist("offset"), strict=False):
+        try:
+            typed[serial] = read_offset(text)
+        except RuleError as error:
+            errors[serial] = (text, sentence(error.rule))
+    return typed, errors
 
 
 @login_required
@@ -141,57 +161,104 @@ def home_head(request: HttpRequest, shoot_id: int) -> JsonResponse:
 @require_POST
 @handle_gone
 def home_body(request: HttpRequest, shoot_id: int) -> HttpResponse:
-    """Say which body of the kit each camera is."""
+    """Say which body of the kit each camera is; clocks that were typed stay in the address."""
     shoot = shoot_for(request, shoot_id)
     pairs = zip(request.POST.getlist("serial"), request.POST.getlist("body"), strict=False)
     if not made_before(request, shoot):
         keep_bodies(shoot, {serial[:40]: whole_number(body) for serial, body in pairs})
-        messages.success(request, "Kept: these cameras are known from now on.")
-    return redirect("takes-home", shoot.pk)
+        messages.success(request, "Kept. This camera is known from now on.")
+    page = reverse("takes-home", args=[shoot.pk])
+    return redirect(f"{page}?{request.GET.urlencode()}" if request.GET else page)
 
 
 @login_required
 @require_POST
 @handle_gone
 def home_match(request: HttpRequest, shoot_id: int) -> HttpResponse:
-    """Put pictures to the takes their clocks say, with offsets as typed."""
+    """Put pictures where their groups go as shown, or those that were ticked where one choice says.
+
+    Without a choice each goes to the take that its clock says, with offsets as typed.
+    """
     shoot = shoot_for(request, shoot_id)
-    typed: dict[str, float] = {}
-    errors: dict[str, str] = {}
-    for serial, text in zip(
-        request.POST.getlist("serial"), request.POST.getlist("offset"), strict=False
-    ):
-        try:
-            typed[serial] = read_offset(text)
-        except RuleError as error:
-            errors[serial] = sentence(error.rule)
-    if errors:
-        return _page(request, shoot, errors)
-    if not made_before(request, shoot):
-        count = match_all(shoot, typed)
-        many = "1 picture is" if count == 1 else f"{count} pictures are"
-        said = f"{many} put to a take." if count else "No picture lies near a take by these clocks."
-        messages.success(request, said)
+    sent = request.POST
+    if made_before(request, shoot):
+        return redirect("takes-home", shoot.pk)
+    try:
+        if sent.get("do") == "chosen":
+            ticked = [pk for text in sent.getlist("chosen") if (pk := whole_number(text))]
+            decisions = _of_ticked(shoot, sent, ticked)
+        else:
+            rows = zip(
+                *(sent.getlist(name) for name in ("keys", "to-group", "at", "length")), strict=False
+            )
+            decisions = [
+                found
+                for keys, to, at, length in rows
+                if (found := _decide(to, _keys(keys), at, length)) is not None
+            ]
+        if not sent.getlist("keys"):
+            typed, errors = _offsets(sent)
+            if errors:
+                messages.error(request, f"Its clock: {next(iter(errors.values()))[1]}.")
+                return redirect("takes-home", shoot.pk)
+            brought = Brought(match_all(shoot, typed), 0, 0)
+        else:
+            count = sum(len(one.pictures) for one in decisions)
+            brought = put_to_takes(shoot, decisions, f"{count} pictures matched as shown")
+    except RuleError as error:
+        messages.error(request, f"Not matched: {error.rule}.")
+        return redirect("takes-home", shoot.pk)
+    messages.success(request, _brought_words(brought))
     return redirect("takes-home", shoot.pk)
+
+
+def _of_ticked(shoot: Shoot, sent: QueryDict, ticked: list[int]) -> list[Decision]:
+    """Where the ticked pictures go; a new take of them began with the first of them."""
+    groups = groups_of(shoot, shoot.pictures.filter(pk__in=ticked), _offsets(sent)[0])
+    times = [at for one in groups for at in (one.start_s, one.end_s) if at is not None]
+    start, length = (f"{min(times):.0f}", f"{max(times) - min(times):.0f}") if times else ("", "")
+    found = _decide(sent.get("to", ""), ticked, start, length)
+    return [found] if ticked and found is not None else []
+
+
+def _keys(text: str) -> list[int]:
+    return [pk for part in text.split() if (pk := whole_number(part)) is not None]
+
+
+def _decide(to: str, pictures: list[int], at: str, length: str) -> Decision | None:
+    """What one choice says; None for none."""
+    if not to:
+        return None
+    new_of = whole_number(to.removeprefix("new-")) if to.startswith("new-") else None
+    started, lasted = whole_number(at), whole_number(length)
+    return Decision(tuple(pictures), "" if new_of is not None else to, new_of,
+                    None if started is None else float(started), float(lasted or 0))  # fmt: skip
+
+
+def _brought_words(brought: Brought) -> str:
+    if not (brought.put or brought.left_out):
+        return (
+            "No picture was shot near the time of a logged take. Check the camera clock, or choose "
+            "by hand."
+        )
+    many = "1 picture is" if brought.put == 1 else f"{brought.put} pictures are"
+    words = f"{many} matched to takes."
+    if brought.new:
+        words += f" {brought.new} new take{'s' if brought.new > 1 else ''}."
+    if brought.left_out:
+        words += f" {brought.left_out} left out."
+    return words
 
 
 @login_required
 @require_POST
 @handle_gone
-def home_put(request: HttpRequest, shoot_id: int) -> HttpResponse:
-    """Put single pictures to takes by hand."""
+def home_back(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Bring back what was left out."""
     shoot = shoot_for(request, shoot_id)
-    wanted: dict[int, str] = {}
-    sent: Any = request.POST
-    for name, value in sent.items():
-        sort, _, key = name.partition("-")
-        pk = whole_number(key)
-        if sort == "take" and pk is not None and value:
-            wanted[pk] = value
-    count = 0
     if not made_before(request, shoot):
-        count = put_to_takes(shoot, wanted, f"{len(wanted)} pictures put by hand")
-    messages.success(request, f"{count} put." if count else "Nothing was chosen.")
+        rows = tuple(shoot.pictures.filter(take_uid=LEFT_OUT).values_list("pk", flat=True))
+        put_to_takes(shoot, [Decision(rows)], f"{len(rows)} pictures brought back")
     return redirect("takes-home", shoot.pk)
 
 
@@ -202,8 +269,8 @@ def home_drop(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Drop what belongs to no take; the box has to be ticked, for it cannot be undone."""
     shoot = shoot_for(request, shoot_id)
     if request.POST.get("sure") != "1":
-        messages.error(request, "Tick the box to drop them: this cannot be undone.")
+        messages.error(request, "Tick the box to remove them: this cannot be undone.")
     else:
         count = drop_unplaced(shoot)
-        messages.success(request, f"{count} pictures dropped. The files at home are untouched.")
+        messages.success(request, f"{count} unmatched copies removed. Your own files stay.")
     return redirect("takes-home", shoot.pk)

@@ -101,7 +101,8 @@
   };
   form.addEventListener("submit", (event) => {
     event.preventDefault();
-    if (field.files.length) takeIn([...field.files]);
+    const files = [...field.files, ...one("[data-folder]").files];
+    if (files.length) takeIn(files);
   });
   one("[data-stop]").addEventListener("click", () => stop?.abort());
 
