@@ -93,7 +93,9 @@ def test_the_drawing_of_plan_against_actual_fits_a_phone(frame: Page) -> None:
         "all => all.map((one) => one.getBoundingClientRect().height)"
     )
     assert min(sizes) >= 12
-    expect(frame.locator(".actual-lines li").first).to_contain_text("2A Steam box opened, take 2")
+    expect(
+        frame.locator(".actual-setup", has_text="2A Steam box opened").locator(".chip")
+    ).to_have_text(re.compile("500 → 640"))
 
 
 def test_pictures_are_brought_home_with_progress_and_matched(frame: Page) -> None:

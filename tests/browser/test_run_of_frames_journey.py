@@ -106,7 +106,9 @@ def test_a_film_comes_home_by_slices(desk: Page) -> None:
         [{"name": "A001_C007.mov", "mimeType": "video/quicktime", "buffer": raw}]
     )
     desk.get_by_role("button", name="Import", exact=True).click()
-    expect(desk.locator(".stills")).to_contain_text("25 fps, film of 12 s", timeout=60_000)
+    expect(desk.locator(".home-stills").first).to_contain_text(
+        "25 fps, film of 12 s", timeout=60_000
+    )
     assert max(sent) < len(raw) / 2
 
 

@@ -173,12 +173,36 @@ def test_the_largest_differences_come_first(
     assert said == ["ISO 1000, planned 500: +1.0 stops"]
     assert "134 mired bluer" in plain(lines[0].differences[1])
     assert lines[0].stops == pytest.approx(-1.0, abs=0.05)
-    assert answer.context["v"].as_planned == 1
+    view = answer.context["v"]
+    assert (view.as_planned, view.otherwise, view.written, view.planless) == (1, 2, 0, 0)
+    (setup,) = view.setups
+    assert [one.number for one in setup.takes] == [1, 2, 3]
+    chips = [(chip.label, chip.planned, chip.actual) for chip in setup.takes[1].chips]
+    assert chips == [("ISO", "500", "1000")]
     text = answer.content.decode()
     assert "Why: cloud" in text
     assert "<svg" in text
     bars = answer.context["v"].bars
     assert [round(bar.stops) for bar in bars] == [-1, 1]
+
+
+def test_what_the_camera_wrote_otherwise_is_not_set_as_planned(
+    demo_client: Any, demo: Shoot, launch: Setup, nothing_shot_yet: None
+) -> None:
+    """f/16 in the file where f/18 was planned and nothing logged: a third of a stop, and told."""
+    take = logged(launch, uid="a")
+    picture = framed(take, launch, 0.0)
+    view = actual(demo_client, demo).context["v"]
+    assert (view.as_planned, view.written) == (1, 0)
+    f_number = float(picture.wrote["f_number"])
+    for times, told in ((1.03, 0), (1.122, 1)):
+        wrote = {**picture.wrote, "f_number": f_number * times}
+        TakePicture.objects.filter(pk=picture.pk).update(wrote=wrote)
+        view = actual(demo_client, demo).context["v"]
+        assert (view.as_planned, view.written) == (1 - told, told)
+    (chip,) = view.setups[0].takes[0].chips
+    assert (chip.label, chip.by, chip.moved) == ("Iris", "camera", "−0.3 stops")
+    assert view.setups[0].picture == picture.pk
 
 
 def test_the_hour_and_what_the_camera_wrote_are_told(

@@ -95,7 +95,7 @@ class TakeLine:
     fault: str = ""
 
 
-_MARKS = {"good": "●", "maybe": "◐", "no_good": "✕"}
+VERDICT_MARKS = {"good": "●", "maybe": "◐", "no_good": "✕"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,7 +164,7 @@ def take_lines(shoot: Shoot, takes: list[Take]) -> list[TakeLine]:
             more.append("1 picture" if count == 1 else f"{count} pictures")
         lines.append(TakeLine(
             take.pk, str(take), f"{take.at.astimezone(zone):%a %H:%M}",
-            take.get_verdict_display(), _MARKS[take.verdict], differed, ", ".join(take.why),
+            take.get_verdict_display(), VERDICT_MARKS[take.verdict], differed, ", ".join(take.why),
             " · ".join(one for one in more if one), take.by_name, fault_words(take),
         ))  # fmt: skip
     return lines

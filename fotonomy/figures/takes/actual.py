@@ -28,12 +28,14 @@ def actual(bars: tuple[Bar, ...], size: Size) -> str:
     names = min(230.0, size.width * 0.42)
     x = Scale(-limit, limit, names + 16, size.width - 52)
     step = 0.5 if limit <= 1.5 else 1.0
-    for k in range(-int(limit / step), int(limit / step) + 1):
+    # What stands in the middle is written first: a mark that has no room beside it goes without.
+    marks = sorted(range(-int(limit / step), int(limit / step) + 1), key=abs)
+    for k in marks:
         stops = k * step
         class_ = "target-line" if k == 0 else "grid"
         drawing.line(x(stops), TOP - 6, x(stops), tall - 6, class_)
         words = "as planned" if k == 0 else f"{stops:+g}".replace("-", "−")
-        drawing.label(x(stops), TOP - 12, words, "tick middle")
+        drawing.offer_within(x(stops), TOP - 12, words, "tick", names, size.width)
     for row, bar in enumerate(bars):
         _bar(drawing, x, TOP + ROW * row + ROW / 2, bar, names, size)
     return drawing.render()

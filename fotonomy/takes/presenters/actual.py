@@ -5,8 +5,18 @@ from typing import Any
 
 from fotonomy.core.notation import writing as n
 from fotonomy.core.parsing.table import by_name
-from fotonomy.core.takes.actual import Actual, Difference, actual_of, exposed_stops, late_min
-from fotonomy.field.models import Take
+from fotonomy.core.takes.actual import (
+    Actual,
+    Difference,
+    actual_of,
+    exposed_stops,
+    late_min,
+    text_of,
+    written_off,
+    written_texts,
+)
+from fotonomy.field.models import Take, TakePicture
+from fotonomy.field.presenters.takes import VERDICT_MARKS
 from fotonomy.figures.takes.actual import Bar
 from fotonomy.shoots.mapping import planned_setups
 from fotonomy.shoots.models import Setup, Shoot
@@ -18,8 +28,26 @@ LATE_MIN = 10
 
 
 @dataclass(frozen=True, slots=True)
+class SetChip:
+    """A setting that was not as planned: its name, from what to what, what that does, by whom.
+
+    ``by`` is "log" or "camera".
+    """
+
+    label: str
+    planned: str
+    actual: str
+    moved: str
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
 class ActualLine:
-    """A take against its plan. ``differences`` in words; ``stops`` in all, None without a plan."""
+    """A take against its plan. ``differences`` in words; ``stops`` in all, None without a plan.
+
+    ``mark`` is its verdict's sign. ``chips`` are the settings that were otherwise than planned, by
+    the log and by what the camera wrote.
+    """
 
     key: int
     setup_key: int
@@ -35,6 +63,14 @@ class ActualLine:
     note: str
     by: str
     bar: Bar | None
+    number: int = 1
+    mark: str = ""
+    chips: tuple[SetChip, ...] = ()
+
+    @property
+    def as_planned(self) -> bool:
+        """True where neither the log nor the camera says otherwise, and there is a plan."""
+        return self.stops is not None and self.size <= 0 and not self.chips and not self.wrote
 
     @property
     def setup_gone(self) -> bool:
@@ -43,11 +79,36 @@ class ActualLine:
 
 
 @dataclass(frozen=True, slots=True)
+class SetupLine:
+    """A setup with its takes: its best picture's id, None without one, and the takes in order."""
+
+    key: int
+    name: str
+    picture: int | None
+    pictures: int
+    gone: bool
+    takes: tuple[ActualLine, ...]
+
+    @property
+    def size(self) -> float:
+        """The largest difference of its takes."""
+        return max(one.size for one in self.takes)
+
+
+@dataclass(frozen=True, slots=True)
 class ActualView:
-    """Everything the page takes."""
+    """Everything the page takes: takes by size of their difference, and the same by setup.
+
+    ``otherwise`` are those that somebody logged as set otherwise; ``written`` those of the rest
+    whose camera wrote otherwise; ``planless`` have no plan any more.
+    """
 
     lines: tuple[ActualLine, ...]
+    setups: tuple[SetupLine, ...]
     as_planned: int
+    otherwise: int
+    written: int
+    planless: int
     bars: tuple[Bar, ...]
 
 
@@ -55,21 +116,50 @@ def actual_view(shoot: Shoot) -> ActualView:
     """Plan against actual of a whole shoot."""
     lines = []
     specs = planned_setups(shoot)
-    wrote = _written(shoot)
-    for take in shoot.takes.all():
+    pictures = _pictures(shoot)
+    takes = list(shoot.takes.all())
+    for take in takes:
         spec, row = specs.get(take.setup_key, (None, None))
         found = None if spec is None else actual_of(spec, take.planned, take.differed)
-        lines.append(_line(shoot, take, row, found, wrote.get(take.uid, [])))
+        wrote = [picture.wrote for picture in pictures.get(take.uid, [])]
+        lines.append(_line(shoot, take, row, found, wrote))
     differ = sorted((one for one in lines if one.size > 0), key=lambda one: -one.size)
     rest = [one for one in lines if one.size <= 0]
     bars = tuple(one.bar for one in differ if one.bar is not None)
-    return ActualView((*differ, *rest), len(rest), bars)
+    return ActualView(
+        (*differ, *rest), _setups(takes, lines, pictures), sum(one.as_planned for one in lines),
+        sum(one.size > 0 for one in lines),
+        sum(one.size <= 0 and not one.as_planned and one.stops is not None for one in lines),
+        sum(one.stops is None for one in lines), bars,
+    )  # fmt: skip
 
 
-def _written(shoot: Shoot) -> dict[str, list[dict[str, Any]]]:
-    found: dict[str, list[dict[str, Any]]] = {}
-    for take_uid, wrote in shoot.pictures.values_list("take_uid", "wrote"):
-        found.setdefault(take_uid, []).append(wrote)
+def _setups(
+    takes: list[Take], lines: list[ActualLine], pictures: dict[str, list[TakePicture]]
+) -> tuple[SetupLine, ...]:
+    """The takes by setup, in the order of the first take of each."""
+    by_setup: dict[int, list[tuple[Take, ActualLine]]] = {}
+    for take, line in zip(takes, lines, strict=True):
+        by_setup.setdefault(take.setup_key, []).append((take, line))
+    found = []
+    for key, pairs in by_setup.items():
+        own = [(take, picture) for take, _ in pairs for picture in pictures.get(take.uid, [])]
+        best = max(
+            (pair for pair in own if pair[1].sha256),
+            key=lambda pair: (pair[1].rating, pair[0].verdict == "good", -pair[1].pk),
+            default=None,
+        )
+        found.append(SetupLine(
+            key, pairs[0][0].setup_name, None if best is None else best[1].pk, len(own),
+            pairs[0][1].setup_gone, tuple(line for _, line in pairs),
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def _pictures(shoot: Shoot) -> dict[str, list[TakePicture]]:
+    found: dict[str, list[TakePicture]] = {}
+    for picture in shoot.pictures.exclude(take_uid=""):
+        found.setdefault(picture.take_uid, []).append(picture)
     return found
 
 
@@ -90,7 +180,29 @@ def _line(
         () if found is None else tuple(words_of(one) for one in found.differences),
         None if found is None else found.stops, 0.0 if found is None else found.size,
         _late(take, row), said, ", ".join(take.why), take.note, take.by_name, bar,
+        take.number, VERDICT_MARKS[take.verdict], () if found is None else _chips(found, wrote),
     )  # fmt: skip
+
+
+def _chips(found: Actual, wrote: list[dict[str, Any]]) -> tuple[SetChip, ...]:
+    """What was otherwise than planned: by the log, and what the camera wrote that it does not say."""
+    chips = [
+        SetChip(
+            by_name()[one.name].label, one.planned, one.actual,
+            f"{one.mired:+.0f} mired" if one.mired else moved_words(one), "log",
+        )
+        for one in found.differences
+    ]  # fmt: skip
+    logged = {one.name for one in found.differences}
+    middle = wrote[len(wrote) // 2] if wrote else {}
+    texts = written_texts(found.done, middle)
+    for name, (_, stops) in written_off(found.done, middle).items():
+        if name not in logged:
+            chips.append(SetChip(
+                by_name()[name].label, text_of(found.done, name), texts[name],
+                f"{n.format_signed(stops)} stops", "camera",
+            ))  # fmt: skip
+    return tuple(chips)
 
 
 def words_of(one: Difference) -> str:

@@ -13,6 +13,8 @@ from fotonomy.takes.presenters.actual import actual_view
 from fotonomy.web.csv_files import csv_answer
 
 WIDEST = 860.0
+# The drawing beside the takes.
+BESIDE = 520.0
 
 
 def size_of(request: HttpRequest) -> Size:
@@ -31,7 +33,9 @@ def actual(request: HttpRequest, shoot_id: int) -> HttpResponse:
     shoot = shoot_for(request, shoot_id)
     view = actual_view(shoot)
     # Markup of our own figure; what people typed in it is escaped by the pen.
-    drawing = drawn(view.bars, size_of(request)) if view.bars else ""
+    screen = window_of(request)
+    size = Size(BESIDE) if not (screen.phone or screen.medium) else size_of(request)
+    drawing = drawn(view.bars, size) if view.bars else ""
     return render(request, "takes/actual.html", {"shoot": shoot, "v": view, "drawing": drawing})
 
 
