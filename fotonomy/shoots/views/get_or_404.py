@@ -174,8 +174,14 @@ SCREEN_COOKIE = "screen"
 
 
 def window_of(request: HttpRequest) -> Screen:
-    """The window the page is shown in, as its scripts said."""
-    return screen_of(request.COOKIES.get(SCREEN_COOKIE, ""))
+    """The window the page is shown in, as its scripts said.
+
+    A page that asks says what it was drawn for: its scripts draw it again where that is not so.
+    """
+    said = request.COOKIES.get(SCREEN_COOKIE, "")
+    if request.method == "GET":
+        request.drawn_for = said  # type: ignore[attr-defined]
+    return screen_of(said)
 
 
 def figure_width(request: HttpRequest) -> float:

@@ -6,9 +6,19 @@ fotonomy.sayScreen = () => {
   // A finger's browser hides and shows its bars: there the height is that of the whole screen.
   const touch = matchMedia("(pointer: coarse)").matches;
   const tall = touch ? window.screen.height : window.innerHeight;
-  const said = `screen=${window.innerWidth}x${tall}`;
-  const known = document.cookie.split("; ").includes(said);
-  if (!known) document.cookie = `${said}; path=/; max-age=31536000; samesite=lax`;
-  return !known;
+  const said = `${window.innerWidth}x${tall}`;
+  document.cookie = `screen=${said}; path=/; max-age=31536000; samesite=lax`;
+  return said;
 };
-fotonomy.sayScreen();
+(() => {
+  const now = fotonomy.sayScreen();
+  // A page that was drawn for another window, since the last visit, is drawn again before it is seen.
+  const drawn = document.documentElement.dataset.drawnFor;
+  const kept = document.cookie.split("; ").includes(`screen=${now}`);
+  if (drawn !== undefined && drawn !== now && kept) location.reload();
+  let resting = 0;
+  addEventListener("resize", () => {
+    clearTimeout(resting);
+    resting = setTimeout(fotonomy.sayScreen, 50);
+  });
+})();

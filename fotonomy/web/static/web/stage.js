@@ -5,6 +5,7 @@ window.fotonomy = window.fotonomy || {};
 fotonomy.Stage = class {
   constructor(store) {
     this.store = store;
+    this.drawn = fotonomy.sayScreen();
     document.addEventListener("click", (event) => this.clicked(event));
     window.addEventListener("popstate", () => this.fetch(location.href));
     window.addEventListener("resize", () => this.resized());
@@ -62,7 +63,10 @@ fotonomy.Stage = class {
     clearTimeout(this.resting);
     this.resting = setTimeout(() => {
       if (document.querySelector("#bench [data-typing]")) this.resized();
-      else if (fotonomy.sayScreen()) this.fetch(location.href);
+      else if (fotonomy.sayScreen() !== this.drawn) {
+        this.drawn = fotonomy.sayScreen();
+        this.fetch(location.href);
+      }
     }, 200);
   }
 };
