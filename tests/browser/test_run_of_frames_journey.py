@@ -60,7 +60,7 @@ def test_a_run_is_dropped_read_and_its_advice_taken_into_the_kit(desk: Page) -> 
     desk.get_by_role("button", name=re.compile("as shown")).click()
     expect(desk.locator("#messages")).to_contain_text("48 pictures are matched to takes")
     desk.goto(f"/shoots/{shoot.pk}/takes/")
-    desk.get_by_role("link", name="1A Mill pond filling, take 1").click()
+    desk.get_by_role("link", name="1A Mill pond filling").click()
     desk.get_by_role("link", name="The run, frame by frame").click()
     expect(desk.locator(".lead")).to_contain_text("48 frames, 0 of them looked at")
     desk.get_by_role("button", name="Look at the frames").click()

@@ -85,3 +85,66 @@ def test_across_a_phones_strip_is_one_line(new_page: Any) -> None:
     assert box is not None
     assert box["height"] == 44
     assert box["y"] + box["height"] == 390
+
+
+@pytest.mark.parametrize("wide", [320, 390])
+def test_nothing_scrolls_sideways_on_the_bench_of_any_setup(new_page: Any, wide: int) -> None:
+    demo_again()
+    page: Page = new_page(wide, 700)
+    enter_demo(page)
+    over = []
+    for row in Setup.objects.filter(shoot__name="Keel to Tide"):
+        for part in ("", "program/"):
+            page.goto(f"{row.get_absolute_url()}{part}")
+            page.wait_for_load_state("networkidle")
+            found = page.evaluate("document.scrollingElement.scrollWidth - innerWidth")
+            if found > 0:
+                over.append((row.code, part, found))
+    assert over == []
+
+
+def test_the_focus_goes_to_what_took_the_place(demo_page: Page) -> None:
+    """A way out that was taken, a copy, a deletion: never to the top of the page."""
+    page = demo_page
+    at = "document.activeElement.id || document.activeElement.className"
+    page.get_by_role("button", name="Copy", exact=True).focus()
+    page.keyboard.press("Enter")
+    page.locator("h1", has_text="copy").wait_for()
+    page.locator(".bench-page[data-ready]").wait_for()
+    copied = Setup.objects.get(title__contains="copy")
+    assert page.evaluate(at) == f"line-{copied.pk}"
+    page.get_by_role("button", name="Delete", exact=True).focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("#messages")).to_contain_text("deleted")
+    assert page.evaluate(at).startswith("line-")
+    page.goto("/shoots/")
+    page.get_by_role("link", name="Keel to Tide").first.click()
+    page.locator(".row", has=page.locator(".count")).first.locator("a").click()
+    page.locator(".bench-page[data-ready]").wait_for()
+    page.keyboard.press("!")
+    fix = page.locator("#findings .fix").first
+    fix.focus()
+    page.keyboard.press("Enter")
+    page.wait_for_load_state("networkidle")
+    expect(page.locator("#undo-form button")).to_be_enabled()
+    assert page.evaluate("document.activeElement !== document.body")
+
+
+def test_the_list_of_keys_opens_at_its_top(new_page: Any) -> None:
+    demo_again()
+    page: Page = new_page(1280, 600)
+    enter_demo(page)
+    page.keyboard.press("?")
+    expect(page.locator("#keys-title")).to_be_focused()
+    assert page.evaluate("document.getElementById('keys').scrollTop") == 0
+    page.keyboard.press("Escape")
+    expect(page.locator("#keys")).to_be_hidden()
+
+
+def test_the_bench_leads_to_its_own_field_card(new_page: Any) -> None:
+    demo_again()
+    for size in ((1280, 800), (390, 844)):
+        page: Page = new_page(*size)
+        enter_demo(page)
+        page.get_by_role("link", name="Field card").click()
+        expect(page.locator("h1")).to_contain_text("4B")

@@ -7,6 +7,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from fotonomy.core.notation.reading import whole_number
+from fotonomy.shoots.models import Setup
 from fotonomy.shoots.services import setups as services
 from fotonomy.shoots.views.get_or_404 import (
     handle_gone,
@@ -17,6 +18,11 @@ from fotonomy.shoots.views.get_or_404 import (
 )
 
 
+def _at(row: Setup) -> HttpResponse:
+    """To a setup's bench, with the focus on its line of the running order."""
+    return redirect(f"{row.get_absolute_url()}#line-{row.pk}")
+
+
 @login_required
 @require_POST
 @handle_gone
@@ -24,7 +30,7 @@ def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
     """Add a setup and open it; it starts from the one on screen, where there is one."""
     shoot = shoot_for(request, shoot_id)
     try:
-        return redirect(services.create_setup(shoot, setup_in(shoot, request.POST.get("like", ""))))
+        return _at(services.create_setup(shoot, setup_in(shoot, request.POST.get("like", ""))))
     except services.NothingToShootWithError as error:
         messages.error(request, f"Your kit has no {error.missing} yet: add one here first.")
         return redirect("kit")
@@ -35,7 +41,7 @@ def setup_new(request: HttpRequest, shoot_id: int) -> HttpResponse:
 @handle_gone
 def setup_copy(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
     """Copy a setup and open the copy."""
-    return redirect(services.copy_setup(setup_for(request, shoot_id, setup_id)))
+    return _at(services.copy_setup(setup_for(request, shoot_id, setup_id)))
 
 
 @login_required
@@ -51,7 +57,7 @@ def setup_delete(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResp
     name = str(row)
     services.delete_setup(row)
     messages.success(request, f"{name} deleted.", extra_tags="undo")
-    return redirect(neighbour or row.shoot)
+    return _at(neighbour) if neighbour else redirect(row.shoot)
 
 
 @login_required
@@ -61,7 +67,7 @@ def setup_move(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpRespon
     """Move a setup one place up or down."""
     row = setup_for(request, shoot_id, setup_id)
     services.move_setup(row, -1 if request.POST.get("to") == "up" else 1)
-    return redirect(row)
+    return _at(row)
 
 
 @login_required

@@ -135,17 +135,31 @@ document.addEventListener("alpine:init", () => {
 
     show(html) {
       const fresh = new DOMParser().parseFromString(html, "text/html");
+      const held = document.activeElement,
+        room = held?.closest("#bench [id], .bench-side > [id]")?.id,
+        id = held?.id;
       for (const part of [...fresh.body.children]) {
         const present = part.id && document.getElementById(part.id);
         if (present) Alpine.morph(present, document.adoptNode(part), { updating: this.guard.bind(this) });
       }
       this.settle();
+      this.keepFocus(held, id, room);
       this.askForPictures();
       // With no notice on show everything is read.
       if (!document.querySelector("#news form")) server.read = server.seen;
       window.dispatchEvent(new Event("bench:shown"));
       document.getElementById("said").textContent =
         document.querySelector(".strip-findings")?.textContent.replace(/\s+/g, " ") || "";
+    },
+
+    // What had the focus may be gone, such as a way out that was taken: then what took its place has
+    // it, else the room that it stood in.
+    keepFocus(held, id, room) {
+      if (!held || held === document.body || (held.isConnected && held.offsetParent)) return;
+      const place = room && document.getElementById(room);
+      const next = (id && document.getElementById(id)) || place?.querySelector(".fix, button, a[href], input, select");
+      if (next?.offsetParent) next.focus();
+      else document.querySelector(".strip-findings")?.focus();
     },
 
     // Keep what the person has in hand: open folds, a field being typed in, drawings swapped whole.

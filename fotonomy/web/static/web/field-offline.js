@@ -298,11 +298,13 @@
     const setup = kept.setups[light.dataset.light];
     const ev = setup ? fotonomy.typedLight.read(text, setup.ev, kept.names) : null;
     if (ev === null) {
-      box.append(element("p", "Without a network: a change in stops, an EV, or a light by its name.", "field-error"));
+      box.append(element("p", "Offline I know only: +1, EV 6, or a name such as overcast.", "field-error"));
       return;
     }
     const step = setup.steps.reduce((best, other) => (Math.abs(other.ev - ev) < Math.abs(best.ev - ev) ? other : best));
-    box.append(element("p", `Planned EV ${setup.ev}, now ${step.ev}, looked up without a network`, "said"));
+    const near = Math.abs(step.ev - ev) < 0.05 ? "" : ` The nearest kept answer is for EV ${step.ev}.`;
+    const now = Number(ev.toFixed(2));
+    box.append(element("p", `EV ${now}, planned ${setup.ev}; looked up without a network.${near}`, "said"));
     if (step.fits) box.append(element("p", "The planned settings still fit.", "told"));
     if (step.left !== undefined)
       box.append(element("p", `Don’t shoot: no setting helps, ${step.left} stops at the nearest.`, "told must"));

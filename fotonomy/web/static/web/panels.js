@@ -95,7 +95,11 @@ document.addEventListener("alpine:init", () => {
       this.asking = new AbortController();
       const panel = document.getElementById(this.open);
       const html = await fotonomy.server.part(panel.dataset.address, this.asking.signal);
-      if (html !== null) panel.innerHTML = html;
+      if (html === null) return;
+      const held = panel.contains(document.activeElement);
+      panel.innerHTML = html;
+      // A plan that was taken is what stands now: its panel keeps the focus.
+      if (held) panel.focus();
     },
 
     async play(against = "") {
