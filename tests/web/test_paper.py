@@ -37,12 +37,24 @@ def words(text: str) -> str:
 
 
 def test_a_call_sheet_is_a_line_a_setup(demo_client: Any, demo: Shoot) -> None:
-    rows = page_of(demo_client, demo, "call-sheet").xpath("//tbody/tr[not(@class='day')]")
+    page = page_of(demo_client, demo, "call-sheet")
+    rows = page.xpath("//tbody/tr[not(@class='stop')]")
     assert len(rows) == demo.setups.count() == 12
     adze = next(words(row.text_content()) for row in rows if "Adze chips" in row.text_content())
     for said in ("13:45", "4B", "slow motion", "A-cam, 4K", "Standard 50", "100 fps", "180° 1/200",
-                 "f/4", "500", "6500 K", "ND 0.9", "Clear filter on: oak splinters."):  # fmt: skip
+                 "f/4", "500", "6500", "0.9 3 stops", "Clear filter on: oak splinters."):  # fmt: skip
         assert said in adze
+    # What a crew works from: hours, light, ways with when to leave, boxes to tick.
+    stops = [words(row.text_content()) for row in page.xpath("//tr[@class='stop']")]
+    assert stops[0].startswith("Tern Slip, mill from call · −43.1200, 147.0500")
+    # Planned for 09:30 with 20 min to prepare and 8 min on the way: both are the demo's own.
+    assert stops[1].startswith("09:02 → Yard and saw 8 min")
+    assert "open 08:30 to 18:00" in stops[1]
+    assert all(len(row.xpath(".//span[@class='box']")) == 3 for row in rows)
+    head = words(page.xpath("//header")[0].text_content())
+    for said in ("Saturday 5 June 2027", "Call 06:30 · wrap 19:00", "day 1 of 2", "sunset 16:44",
+                 "sunrise 07:36", "moon 0 % lit", "°C"):  # fmt: skip
+        assert said in head
     first = words(rows[0].text_content())
     assert "✕ The remote stops after 99 frames." in first
 
@@ -182,3 +194,30 @@ def test_looking_at_a_paper_loads_what_pdfs_need_once(
         assert demo_client.get(f"/shoots/{demo.pk}/paper/{which}/").status_code == 200
     assert begun == ["_warmed"]
     assert site_pdf._styles.cache_info().currsize == 1
+
+
+def test_a_day_of_twelve_setups_is_one_sheet(demo_client: Any, demo: Shoot) -> None:
+    demo.setups.update(day=demo.first_day)
+    assert demo.setups.count() == 12
+    assert len(read_pdf(demo_client, demo, "call-sheet").pages) == 1
+
+
+@pytest.mark.parametrize(
+    ("which", "size"), [("call-sheet", (792, 612)), ("cards", (396, 612)), ("packing", (612, 792))]
+)
+def test_papers_come_in_letter_too(
+    demo_client: Any, demo: Shoot, which: str, size: tuple[int, int]
+) -> None:
+    """ANSI A is 8.5 x 11 inches of 72 points (ANSI/ASME Y14.1, from memory); a card is half."""
+    answer = demo_client.get(f"/shoots/{demo.pk}/paper/{which}.pdf?size=letter")
+    box = PdfReader(BytesIO(answer.content)).pages[0].mediabox
+    assert (round(box.width), round(box.height)) == size
+
+
+def test_a_sheet_of_a_place_nobody_located_says_so(demo_client: Any, demo: Shoot) -> None:
+    demo.places.update(latitude_deg=None, longitude_deg=None)
+    page = page_of(demo_client, demo, "call-sheet")
+    assert "light not known: say where the place is" in page.text_content()
+    assert not page.xpath("//div[@class='light-band']")
+    # The ways were typed: they stand without the degrees.
+    assert "8 min" in page.xpath("//tr[@class='stop']")[1].text_content()

@@ -240,6 +240,6 @@ def test_the_call_sheet_as_csv(demo_client: Any, demo: Shoot) -> None:
     rows = list(csv.DictReader(StringIO(answer.content.decode())))
     assert [row["day"] for row in rows] == ["2027-06-05"] * 10 + ["2027-06-06"] * 2
     paper = page_of(demo_client.get(reverse("paper", args=[demo.pk, "call-sheet"])))
-    assert paper.xpath("//tr[@class='day']/th/text()") == [
-        "Saturday 5 June 2027", "Sunday 6 June 2027",
+    assert [one.strip() for one in paper.xpath("//header/div/h1/text()")] == [
+        "Keel to Tide · Saturday 5 June 2027", "Keel to Tide · Sunday 6 June 2027",
     ]  # fmt: skip

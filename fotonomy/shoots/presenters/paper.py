@@ -50,6 +50,10 @@ class CardView:
     cautions: tuple[tuple[str, str], ...]
     notes: str
     trouble: str = ""
+    run_words: str = ""
+    clip_s: str = ""
+    distance: str = ""
+    prepare_min: float = 0.0
 
     def value(self, label: str) -> str:
         """What one thing is set to, "" where the kind has no such thing."""
@@ -65,6 +69,52 @@ class CardView:
         """The shutter, and the time it comes to where it is set in degrees."""
         item = next((item for item in self.items if item.label == "Shutter"), None)
         return "" if item is None else f"{item.value} {item.detail}".strip()
+
+    @property
+    def shutter_value(self) -> str:
+        """The shutter as it is set."""
+        return self.value("Shutter")
+
+    @property
+    def shutter_detail(self) -> str:
+        """The time that a shutter in degrees comes to."""
+        return self._detail("Shutter")
+
+    @property
+    def nd(self) -> str:
+        """The density in front of the lens, or that there is none."""
+        return self.value("ND")
+
+    @property
+    def nd_number(self) -> str:
+        """The density alone, as a column of densities has it."""
+        return self.nd.removeprefix("ND ")
+
+    @property
+    def white_k(self) -> str:
+        """The white balance without its unit, as a column of kelvins has it."""
+        return self.white.removesuffix(" K")
+
+    @property
+    def nd_detail(self) -> str:
+        """The strength of the ND in stops, and the pieces; other filters where there is no ND."""
+        found = self._detail("ND") or (self.glass if self.glass != "no filter" else "")
+        # A piece that is called as its density is need not be said twice.
+        return found.replace(f", {self.nd},", ",").removesuffix(f", {self.nd}")
+
+    @property
+    def zebras(self) -> tuple[str, ...]:
+        """What the zebras are set to, in percent; none where there are none."""
+        found = (item.value for item in self.items if item.label.startswith("Zebra"))
+        return tuple(value.replace(" %", "") for value in found)
+
+    @property
+    def lens_and_distance(self) -> str:
+        """The lens, and how far its subject is."""
+        return ", ".join(part for part in (self.lens, self.distance) if part)
+
+    def _detail(self, label: str) -> str:
+        return next((item.detail for item in self.items if item.label == label), "")
 
     @property
     def iris(self) -> str:
@@ -144,6 +194,12 @@ def _ramp_lines(setup: Spec, run: IntervalRun) -> tuple[tuple[str, str], ...]:
     )
 
 
+def _run_words(setup: Spec, run: IntervalRun) -> str:
+    """How a run goes: its interval, its frames, how long it takes."""
+    every, lasts = n.format_duration(1 / setup.frame_rate), n.format_duration(run.covers_s)
+    return f"every {every}, {run.frames} frames, {lasts}"
+
+
 def _hour(row: Setup) -> str:
     return f"{row.planned_time:%H:%M}" if row.planned_time else ""
 
@@ -176,6 +232,12 @@ def _card(row: Setup, planned: Plan) -> CardView:
         musts=tuple(words for f, words in found if f.severity is Severity.STOP),
         cautions=tuple(words for f, words in found if f.severity is not Severity.STOP),
         notes=row.notes,
+        run_words=_run_words(setup, run) if isinstance(run, IntervalRun) else "",
+        clip_s=n.format_duration(
+            analysis.clip.screen_s if setup.records_stills else analysis.clip.record_s
+        ),
+        distance=said_distance(setup, setup.subject_distance_m),
+        prepare_min=setup.schedule.prepare_min,
     )  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
 from fotonomy.shoots.models import Shoot
+from fotonomy.shoots.presenters.call_sheet import call_sheet
 from fotonomy.shoots.presenters.paper import (
     SHEET_COLUMNS,
     CardView,
@@ -30,7 +31,7 @@ from fotonomy.web.qr import qr_svg
 
 # Each paper: its name, and what its template takes.
 PAPERS: dict[str, tuple[str, Callable[[Shoot], object]]] = {
-    "call-sheet": ("Call sheet", paper_view),
+    "call-sheet": ("Call sheet", call_sheet),
     "cards": ("Cards", paper_view),
     "packing": ("Packing list", packing_paper),
 }
@@ -43,6 +44,7 @@ def _markup(request: HttpRequest, shoot: Shoot, which: str, pdf: bool) -> str:
     view = made(shoot)
     context = {
         "shoot": shoot, "view": view, "which": which, "paper": name, "pdf": pdf,
+        "letter": pdf and request.GET.get("size") == "letter",
         "cards": _with_codes(request, shoot, view, which),
         "papers": [(key, other) for key, (other, _) in PAPERS.items()],
     }  # fmt: skip
