@@ -154,6 +154,15 @@ class Drawing:
             f'class="{class_}"{more}></rect>'
         )
 
+    def boxes(self, boxes: list[tuple[float, float, float, float]], class_: str) -> None:
+        """Many rectangles (left, top, right, foot) as one shape: no seam shows where they touch."""
+        if boxes:
+            steps = "".join(
+                f"M{left:.2f} {top:.1f}H{right:.2f}V{foot:.1f}H{left:.2f}Z"
+                for left, top, right, foot in boxes
+            )
+            self.parts.append(f'<path d="{steps}" class="{class_}"></path>')
+
     def line(self, x1: float, y1: float, x2: float, y2: float, class_: str) -> None:
         """A straight line."""
         self.parts.append(

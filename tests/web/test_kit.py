@@ -70,7 +70,7 @@ def test_add_show_and_change(demo_client: Any, sort: str, fields: dict, model: A
 
 WRONG = [
     ("body", BODY, "formats-0-rates", "", "at least one"),
-    ("body", BODY, "formats-0-rates", "25", "none of their own"),
+    ("body", BODY, "formats-0-rates", "25", "one after each frame rate"),
     ("body", BODY, "formats-0-sensor_width_mm", "", "0.5 to 200"),
     ("body", BODY, "formats-TOTAL_FORMS", "0", "at least one recording format"),
     ("body", BODY, "formats-TOTAL_FORMS", "x", "management"),

@@ -374,7 +374,7 @@ def test_devices_that_cannot_be_are_refused_beside_the_field(
     assert words in answer.content.decode()
     # No count and not unlimited: the core's own rule, beside its field.
     answer = demo_client.post("/kit/accessory/new/", {**REMOTE, "name": "x", "most_count": ""})
-    assert "say how far it counts" in answer.content.decode().lower()
+    assert "highest count, or tick" in answer.content.decode().lower()
 
 
 def test_a_whole_form_changes_nothing_it_only_shows(

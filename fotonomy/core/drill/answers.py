@@ -39,7 +39,7 @@ def guessed(guess: Mapping[str, str], name: str = "answer") -> str:
     """What was answered. RuleError naming the field where nothing was."""
     text = guess.get(name, "").strip()
     if not text:
-        raise RuleError(name, "needs an answer", "")
+        raise RuleError(name, "give an answer first", "")
     return text
 
 

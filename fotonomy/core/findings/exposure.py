@@ -89,8 +89,20 @@ def light_of_the_hour(analysis: Analysis) -> Iterator[Finding]:
     if later is not None:
         text = f"{later:%H:%M}"
         ways.append(Fix(f"plan it for {text}", (Change("planned_time", text),), 0.0))
-    ways.append(Fix(f"{clear:.1f} EV", (Change("light", Ev100(round(clear, 1))),), -over))
-    ways.append(Fix("lamps light it", (Change("mains_lamps", True),), 0.0))
+    ways.append(
+        Fix(
+            f"use the sky's light, EV {clear:.1f}".replace("-", "−"),
+            (Change("light", Ev100(round(clear, 1))),),
+            -over,
+        )
+    )
+    ways.append(
+        Fix(
+            f"lamps light this: keep EV {n.format_number(present)}",
+            (Change("mains_lamps", True),),
+            0.0,
+        )
+    )
     yield Finding(
         HOUR, Severity.CAUTION, f"More light than the sky gives at {setup.starts:%H:%M}",
         f"{n.format_number(present)} EV, with the sun at {n.format_signed(sun)}°: from "

@@ -41,7 +41,7 @@ def reach(analysis: Analysis) -> Iterator[Finding]:
     limit = span.near_m * 1.001 if near else span.far_m * 0.999
     ways = []
     if limit >= c.DISTANCE_RANGE_M[0]:
-        label = f"{'stand back' if near else 'go in'} to {said_distance(setup, limit)}"
+        label = f"{'go back' if near else 'go in'} to {said_distance(setup, limit)}"
         ways.append(Fix(label, (Change("subject_distance_m", round(limit, 4)),), 0.0))
     if setup.tubes and not near:
         ways.append(Fix("take the tubes off", (Change("tubes", ()),), 0.0))

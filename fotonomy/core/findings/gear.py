@@ -75,11 +75,20 @@ def gear_lacks(analysis: Analysis) -> Iterator[Finding]:
         nearest = short if setup.focal_mm < short else long
         text = f"{n.format_number(nearest)} mm"
         yield Finding(
-            LENS_LACKS, Severity.STOP, f"{setup.lens.name} has no such focal length",
+            LENS_LACKS, Severity.STOP, _focal_words(setup),
             f"{n.format_number(setup.focal_mm)} mm lies outside "
             f"{n.format_number(short)} to {n.format_number(long)} mm",
             setup.focal_mm, "mm", (Fix(text, (Change("focal_mm", nearest),), 0.0),),
         )  # fmt: skip
+
+
+def _focal_words(setup: Setup) -> str:
+    """What is wrong with a focal length that the lens has not."""
+    lens = setup.lens
+    short, long = n.format_number(lens.focal_shortest_mm), n.format_number(lens.focal_longest_mm)
+    if short == long:
+        return f"{lens.name} is a prime of {short} mm"
+    return f"{lens.name} goes from {short} to {long} mm"
 
 
 def ring_words(setup: Setup) -> str:
@@ -109,7 +118,7 @@ def ring_words(setup: Setup) -> str:
 def _cannot(setup: Setup, name: str, owner: str) -> str:
     """What is wrong with a value that is on no scale, as a sentence about what to do or have."""
     if name == "nd_density":
-        return ring_words(setup) or "None of your filters gives this strength"
+        return ring_words(setup) or "You own no filter of this strength for this lens"
     if name == "frame_rate" and setup.kind.traits.has_interval:
         return "Choose an interval: 1 s or longer"
     if name == "frame_rate" and setup.kind.traits.drive:

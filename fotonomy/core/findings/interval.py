@@ -172,7 +172,7 @@ def past_event(analysis: Analysis) -> Iterator[Finding]:
     frames = frames_over(run.three.event_s, 1 / setup.frame_rate)
     screen = max(0.1, floor(10 * frames / setup.project_fps) / 10)
     yield Finding(
-        PAST_EVENT, Severity.CAUTION, "The clip takes more frames than the event lasts",
+        PAST_EVENT, Severity.CAUTION, "The clip takes more frames than there is time for",
         f"{run.three.frames} frames in {n.format_duration(run.three.event_s)} would be one "
         f"every {n.format_number(interval_s, 2)} s; the shortest interval is 1 s",
         over, "s",

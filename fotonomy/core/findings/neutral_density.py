@@ -29,9 +29,9 @@ def glass(analysis: Analysis) -> Iterator[Finding]:
               if fx.gain_of(setup, "nd_density", o) > -(c.INFRARED_FROM_STOPS - 0.05)]  # fmt: skip
     if stack.stops >= c.INFRARED_FROM_STOPS - 0.05 and weaker:
         yield Finding(
-            INFRARED, Severity.CAUTION, "Blacks turn brown, unless the filter cuts infrared",
+            INFRARED, Severity.CAUTION, "Strong ND lets infrared through: blacks may turn brown",
             f"ND {n.format_density(stack.density)} takes {n.format_stops(stack.stops)} of "
-            "visible light but lets infrared through",
+            "visible light and less of infrared: an ND that cuts infrared keeps blacks black",
             stack.stops, "stops", (fx.rebalanced(analysis, "nd_density", weaker[-1]),),
         )  # fmt: skip
     wide = equivalent_focal_mm(setup)

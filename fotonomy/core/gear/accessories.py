@@ -43,7 +43,7 @@ class Remote:
     def __post_init__(self) -> None:
         check_bounds(self)
         if self.most_count is None and not self.unlimited:
-            raise RuleError("most_count", "say how far it counts, or that it runs unlimited", None)
+            raise RuleError("most_count", "highest count, or tick 'Can run without a count'", None)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -12,7 +12,7 @@ from fotonomy.core.errors import RuleError
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import parse_quantity
 from fotonomy.core.ranges import range_of
-from fotonomy.core.spec.intent import Intent
+from fotonomy.core.spec.intent import EMPHASIS_WORDS, Intent
 from fotonomy.core.units import LENGTH_UNITS, SPEED_UNITS, STOP_UNITS
 
 Value = TypeVar("Value")
@@ -103,7 +103,22 @@ parse_slow_factor = _number(
     "slow_factor", {"": 1.0, "x": 1.0, "×": 1.0, "times": 1.0}, (1.0, 100.0),
     "1 to 100 times slower, such as 4",
 )  # fmt: skip
-parse_weight = _number("weight", {"": 1.0, "x": 1.0, "×": 1.0}, (0.0, 10.0), "from 0 to 10")
+_weight_number = _number(
+    "weight", {"": 1.0, "x": 1.0, "×": 1.0}, (0.0, 10.0),
+    "from 0 to 10, or not at all, less, usual, more",
+)  # fmt: skip
+
+
+def parse_weight(text: str) -> float:
+    """How much a criterion counts: a word, or a factor on its own weight. Raises RuleError."""
+    word = " ".join(text.lower().split())
+    return EMPHASIS_WORDS[word] if word in EMPHASIS_WORDS else _weight_number(text)
+
+
+def format_weight(times: float) -> str:
+    """The word for a factor, or the factor where it has none; what ``parse_weight`` reads."""
+    found = next((word for word, factor in EMPHASIS_WORDS.items() if factor == times), "")
+    return found or n.format_number(times, 2)
 
 
 def format_heading(degrees: float) -> str:

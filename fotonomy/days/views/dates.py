@@ -49,7 +49,7 @@ from fotonomy.shoots.views.get_or_404 import day_in, handle_gone, shoot_for, win
 from fotonomy.sky.ephemeris import NoSkyError, check_day
 from fotonomy.web.long_work import one_at_a_time
 
-MOST_SHOWN = 12
+MOST_SHOWN = 5
 YEAR_PX = 300
 
 
@@ -239,8 +239,7 @@ def _next(found: Found) -> date | None:
 def _drawing(request: HttpRequest, planned: PlannedDay, found: Found, first: date) -> str:
     assert found.sky is not None
     window = window_of(request)
-    width = min(window.width - (28 if window.phone else 40), 920)
-    size = Size(width, YEAR_PX, PHONE_PX if window.phone else 12)
+    size = Size(window.within(), YEAR_PX, PHONE_PX if window.phone else 12)
     view = YearView(found.sky, planned.zone, first, DAYS, found.good, (planned.day.date,))
     return year(view, size)
 

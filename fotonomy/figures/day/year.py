@@ -92,7 +92,9 @@ def _band(
 
 
 def _good(drawing: Drawing, view: YearView, bounds: list[int], x: Scale, y: Scale) -> None:
+    """The hours that were asked for, in one piece: stripes of days would shimmer."""
     assert view.good is not None
+    boxes = []
     for at in range(view.days):
         part = view.good[bounds[at] : bounds[at + 1]]
         if not part.any():
@@ -101,7 +103,8 @@ def _good(drawing: Drawing, view: YearView, bounds: list[int], x: Scale, y: Scal
         edges = np.flatnonzero(np.diff(np.concatenate(([0], part.view(np.int8), [0]))))
         for low, high in zip(edges[::2], edges[1::2], strict=True):
             top, foot = y(low / hours), y(high / hours)
-            drawing.rect(x(at), top, x(at + 1) - x(at), max(foot - top, 1), "good-light")
+            boxes.append((x(at), top, x(at + 1), max(foot, top + 1)))
+    drawing.boxes(boxes, "good-light")
 
 
 def _moons(drawing: Drawing, view: YearView, bounds: list[int], x: Scale) -> None:

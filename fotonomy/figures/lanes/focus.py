@@ -125,7 +125,7 @@ def _allowed(analysis: Analysis) -> str:
     """Whether the light allows the iris that holds the wanted depth."""
     offer = depth_offer(analysis)
     if offer is None:
-        return ", beyond this lens"
+        return ", more than this lens has: that depth cannot be sharp at this distance"
     if not offer.allowed:
         return f": the light is {format_stops(offer.left_stops)} short of it"
     return f": the light allows it{' with ' + offer.balanced_by if offer.balanced_by else ''}"

@@ -80,7 +80,7 @@ def _ground(
                      "curve")  # fmt: skip
     for base in filter(None, (model.lowest_base, upper)):
         at = x(log2(base / 100))
-        drawing.area([(at, foot - 8), (at - 4, foot), (at + 4, foot)], "base")
+        drawing.rect(at - 1.5, foot - 8, 3, 8, "base")
     return drawing.inside()
 
 

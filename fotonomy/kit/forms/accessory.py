@@ -34,7 +34,7 @@ class AccessoryForm(GearForm):
     length_mm = number_field("Length of the tube", 0.5, 1000, "mm", required=False)
     most_count = number_field(
         "Counts to", 1, 10_000_000, "frames", required=False, whole=True,
-        help_text="the highest number it takes; empty for any",
+        help_text="the highest count it takes; or tick that it can run without a count",
     )  # fmt: skip
     sure_count = number_field(
         "Counter to be trusted up to", 1, 10_000_000, "frames", required=False, whole=True,

@@ -51,7 +51,7 @@ class FormatForm(forms.Form):
 
     name = forms.CharField(
         max_length=80, label="Name", strip=True, required=False,
-        help_text="empty is named by its pixels",
+        help_text="left empty, its pixels: 3840 × 2160",
     )  # fmt: skip
     width_px = number_of(RecordingFormat, "width_px", "Width", "px", initial=3840)
     height_px = number_of(RecordingFormat, "height_px", "Height", "px", initial=2160)
@@ -62,7 +62,12 @@ class FormatForm(forms.Form):
         help_text="such as 24, 25, 50; one with its own Mb/s as 100: 280",
     )  # fmt: skip
     mb_s = number_field(
-        "Data rate", 0.1, 100_000, "Mb/s", required=False, help_text="of all without their own"
+        "Data rate",
+        0.1,
+        100_000,
+        "Mb/s",
+        required=False,
+        help_text="for frame rates without their own",
     )
     bits = number_of(RecordingFormat, "bits", "Depth", "bits", initial=10)
     chroma = forms.ChoiceField(
@@ -82,7 +87,9 @@ class FormatForm(forms.Form):
         rates = data.get("rates") or ()
         if any(rate["mb_s"] is None for rate in rates):
             if common is None and "mb_s" not in self.errors:
-                self.add_error("mb_s", "Needed: some frame rates have none of their own")
+                self.add_error(
+                    "mb_s", "Give a data rate here, or one after each frame rate (50: 150)."
+                )
             data["rates"] = [{**rate, "mb_s": rate["mb_s"] or common} for rate in rates]
         if not data.get("name") and "width_px" in data and "height_px" in data:
             data["name"] = f"{data['width_px']} × {data['height_px']}"

@@ -10,7 +10,7 @@ from django.utils.html import format_html_join
 
 from fotonomy.core.exposure.scales import Offer
 from fotonomy.core.gear.support import Support
-from fotonomy.core.notation import writing as n
+from fotonomy.core.parsing.intent import format_weight
 from fotonomy.core.parsing.limits import LIMIT_EXAMPLES, format_limit
 from fotonomy.core.parsing.table import SETTINGS, Control, Setting, by_name, label_for, said
 from fotonomy.core.spec.changes import value_of
@@ -120,10 +120,9 @@ class AboutView:
 
 @dataclass(frozen=True, slots=True)
 class WeightView:
-    """One criterion of the planner: its field, its own weight, and what it asks."""
+    """One criterion of the planner: its field, and what it asks."""
 
     field: FieldView
-    weight: str
     asks: str
 
 
@@ -411,8 +410,7 @@ def _limit_text(spec: Spec, name: str) -> str:
 
 
 def _weight(edit: Edit, name: str) -> WeightView:
-    label, weight, asks = CRITERIA[name]
+    label, _, asks = CRITERIA[name]
     field, intent = f"weight_{name}", edit.spec.intent
-    text = edit.typed.get(field, n.format_number(intent.emphasis_on(name), 2))
-    view = FieldView(field, label, text, edit.errors.get(field, ""))
-    return WeightView(view, n.format_number(weight, 2), asks)
+    text = edit.typed.get(field, format_weight(intent.emphasis_on(name)))
+    return WeightView(FieldView(field, label, text, edit.errors.get(field, "")), asks)

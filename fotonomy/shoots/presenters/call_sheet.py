@@ -1,6 +1,6 @@
-"""The call sheet: a day on paper with its light, its weather and people, ways, and a line a setup."""
+"""The call sheet: a day on paper with its light, weather, people, ways, and a line a setup."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from math import isnan
@@ -122,12 +122,13 @@ def _weather_words(weather: Weather | None, day: Day, midnight: datetime) -> str
         (midnight + timedelta(minutes=minute)).timestamp() for minute in range(first, last + 1, 30)
     ]
     parts = []
-    for name, write in (
+    writers: tuple[tuple[str, Callable[[float, float], str]], ...] = (
         ("temperature_c", lambda low, high: f"{low:.0f} to {high:.0f} °C"),
         ("oktas", lambda low, high: f"cloud {low:.0f} to {high:.0f}/8"),
         ("rain_percent", lambda _, high: f"rain up to {high:.0f} %"),
         ("wind_m_s", lambda _, high: f"wind up to {high:.0f} m/s"),
-    ):
+    )
+    for name, write in writers:
         values = [one for one in weather.values(name, moments).tolist() if not isnan(one)]
         if values:
             parts.append(write(min(values), max(values)))
@@ -189,7 +190,7 @@ def _stop(
         minutes = f"{way:.0f} min" if way else "way not known"
         leaves = ""
         if row.planned_time is not None and way:
-            starts = datetime.combine(row.day.date, row.planned_time)  # noqa: DTZ001
+            starts = datetime.combine(row.day.date, row.planned_time)
             leaves = f"{starts - timedelta(minutes=way + prepare_min):%H:%M}"
     where = ""
     if place.latitude_deg is not None and place.longitude_deg is not None:

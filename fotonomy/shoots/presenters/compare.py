@@ -17,7 +17,7 @@ from fotonomy.figures.animation.interval import dots_figure
 from fotonomy.figures.lanes.clip import clip_words
 from fotonomy.figures.lanes.focus import focus_words
 from fotonomy.figures.lanes.motion import motion_words
-from fotonomy.figures.planner.small_budget import CARD, small_budget_figure, span_of
+from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
 from fotonomy.figures.svg import PHONE_PX, WIDE, Size
 from fotonomy.shoots.mapping import is_plannable, spec_of, whole_rows
 from fotonomy.shoots.models import Setup
@@ -25,6 +25,9 @@ from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.bench_fields import Choice
 from fotonomy.shoots.presenters.layout import Screen
 from fotonomy.shoots.presenters.working import names_for
+
+# A budget beside the other, where there is room.
+COMPARED = Size(440.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,9 +42,13 @@ class LineView:
 
 @dataclass(frozen=True, slots=True)
 class CompareView:
-    """Everything the comparison takes; gains and losses are the right one's."""
+    """Everything the comparison takes; gains and losses are the right one's.
+
+    ``lines`` are what differs, ``same`` what does not.
+    """
 
     lines: tuple[LineView, ...]
+    same: tuple[LineView, ...]
     figures: tuple[SafeString, SafeString]
     gains: tuple[str, ...]
     losses: tuple[str, ...]
@@ -60,11 +67,13 @@ def compare_view(left: Setup, right: Setup, screen: Screen) -> CompareView:
     width = min(WIDE, screen.content) if screen.phone else WIDE
     playing = playing_figure(pairs, width) if moving else None
     # On a phone two stand beside each other, with a gap between.
-    size = Size((screen.content - 14) // 2, text_px=PHONE_PX) if screen.phone else CARD
+    size = Size((screen.content - 14) // 2, text_px=PHONE_PX) if screen.phone else COMPARED
     # What is written of each leads to its working.
     one, other = (named_analysis(found, names_for(row)) for found, row in ((a, left), (b, right)))
+    lines = _lines(one, other)
     return CompareView(
-        lines=tuple(_lines(one, other)),
+        lines=tuple(line for line in lines if line.differs),
+        same=tuple(line for line in lines if not line.differs),
         figures=(
             mark_safe(small_budget_figure(one.budget, span, str(left), size)),
             mark_safe(small_budget_figure(other.budget, span, str(right), size)),

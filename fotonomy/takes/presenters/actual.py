@@ -185,7 +185,7 @@ def _line(
 
 
 def _chips(found: Actual, wrote: list[dict[str, Any]]) -> tuple[SetChip, ...]:
-    """What was otherwise than planned: by the log, and what the camera wrote that it does not say."""
+    """What was otherwise than planned: by the log, and by the camera where the log is silent."""
     chips = [
         SetChip(
             by_name()[one.name].label, one.planned, one.actual,
