@@ -21,7 +21,7 @@ from fotonomy.core.motion.shutter import Shutter
 from fotonomy.core.photometry.exposure_value import Ev100
 from fotonomy.core.spec.intent import Intent
 from fotonomy.core.spec.kind import Kind
-from fotonomy.core.spec.readings import Reading
+from fotonomy.core.spec.readings import Reading, Shape
 from fotonomy.core.spec.setup import Setup
 from fotonomy.core.spec.stills import Combining, LightPoint, Ramp
 from fotonomy.core.stills.burst import Burst
@@ -49,6 +49,7 @@ from fotonomy.figures.lanes.noise import noise_figure
 from fotonomy.figures.lanes.ramp import ramp_figure
 from fotonomy.figures.lanes.travelling_smear import passing_figure
 from fotonomy.figures.lanes.white_balance import white_figure
+from fotonomy.figures.monitor.reading_holds import reading_holds
 from fotonomy.figures.monitor.scopes import scope_marks
 from fotonomy.figures.planner.plan_rows import axis_figure, plan_figure
 from fotonomy.figures.planner.small_budget import small_budget_figure, span_of
@@ -531,3 +532,24 @@ def test_a_smear_too_small_for_the_steps_figures_keeps_its_own() -> None:
     assert float(step.split()[1]) > 100
     assert smear.startswith("smear 0.")
     assert smear.split()[1] != "0"
+
+
+def test_names_in_the_picture_stand_on_their_own_regions() -> None:
+    """A band's name beside what stands before it, a thing's name on the thing."""
+    readings = (
+        Reading(name="water", stops=0.0, shape=Shape.GROUND),
+        Reading(name="sky", stops=2.0, shape=Shape.BAND, x_percent=50, y_percent=15),
+        Reading(name="hull", stops=1.0, shape=Shape.PATCH, x_percent=50, y_percent=55, share_percent=14),
+    )
+    size = Size(460, 260)
+    root = parse(reading_holds(readings, size))
+    holds = {int(one.get("data-reading")): one for one in root.iter("rect")}
+    names = {one.text.split()[0]: one for one in root.iter("text")}
+    hull = [float(holds[2].get(name)) for name in ("x", "width")]
+    half = text_width(names["sky"].text, "by-bar") / 2
+    at = float(names["sky"].get("x"))
+    assert at + half <= hull[0] or at - half >= hull[0] + hull[1]
+    top, tall = float(holds[1].get("y")), float(holds[1].get("height"))
+    assert top <= float(names["sky"].get("y")) <= top + tall
+    y = float(names["hull"].get("y"))
+    assert float(holds[2].get("y")) <= y <= float(holds[2].get("y")) + float(holds[2].get("height"))

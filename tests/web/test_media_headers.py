@@ -175,7 +175,7 @@ def test_a_film_comes_home_once_and_goes_to_its_take(
     assert camera.offset == "−10:00:00"
     page = demo_client.get(reverse("takes-home", args=[demo.pk])).content.decode()
     assert "25 fps, film of 4 s" in page
-    assert "no picture in it" in page
+    assert "no-copy" in page
     demo_client.post(reverse("home-match", args=[demo.pk]), {"serial": "", "offset": camera.offset})
     row.refresh_from_db()
     assert row.take_uid == take.uid

@@ -80,7 +80,9 @@ def _ground(
                      "curve")  # fmt: skip
     for base in filter(None, (model.lowest_base, upper)):
         at = x(log2(base / 100))
-        drawing.rect(at - 1.5, foot - 8, 3, 8, "base")
+        # A base that the reach of this setup leaves out has no mark.
+        if x.start <= at <= x.end:
+            drawing.rect(at - 1.5, foot - 8, 3, 8, "base")
     return drawing.inside()
 
 

@@ -252,8 +252,7 @@ def _verdict(tile: Tile, planned: Plan, mine: list[Finding], level: LevelView) -
     if asked is not None and tile is not Tile.PICTURE:
         return "ask", asked[:1].lower() + asked[1:]
     if tile is Tile.PICTURE:
-        shown = next(view.label for view in level.monitor.views if view.chosen)
-        return "none", shown
+        return "none", "model of the readings"
     if tile is Tile.RAMP and not analysis.setup.run.light_curve:
         return "none", VERDICTS[tile](analysis)
     return "good", VERDICTS[tile](analysis)

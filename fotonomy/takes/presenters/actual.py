@@ -137,7 +137,7 @@ def actual_view(shoot: Shoot) -> ActualView:
 def _setups(
     takes: list[Take], lines: list[ActualLine], pictures: dict[str, list[TakePicture]]
 ) -> tuple[SetupLine, ...]:
-    """The takes by setup, in the order of the first take of each."""
+    """The takes by setup, the largest differences first, else by the first take of each."""
     by_setup: dict[int, list[tuple[Take, ActualLine]]] = {}
     for take, line in zip(takes, lines, strict=True):
         by_setup.setdefault(take.setup_key, []).append((take, line))
@@ -153,7 +153,7 @@ def _setups(
             key, pairs[0][0].setup_name, None if best is None else best[1].pk, len(own),
             pairs[0][1].setup_gone, tuple(line for _, line in pairs),
         ))  # fmt: skip
-    return tuple(found)
+    return tuple(sorted(found, key=lambda one: -one.size))
 
 
 def _pictures(shoot: Shoot) -> dict[str, list[TakePicture]]:
