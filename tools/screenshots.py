@@ -189,7 +189,7 @@ def at_the_spot(browser: Browser, address: str) -> None:
 
 def afterwards(browser: Browser, address: str) -> None:
     """Plan against actual, and a test frame beside it."""
-    page = enter(browser, address, 900, 844)
+    page = enter(browser, address, 1280, 844)
     bench(page, "3A Trolley to the saw")
     page.get_by_role("link", name="Takes", exact=True).click()
     page.locator("figure.drawing").wait_for()
@@ -197,7 +197,7 @@ def afterwards(browser: Browser, address: str) -> None:
     phone = enter(browser, address, 390, 844)
     bench(phone, "3A Trolley to the saw")
     phone.get_by_role("link", name="Takes", exact=True).click()
-    phone.get_by_role("link", name="3A Trolley to the saw, take 1").click()
+    phone.get_by_role("link", name="3A Trolley to the saw").click()
     phone.locator(".take-block h2 a").first.click()
     phone.get_by_role("link", name="What it says").click()
     phone.locator("[data-marks]").wait_for()
@@ -206,7 +206,7 @@ def afterwards(browser: Browser, address: str) -> None:
     desk = enter(browser, address, 1280, 1000)
     bench(desk, "1A Mill pond filling")
     desk.get_by_role("link", name="Takes", exact=True).click()
-    desk.get_by_role("link", name="1A Mill pond filling, take 1").click()
+    desk.get_by_role("link", name="1A Mill pond filling").click()
     desk.get_by_role("link", name="The run, frame by frame").click()
     desk.locator(".run-events img").first.wait_for()
     desk.wait_for_load_state("networkidle")

@@ -539,7 +539,9 @@ def test_names_in_the_picture_stand_on_their_own_regions() -> None:
     readings = (
         Reading(name="water", stops=0.0, shape=Shape.GROUND),
         Reading(name="sky", stops=2.0, shape=Shape.BAND, x_percent=50, y_percent=15),
-        Reading(name="hull", stops=1.0, shape=Shape.PATCH, x_percent=50, y_percent=55, share_percent=14),
+        Reading(
+            name="hull", stops=1.0, shape=Shape.PATCH, x_percent=50, y_percent=55, share_percent=14
+        ),
     )
     size = Size(460, 260)
     root = parse(reading_holds(readings, size))
