@@ -155,10 +155,11 @@ document.addEventListener("alpine:init", () => {
     // What had the focus may be gone, such as a way out that was taken: then what took its place has
     // it, else the room that it stood in.
     keepFocus(held, id, room) {
-      if (!held || held === document.body || (held.isConnected && held.offsetParent)) return;
+      const seen = (one) => one?.isConnected && one.getClientRects().length > 0;
+      if (!held || held === document.body || seen(held)) return;
       const place = room && document.getElementById(room);
       const next = (id && document.getElementById(id)) || place?.querySelector(".fix, button, a[href], input, select");
-      if (next?.offsetParent) next.focus();
+      if (seen(next)) next.focus();
       else document.querySelector(".strip-findings")?.focus();
     },
 
