@@ -2,7 +2,8 @@
 
 ``explain FILE.json NAME`` prints how one number of a plan came about, by the names of
 docs/formulas.md. ``schemas`` writes the schemas of all files anew, from the classes they describe;
-``settings`` prints docs/settings.md, ``formulas`` docs/formulas.md.
+``settings`` prints docs/settings.md, ``formulas`` docs/formulas.md; ``words`` lists every sentence
+the program can say, with its place.
 """
 
 import argparse
@@ -23,6 +24,7 @@ from fotonomy.exchange.plan_json import plan_to_data, solutions_to_data
 from fotonomy.exchange.schema_files import write_schemas
 from fotonomy.exchange.schemas import write_json
 from fotonomy.exchange.setup_json import read_setup
+from fotonomy.site.sentences import listing
 
 
 def _as_it_follows(setup: Setup) -> Setup:
@@ -52,6 +54,7 @@ def main(arguments: list[str] | None = None) -> int:
     commands.add_parser("schemas", help="write the schemas of all files anew")
     commands.add_parser("settings", help="print every setting as Markdown")
     commands.add_parser("formulas", help="print every formula as Markdown")
+    commands.add_parser("words", help="list every sentence the program can say")
     explainer = commands.add_parser("explain", help="print how one number came about")
     for command in (planner, solver, explainer):
         command.add_argument("file", type=Path, help="a setup file, see docs/formats.md")
@@ -65,6 +68,9 @@ def main(arguments: list[str] | None = None) -> int:
         return 0
     if asked.command == "formulas":
         sys.stdout.write(formulas_page())
+        return 0
+    if asked.command == "words":
+        sys.stdout.write(listing())
         return 0
     path: Path = asked.file
     try:

@@ -112,4 +112,4 @@ def test_what_says_nothing_gets_words() -> None:
     calls = [[{"answer": "15"}, rules], [{"answer": "?"}, rules], [{"answer": ""}, keys]]
     high, none, empty = run_script("grading.js", "fotonomy.grading.graded", calls)
     assert high == none == {"error": "A number from 0 to 14 stops."}
-    assert empty == {"error": "Needs an answer."}
+    assert empty == {"error": "Give an answer first."}

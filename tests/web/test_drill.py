@@ -239,12 +239,16 @@ def test_a_streak_counts_days_and_forgives_today(demo: Shoot) -> None:
 
 
 def test_the_front_page_draws_what_is_weak(demo_client: Any, demo: Shoot) -> None:
-    assert "Nothing is weak so far" in demo_client.get(reverse("drill")).content.decode()
+    page = html.fromstring(demo_client.get(reverse("drill")).content.decode())
+    bars = page.xpath("//table[@class='skills']//svg/@aria-label")
+    assert len(bars) == len(ExerciseKind)
+    assert all(bar.endswith("not practised yet") for bar in bars)
     asked = exercise(ExerciseKind.HOW_MANY_STOPS, 1, 7)
     for k in range(4):
         keep_answer(demo.owner, asked, {"answer": "13"}, f"weak-answer-{k}")
     page = demo_client.get(reverse("drill")).content.decode()
-    assert "Weak: How many stops" in page
+    assert "How many stops. 0 % right, " in page
+    assert page.count("skill-bad") == 1
     assert "✕✕✕✕" in page
     assert "0 of 4 right" in page
 

@@ -205,7 +205,7 @@ def _line(planned: PlannedDay, found: Found, one: DateLight, own: DateLight | No
     wishes = {block.key: block.wish for block in planned.plan.blocks}
     if total == 1:
         sought, long = found.sought[0], one.longest_min[0]
-        why = f"{minutes_text(long)} of {_wanted(found, wishes[sought.key])} on end"
+        why = f"{minutes_text(long)} of {_wanted(found, wishes[sought.key])} without a break"
         if one.total_min[0] > long + 1:
             why += f", {minutes_text(one.total_min[0])} in all"
     else:

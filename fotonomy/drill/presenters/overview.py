@@ -13,8 +13,7 @@ from fotonomy.core.drill.lessons import LESSONS, Lesson
 from fotonomy.core.tiles import Tile
 from fotonomy.drill.models import Answer
 from fotonomy.drill.services import due_count, skills_of, streak_of
-from fotonomy.figures.drill.skills import Lane, skills_figure
-from fotonomy.figures.svg import Size
+from fotonomy.figures.drill.skills import skill_bar
 
 LAST = 12
 _LANE_NAMES = {Tile.RAMP: "Day"}
@@ -22,9 +21,14 @@ _LANE_NAMES = {Tile.RAMP: "Day"}
 
 @dataclass(frozen=True, slots=True)
 class SkillView:
-    """One skill as a row: its last answers as marks, its level, when it is due."""
+    """One skill as a row: its bar, its last answers as marks, its level, when it is due.
+
+    ``lane`` is the part of the bench that it belongs to.
+    """
 
     kind: str
+    lane: str
+    bar: SafeString
     label: str
     about: str
     level: int
@@ -38,7 +42,6 @@ class SkillView:
 class OverviewView:
     """Everything the front page takes."""
 
-    figure: SafeString
     skills: tuple[SkillView, ...]
     due: int
     practised: int
@@ -49,37 +52,31 @@ class OverviewView:
 _SIGNS = {Mark.RIGHT.value: "●", Mark.CLOSE.value: "▲", Mark.OFF.value: "✕"}
 
 
-def overview(
-    user: User, now: datetime, today: datetime, width: float, text_px: int
-) -> OverviewView:
-    """What a person has practised, weakest in sight."""
+def overview(user: User, now: datetime, today: datetime) -> OverviewView:
+    """What a person has practised, by the part of the bench that it belongs to."""
     skills = skills_of(user)
     last = _last_answers(user)
-    views, lanes = [], []
+    views = []
     for kind in ExerciseKind:
         row, marks = skills.get(kind), last.get(kind, [])
         good = sum(mark == Mark.RIGHT.value for mark in marks)
+        share = good / len(marks) if marks else None
+        recalled = row.memory.recalled(now) if row else None
         views.append(SkillView(
-            kind=kind.value, label=kind.label, about=kind.about, level=row.level if row else 1,
+            kind=kind.value, lane=_LANE_NAMES.get(kind.tile, kind.tile.label),
+            # Markup from our own figure.
+            bar=mark_safe(skill_bar(kind.label, share, recalled)),
+            label=kind.label, about=kind.about, level=row.level if row else 1,
             marks="".join(_SIGNS[mark] for mark in marks),
             right=f"{good} of {len(marks)} right" if marks else "not practised yet",
             due=_due(row.due if row else None, now),
             to=reverse("drill-kind", args=[kind.value]),
         ))  # fmt: skip
-        recalled = row.memory.recalled(now) if row else None
-        share = good / len(marks) if marks else None
-        lanes.append(Lane(
-            _LANE_NAMES.get(kind.tile, kind.tile.label), kind.label, share, recalled,
-            row.level if row else 1,
-        ))  # fmt: skip
-    heads = list(dict.fromkeys(one.lane for one in lanes))
-    lanes.sort(key=lambda one: heads.index(one.lane))
-    # Markup from our own figure.
-    figure = mark_safe(skills_figure(tuple(lanes), Size(width, 0.0, text_px)))
+    heads = list(dict.fromkeys(one.lane for one in views))
+    views.sort(key=lambda one: heads.index(one.lane))
     return OverviewView(
-        figure, tuple(views), due_count(user, now), len(skills), streak_of(user, today.date()),
-        LESSONS,
-    )  # fmt: skip
+        tuple(views), due_count(user, now), len(skills), streak_of(user, today.date()), LESSONS
+    )
 
 
 def _last_answers(user: User) -> dict[ExerciseKind, list[str]]:

@@ -26,7 +26,6 @@ from fotonomy.drill.presenters.overview import overview
 from fotonomy.drill.presenters.sides import SIDE, names_of
 from fotonomy.drill.services import keep_answer, next_of, skills_of
 from fotonomy.exchange.pictures import write_jpeg
-from fotonomy.figures.svg import DESK_PX, PHONE_PX
 from fotonomy.kit.current_user import current_user
 from fotonomy.shoots.presenters.working import numbers_view, working_view
 from fotonomy.shoots.views.get_or_404 import wants_fragment, window_of
@@ -36,7 +35,6 @@ from fotonomy.simulators.monitor import picture, signal_of
 
 SESSION = "drill"
 SESSION_LASTS = timedelta(minutes=5)
-_WIDE, _NARROW = 720.0, 350.0
 UID_LONGEST = 36
 
 
@@ -59,12 +57,8 @@ def made(kind: str, level: int, seed: int) -> Exercise:
 @require_GET
 def drill(request: HttpRequest) -> HttpResponse:
     """The front page: what is weak, what is due, the lessons."""
-    screen, now = window_of(request), timezone.now()
-    width = min(_NARROW if screen.phone else _WIDE, screen.content)
-    view = overview(
-        current_user(request), now, timezone.localtime(now), width,
-        PHONE_PX if screen.phone else DESK_PX,
-    )  # fmt: skip
+    now = timezone.now()
+    view = overview(current_user(request), now, timezone.localtime(now))
     return render(request, "drill/overview.html", {"v": view})
 
 

@@ -19,7 +19,7 @@ LOWEST_SUN_DEG, LEAST_TOP_DEG = -18.0, 25.0
 EV_LOW, EV_HIGH = NIGHT_EV, 16.0
 SAMPLE_MIN = 4
 # Under the rows, for the hour of now; and the most that each curve grows by.
-FOOT, MOST_SPARE = 22.0, 70.0
+FOOT, MOST_SPARE = 22.0, 190.0
 # The strip of cloud and rain, and what stands under it.
 CLOUD, CLOUD_WORDS = 20.0, 18.0
 

@@ -34,6 +34,11 @@ class Stop:
     minutes: str
     minds: str
 
+    @property
+    def facts(self) -> str:
+        """The way, where it is and what to mind, in one line."""
+        return " · ".join(filter(None, (self.minutes or self.leaves, self.where, self.minds)))
+
 
 @dataclass(frozen=True, slots=True)
 class SheetRow:

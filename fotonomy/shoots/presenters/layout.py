@@ -18,7 +18,7 @@ LEAST, MOST = (300, 400), (3000, 2400)
 SIDE, EDGE, GAP, COLUMN = 204, 18, 24, 330
 # Heights: what stands above the tiles, what below, and what a tile has beside its drawing.
 ABOVE, BELOW, AROUND = 156, 80, 59
-LOWEST, TALLEST = 64, 260
+LOWEST, TALLEST = 64, 380
 GLANCE, PHONE_GLANCE = Size(116, 42), Size(92, 40, PHONE_PX)
 # These span two columns where tiles stand beside each other and one would stay empty.
 WIDE_TILES = (Tile.PICTURE, Tile.LEVEL)

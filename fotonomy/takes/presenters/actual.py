@@ -111,6 +111,18 @@ class ActualView:
     planless: int
     bars: tuple[Bar, ...]
 
+    @property
+    def summary(self) -> str:
+        """How many takes there are, and how many were set as planned or otherwise."""
+        takes, setups = len(self.lines), len(self.setups)
+        parts = [
+            f"{self.as_planned} set as planned", f"{self.otherwise} logged as set otherwise",
+            f"{self.written} where the camera wrote otherwise" if self.written else "",
+            f"{self.planless} without a plan any more" if self.planless else "",
+        ]  # fmt: skip
+        many = f"{takes} take{'s' * (takes != 1)} of {setups} setup{'s' * (setups != 1)}"
+        return f"{many}: {', '.join(filter(None, parts))}."
+
 
 def actual_view(shoot: Shoot) -> ActualView:
     """Plan against actual of a whole shoot."""

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from itertools import groupby
 
@@ -47,7 +47,7 @@ class CameraLine:
     """A camera: its name, how many pictures, its clock as text to type and in words.
 
     ``asks`` is what is not known of it, "" where nothing is; ``body_id`` is the body that it is, or
-    the one that its files name.
+    the one that its files name. ``error`` is what is wrong with a clock as typed, which stands.
     """
 
     serial: str
@@ -57,6 +57,7 @@ class CameraLine:
     how: str
     asks: str
     body_id: int | None = None
+    error: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,8 +132,14 @@ def read_offset(text: str) -> float:
     return float(-seconds if found[1] in ("-", "−") else seconds)
 
 
-def home_view(shoot: Shoot, screen: Screen, typed: Mapping[str, float]) -> HomeView:
-    """Cameras, and what belongs to no take yet in groups, by clocks as found or as typed."""
+def home_view(
+    shoot: Shoot, screen: Screen, typed: Mapping[str, float],
+    errors: Mapping[str, tuple[str, str]],
+) -> HomeView:  # fmt: skip
+    """Cameras, and what belongs to no take yet in groups, by clocks as found or as typed.
+
+    ``errors`` are clocks that were typed wrong, by camera, each with the rule.
+    """
     rows = {row.pk: row for row in shoot.pictures.filter(take_uid="")}
     takes = {take.uid: take for take in shoot.takes.all()}
     specs = planned_setups(shoot)
@@ -145,7 +152,7 @@ def home_view(shoot: Shoot, screen: Screen, typed: Mapping[str, float]) -> HomeV
     )
     return HomeView(
         tuple(
-            _camera(camera, known.get(camera.serial), bodies, typed)
+            _with_error(_camera(camera, known.get(camera.serial), bodies, typed), errors)
             for camera in cameras_of(shoot, rows.values())
         ),
         views,
@@ -318,3 +325,11 @@ def _camera(
         len(camera.pictures), offset_text(typed.get(camera.serial, camera.offset_s)), how, asks,
         body_id,
     )  # fmt: skip
+
+
+def _with_error(line: CameraLine, errors: Mapping[str, tuple[str, str]]) -> CameraLine:
+    """The line with what was typed, where that cannot be read."""
+    if line.serial not in errors:
+        return line
+    text, rule = errors[line.serial]
+    return replace(line, offset=text, error=rule)

@@ -53,7 +53,7 @@ def home_page(request: HttpRequest, shoot_id: int) -> HttpResponse:
     shoot = shoot_for(request, shoot_id)
     typed, errors = _offsets(request.GET)
     context = {
-        "shoot": shoot, "v": home_view(shoot, window_of(request), typed), "errors": errors,
+        "shoot": shoot, "v": home_view(shoot, window_of(request), typed, errors),
         "clocks": typed, **history_state(shoot),
     }  # fmt: skip
     return render(request, "takes/ingest.html", context, status=422 if errors else 200)

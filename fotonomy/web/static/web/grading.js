@@ -28,7 +28,7 @@ window.fotonomy = window.fotonomy || {};
   /** @returns {Graded} */
   function keys(guess, rules) {
     const chosen = guess.answer.split(",").filter(Boolean);
-    if (!chosen.length) return { error: "Needs an answer." };
+    if (!chosen.length) return { error: "Give an answer first." };
     const off =
       chosen.filter((one) => !rules.right.includes(one)).length +
       rules.right.filter((one) => !chosen.includes(one)).length;
