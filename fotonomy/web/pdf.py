@@ -11,6 +11,8 @@ from fotonomy.core.traced_numbers import plain
 
 # Faces before what is set in them.
 STYLES = ("web/paper-faces-pdf.css", "web/paper.css")
+# Over them where the paper is letter.
+LETTER = "web/paper-letter.css"
 # What the sheets know of fonts is no thing for two at a time.
 _SETTING = Lock()
 STATIC = Path(__file__).resolve().parent / "static"
@@ -47,13 +49,16 @@ def _fetcher(library: Any) -> Callable[..., Any]:
 
 
 @lru_cache(maxsize=1)
-def _styles() -> tuple[Any, Any]:
-    """The faces and the styles of paper, read once: the configuration of fonts, and both sheets."""
+def _styles() -> tuple[Any, list[Any]]:
+    """The faces and the styles of paper, read once: the configuration of fonts, and all sheets.
+
+    The last is that of letter.
+    """
     library = _library()
     fonts = library.text.fonts.FontConfiguration()
     sheets = [
         library.CSS(filename=str(STATIC / name), font_config=fonts, url_fetcher=_fetcher(library))
-        for name in STYLES
+        for name in (*STYLES, LETTER)
     ]
     return fonts, sheets
 
@@ -69,11 +74,13 @@ def _warmed() -> None:
         _styles()
 
 
-def pdf_of(markup: str) -> bytes:
-    """A page as PDF, set with the styles of paper. Raises NoPdfError."""
+def pdf_of(markup: str, letter: bool = False) -> bytes:
+    """A page as PDF, set with the styles of paper, A4 or letter. Raises NoPdfError."""
     library = _library()
     with _SETTING:
         fonts, sheets = _styles()
+        if not letter:
+            sheets = sheets[:-1]
         # On paper nothing can be pressed.
         page = library.HTML(
             string=plain(markup), base_url=f"{STATIC.as_uri()}/", url_fetcher=_fetcher(library)

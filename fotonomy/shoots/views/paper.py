@@ -44,7 +44,6 @@ def _markup(request: HttpRequest, shoot: Shoot, which: str, pdf: bool) -> str:
     view = made(shoot)
     context = {
         "shoot": shoot, "view": view, "which": which, "paper": name, "pdf": pdf,
-        "letter": pdf and request.GET.get("size") == "letter",
         "cards": _with_codes(request, shoot, view, which),
         "papers": [(key, other) for key, (other, _) in PAPERS.items()],
     }  # fmt: skip
@@ -92,7 +91,8 @@ def paper_pdf(request: HttpRequest, shoot_id: int, which: str) -> HttpResponseBa
         raise Http404
     shoot = shoot_for(request, shoot_id)
     try:
-        made = pdf_of(_markup(request, shoot, which, pdf=True))
+        letter = request.GET.get("size") == "letter"
+        made = pdf_of(_markup(request, shoot, which, pdf=True), letter)
     except NoPdfError as error:
         messages.error(request, str(error))
         return redirect("paper", shoot.pk, which)
