@@ -200,6 +200,15 @@ def test_what_the_camera_wrote_otherwise_is_not_set_as_planned(
         TakePicture.objects.filter(pk=picture.pk).update(wrote=wrote)
         view = actual(demo_client, demo).context["v"]
         assert (view.as_planned, view.written) == (1 - told, told)
+    # An iris that was closed and an ISO that paid for it: as bright as planned, and still told.
+    iso = float(picture.wrote["iso"])
+    both = {**picture.wrote, "f_number": f_number * 2**0.5, "iso": iso * 2}
+    TakePicture.objects.filter(pk=picture.pk).update(wrote=both)
+    view = actual(demo_client, demo).context["v"]
+    assert (view.as_planned, view.written) == (0, 1)
+    assert {chip.label for chip in view.setups[0].takes[0].chips} == {"Iris", "ISO"}
+    TakePicture.objects.filter(pk=picture.pk).update(wrote=wrote)
+    view = actual(demo_client, demo).context["v"]
     (chip,) = view.setups[0].takes[0].chips
     assert (chip.label, chip.by, chip.moved) == ("Iris", "camera", "−0.3 stops")
     assert view.setups[0].picture == picture.pk
