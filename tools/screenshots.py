@@ -1,6 +1,7 @@
 """``make screenshots``: one current picture of each main view, from the demo data.
 
-With ``--small`` the bench alone, into a folder that is thrown away.
+With ``--small`` the bench alone, into a folder that is thrown away. With names of pictures
+(``tools/screenshots.py drill day``) only those are kept; the way to the others is walked too.
 """
 
 import os
@@ -50,8 +51,15 @@ def bench(page: Page, setup: str, opened: str = "none") -> None:
 def shoot(page: Page, name: str, whole: bool = False) -> None:
     """Keep a picture once the fonts are there."""
     page.evaluate("document.fonts.ready")
-    page.screenshot(path=TARGET / f"{name}.png", full_page=whole)
-    print(name, flush=True)
+    keep(name, Image.open(BytesIO(page.screenshot(full_page=whole))))
+
+
+def keep(name: str, drawn: Image.Image) -> None:
+    """Write one picture, unless others were asked for by name."""
+    asked = [word for word in sys.argv[1:] if not word.startswith("-")]
+    if not asked or name in asked:
+        drawn.save(TARGET / f"{name}.png", optimize=True)
+        print(name, flush=True)
 
 
 def nothing_fits(page: Page, plans: Image.Image) -> None:
@@ -151,7 +159,13 @@ def days(page: Page) -> None:
     page.locator(".in-hand h2", has_text="8A").wait_for()
     page.get_by_role("link", name="Find a better date").click()
     page.locator("table.parts").wait_for()
-    shoot(page, "year")
+    year = picture(page)
+    page.goto("/shoots/")
+    page.get_by_role("link", name="Keel to Tide").first.click()
+    page.goto(f"/shoots/{page.url.split('/')[4]}/places/")
+    page.locator(".site-plan a.camera", has_text="5A").first.click()
+    page.wait_for_load_state("networkidle")
+    beside("places", picture(page), year)
 
 
 def at_the_spot(browser: Browser, address: str) -> None:
@@ -228,8 +242,7 @@ def beside(name: str, *pictures: Image.Image) -> None:
     for one in pictures:
         whole.paste(one, (left, 0))
         left += one.width + gap
-    whole.save(TARGET / f"{name}.png", optimize=True)
-    print(name, flush=True)
+    keep(name, whole)
 
 
 def main() -> None:

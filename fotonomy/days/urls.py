@@ -58,6 +58,17 @@ urlpatterns = [
     ),
     path("<int:shoot_id>/places/import/", files.places_import, name="places-import"),
     path("<int:shoot_id>/places/places.<slug:form>", files.places_file, name="places-file"),
+    path("<int:shoot_id>/outlines/import/", files.outlines_import, name="outlines-import"),
+    path(
+        "<int:shoot_id>/outlines/<int:outline_id>.geojson",
+        files.outlines_file,
+        name="outlines-file",
+    ),
+    path(
+        "<int:shoot_id>/outlines/<int:outline_id>/delete/",
+        files.outline_delete,
+        name="outline-delete",
+    ),
     path("<int:shoot_id>/day/schedule.ics", files.schedule, name="schedule"),
     path("<int:shoot_id>/day/schedule/import/", files.schedule_import, name="schedule-import"),
     path("<int:shoot_id>/parts/<slug:sort>/new/", places_and_scenes.part_new, name="part-new"),

@@ -17,7 +17,17 @@ from fotonomy.exchange.kit_json import kit_from_data, kit_to_data
 from fotonomy.exchange.setup_json import VERSION, setup_from_data
 from fotonomy.kit.services import import_kit
 from fotonomy.shoots.mapping import hours_of
-from fotonomy.shoots.models import Actor, Day, DayWeather, LightReading, Place, Scene, Shoot, Way
+from fotonomy.shoots.models import (
+    Actor,
+    Day,
+    DayWeather,
+    LightReading,
+    Outline,
+    Place,
+    Scene,
+    Shoot,
+    Way,
+)
 from fotonomy.shoots.services.quotas import room_for_shoot
 from fotonomy.shoots.services.safety import told
 from fotonomy.shoots.services.setups import import_setup
@@ -84,6 +94,8 @@ def _parts(
         given["code"]: Scene.objects.create(shoot=shoot, position=at, **given)
         for at, given in enumerate(scenario["scenes"])
     }
+    for given in scenario["outlines"]:
+        Outline.objects.create(shoot=shoot, **given)
     for start, end, minutes in scenario["ways"]:
         Way.objects.create(shoot=shoot, start=places[start], end=places[end], minutes=minutes)
     _weather(next(iter(places.values())), days, scenario["weather"])

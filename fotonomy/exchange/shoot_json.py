@@ -138,6 +138,10 @@ def shoot_schema() -> Schema:
             _object({"place": number, "day": number, "hours": _list(_hour(), MOST_HOURS)},
                     "place", "day", "hours"), MOST_PARTS * MOST_PARTS,
         ),
+        "outlines": _list(
+            _object({"name": _text(80), "geojson": {"type": "object"}}, "name", "geojson"),
+            MOST_PARTS,
+        ),
         "packs": {"anyOf": [{"type": "null"}, {
             "type": "object", "additionalProperties": _list(_text(80), 10_000),
         }]},

@@ -8,11 +8,11 @@ from typing import Any
 from django.db import models
 
 from fotonomy.shoots.mapping import METHODS
-from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Scene, Shoot, Way
+from fotonomy.shoots.models import Day, DayWeather, LightReading, Outline, Place, Scene, Shoot, Way
 
 PARTS: dict[str, type[models.Model]] = {
     "place": Place, "day": Day, "scene": Scene, "way": Way, "dayweather": DayWeather,
-    "lightreading": LightReading, "shoot": Shoot,
+    "lightreading": LightReading, "outline": Outline, "shoot": Shoot,
 }  # fmt: skip
 # What a shoot is by itself; what it packs is kept apart.
 OF_SHOOT = ("name", "project_fps", *METHODS)
@@ -27,7 +27,7 @@ def keep_part(model: type[models.Model]) -> None:
 _BY = {"lightreading": "place__shoot", "shoot": "pk"}
 _KEPT_APART = ("id", "shoot_id")
 
-Part = Place | Day | Scene | Way | DayWeather
+Part = Place | Day | Scene | Way | DayWeather | Outline
 
 
 def key_of(row: models.Model) -> str:

@@ -6,22 +6,34 @@ from django.contrib import messages
 from django.contrib.auth.decorators import login_required
 from django.forms.models import model_to_dict
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import get_object_or_404, redirect
 from django.utils import timezone
 from django.utils.text import slugify
 from django.views.decorators.http import require_POST
 
 from fotonomy.core.errors import RuleError
+from fotonomy.core.notation.texts import without_unkeepable
 from fotonomy.core.spec.schedule import Wanted
 from fotonomy.days.planning import PlannedDay, planned_day
 from fotonomy.days.reschedule import place_all
 from fotonomy.exchange.calendar_files import CalendarEvent, from_ics, to_ics
 from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.outline_files import (
+    LARGEST_OUTLINES_BYTES,
+    outlines_to_geojson,
+    read_outlines,
+)
 from fotonomy.exchange.place_files import PlaceData, read_places, to_geojson, to_gpx
 from fotonomy.exchange.schemas import LARGEST_FILE_BYTES, write_json
+from fotonomy.kit.quotas import QuotaError
 from fotonomy.shoots.editing.places import PlaceForm, format_horizon
 from fotonomy.shoots.models import Day, Place, Shoot
-from fotonomy.shoots.services.shoots import PLACE_COLUMNS, import_places
+from fotonomy.shoots.services.shoots import (
+    PLACE_COLUMNS,
+    add_outlines,
+    delete_part,
+    import_places,
+)
 from fotonomy.shoots.views.get_or_404 import handle_gone, shoot_for
 
 _KEPT_APART = ("name", "latitude_deg", "longitude_deg", "height_m")
@@ -108,6 +120,52 @@ def _rows(shoot: Shoot, given: list[PlaceData]) -> list[Place]:
             raise ExchangeError(f"place {at + 1}, {name}", str(said[0]))
         rows.append(filled.save(commit=False))
     return rows
+
+
+@login_required
+@require_POST
+@handle_gone
+def outlines_import(request: HttpRequest, shoot_id: int) -> HttpResponse:
+    """Lines and areas of a GeoJSON file, laid under the places."""
+    shoot = shoot_for(request, shoot_id)
+    upload = request.FILES.get("file")
+    if upload is None or not upload.name:
+        messages.error(request, "Choose a GeoJSON file of outlines first.")
+        return redirect("places", shoot.pk)
+    name = without_unkeepable(upload.name)[:80]
+    try:
+        shapes = read_outlines(upload.read(LARGEST_OUTLINES_BYTES + 1))
+        add_outlines(shoot, name, shapes)
+        count = f"{len(shapes)} outline{'' if len(shapes) == 1 else 's'}"
+        messages.success(request, f"{name}: {count} under the places.")
+    except ExchangeError as error:
+        messages.error(request, f"{name} was not imported. {error.place}: {error.problem}.")
+    except (RuleError, QuotaError) as error:
+        said = error.rule if isinstance(error, RuleError) else str(error)
+        messages.error(request, f"{name} was not imported: {said}.")
+    return redirect("places", shoot.pk)
+
+
+@login_required
+@handle_gone
+def outlines_file(request: HttpRequest, shoot_id: int, outline_id: int) -> HttpResponse:
+    """An outline as GeoJSON, the way it came."""
+    row = get_object_or_404(shoot_for(request, shoot_id).outlines, pk=outline_id)
+    raw = write_json(outlines_to_geojson(row.shapes)).encode()
+    return _download(raw, "application/geo+json", f"{slugify(row.name) or 'outlines'}.geojson")
+
+
+@login_required
+@require_POST
+@handle_gone
+def outline_delete(request: HttpRequest, shoot_id: int, outline_id: int) -> HttpResponse:
+    """Take an outline away; one step to undo."""
+    shoot = shoot_for(request, shoot_id)
+    row = get_object_or_404(shoot.outlines, pk=outline_id)
+    row.shoot = shoot
+    delete_part(row)
+    messages.success(request, f"{row.name} deleted.")
+    return redirect("places", shoot.pk)
 
 
 def uid_of(shoot: Shoot, setup: int) -> str:

@@ -17,9 +17,12 @@ from fotonomy.core.day.travel_time import LONGEST_MIN, way_minutes
 from fotonomy.core.errors import RuleError
 from fotonomy.core.notation.reading import parse_quantity, whole_number
 from fotonomy.core.spec.schedule import ShotSize
+from fotonomy.days.planning import planned_day
+from fotonomy.days.presenters.places import PlacesView, places_view
 from fotonomy.shoots.editing.forms import sentence
 from fotonomy.shoots.editing.places import DayForm, PlaceForm, SceneForm
 from fotonomy.shoots.models import Day, Place, Scene, Shoot
+from fotonomy.shoots.presenters.layout import Screen
 from fotonomy.shoots.services.faults import faults_of
 from fotonomy.shoots.services.moments import check_moment
 from fotonomy.shoots.services.shoots import (
@@ -37,6 +40,7 @@ from fotonomy.shoots.views.get_or_404 import (
     history_state,
     shoot_for,
     shoot_in_turn,
+    window_of,
 )
 from fotonomy.shoots.views.towns import towns_asked
 from fotonomy.web.whole_forms import (
@@ -73,12 +77,28 @@ def _places(
     found = list(shoot.places.prefetch_related("light_readings"))
     known = _way_fields(shoot, found)
     context = {
+        "v": _drawn(request, shoot),
         "shoot": shoot, "places": found, "ways": _way_fields(shoot, found, typed, errors),
+        "ways_wrong": bool(errors), "outlines": list(shoot.outlines.values("pk", "name")),
         "shown": shown_text({one["name"]: [one["text"]] for one in known}),
         "days": list(shoot.days_by_id.values()), "scenes": _scenes(shoot),
         "faults": faults_of(shoot), **history_state(shoot),
     }  # fmt: skip
     return render(request, "days/places.html", context, status=status)
+
+
+def _drawn(request: HttpRequest, shoot: Shoot) -> PlacesView:
+    """The places as the address asks for them: a day, a setup or a place pressed, how near."""
+    days = shoot.days_by_id
+    asked = {
+        name: whole_number(request.GET.get(name, "")) for name in ("day", "setup", "place")
+    }  # fmt: skip
+    of_setup = shoot.setups.filter(pk=asked["setup"] or 0).values_list("day", flat=True).first()
+    day = days.get(of_setup or asked["day"] or 0) or shoot.first_day
+    return places_view(
+        planned_day(shoot, day), window_of(request), asked["setup"], asked["place"],
+        request.GET.get("near", ""),
+    )  # fmt: skip
 
 
 def _scenes(shoot: Shoot) -> list[tuple[Scene, Coverage]]:
@@ -89,6 +109,8 @@ def _scenes(shoot: Shoot) -> list[tuple[Scene, Coverage]]:
     return [(scene, coverage(sizes.get(scene.pk, ()))) for scene in shoot.scenes.all()]
 
 
+# How wide the drawing beside a place's form is, with the margins of a page.
+BESIDE_PX = 460
 # So many ways are shown at most: between more places they are worked out, or typed from a file.
 MOST_WAYS = 60
 
@@ -184,6 +206,7 @@ def _form(
     _, form_class = _sort(sort)
     context: dict[str, Any] = {
         "shoot": shoot, "sort": sort, "row": row if row.pk else None,
+        "v": _beside(request, shoot, row) if sort == "place" and row.pk else None,
         "readings": list(row.light_readings.all()) if sort == "place" and row.pk else [],
     }  # fmt: skip
     if row.pk is not None:
@@ -202,6 +225,14 @@ def _form(
             context["shown"] = shown_text(texts_of(stored))
     status = 422 if form.is_bound else 200
     return render(request, "days/part_form.html", {**context, "form": form}, status=status)
+
+
+def _beside(request: HttpRequest, shoot: Shoot, row: Place) -> PlacesView:
+    """The drawing beside a place's form, with that place pressed."""
+    own = shoot.setups.filter(place=row).values_list("day", flat=True).first()
+    day = shoot.days_by_id.get(own or 0) or shoot.first_day
+    screen = Screen(min(window_of(request).width, BESIDE_PX), BESIDE_PX)
+    return places_view(planned_day(shoot, day), screen, None, row.pk, "", aside=False)
 
 
 def _own_part(shoot: Shoot, sort: str, part_id: int) -> Any:

@@ -3,6 +3,7 @@
 What stands where is said by number: the first place is 0.
 """
 
+import json
 from dataclasses import dataclass
 from datetime import date, datetime, time
 from typing import Any
@@ -14,10 +15,25 @@ from fotonomy.core.constants import EV_RANGE
 from fotonomy.core.errors import RuleError
 from fotonomy.core.weather.report import Weather
 from fotonomy.exchange.errors import ExchangeError
+from fotonomy.exchange.outline_files import (
+    LARGEST_OUTLINES_BYTES,
+    outlines_to_geojson,
+    read_outlines,
+)
 from fotonomy.exchange.weather_files import report_from_data
 from fotonomy.shoots.editing.places import DayForm, PlaceForm, SceneForm, format_horizon
 from fotonomy.shoots.mapping import hours_of
-from fotonomy.shoots.models import Day, DayWeather, LightReading, Place, Scene, Setup, Shoot, Way
+from fotonomy.shoots.models import (
+    Day,
+    DayWeather,
+    LightReading,
+    Outline,
+    Place,
+    Scene,
+    Setup,
+    Shoot,
+    Way,
+)
 
 LONGEST_WAY_MIN = 24 * 60.0
 _SETUP_PARTS = ("place", "day", "scene")
@@ -113,6 +129,10 @@ def parts_to_data(shoot: Shoot) -> Parts:
             }
             for row in shoot.weathers.all()
         ],
+        "outlines": [
+            {"name": row.name, "geojson": outlines_to_geojson(row.shapes)}
+            for row in shoot.outlines.all()
+        ],
     }  # fmt: skip
     return Parts({"place": places, "day": days, "scene": scenes}, data)
 
@@ -143,10 +163,27 @@ def parts_from_data(shoot: Shoot, given: dict[str, Any], at: str) -> Parts:
         Way.objects.get_or_create(
             shoot=shoot, start=start, end=end, defaults={"minutes": data["minutes"]}
         )
+    _put_outlines(shoot, _list(given.get("outlines", []), f"{at}.outlines"), at)
     for k, one in enumerate(_list(given.get("weather", []), f"{at}.weather")):
         _put_weather(shoot, rows, one, f"{at}.weather[{k}]")
     shoot.forget_parts()
     return Parts(rows, {})
+
+
+def _put_outlines(shoot: Shoot, given: list[dict[str, Any]], at: str) -> None:
+    """Lines and areas under the places, held to the reader of their files."""
+    kept = 0
+    for k, one in enumerate(given):
+        raw = json.dumps(one.get("geojson")).encode()
+        kept += len(raw)
+        try:
+            if kept > LARGEST_OUTLINES_BYTES:
+                raise ExchangeError("$", f"with the others is over {LARGEST_OUTLINES_BYTES} bytes")
+            shapes = read_outlines(raw)
+        except ExchangeError as error:
+            where = error.place.replace("$", f"{at}.outlines[{k}].geojson", 1)
+            raise ExchangeError(where, error.problem) from error
+        Outline.objects.create(shoot=shoot, name=str(one.get("name", ""))[:80], shapes=shapes)
 
 
 def _put_weather(shoot: Shoot, rows: dict[str, list[Any]], given: dict[str, Any], at: str) -> None:

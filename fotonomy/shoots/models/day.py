@@ -1,5 +1,6 @@
 """Where and when a shoot is: places, the ways between them, days, and scenes."""
 
+import json
 from datetime import datetime, time
 from typing import Any, ClassVar
 from zoneinfo import ZoneInfo
@@ -9,6 +10,7 @@ from django.db import models
 from fotonomy.core.constants import EV_RANGE
 from fotonomy.core.sky.horizon import Horizon, HorizonPoint
 from fotonomy.core.spec.setup import Site
+from fotonomy.exchange.outline_files import outlines_to_geojson, read_outlines
 from fotonomy.exchange.weather_files import report_from_data
 from fotonomy.shoots.models import held_rows
 from fotonomy.shoots.models.held_rows import HeldRow, Rule
@@ -175,6 +177,34 @@ class DayWeather(HeldRow):
 
     def __str__(self) -> str:
         return "weather"
+
+
+def shapes_of(value: Any) -> list[dict[str, Any]]:
+    """Shapes as they were read of a file. Raises ExchangeError (a ValueError) where they are none.
+
+    What does not come from a file is held to the same reader.
+    """
+    return read_outlines(json.dumps(outlines_to_geojson(value)).encode())
+
+
+class Outline(HeldRow):
+    """Lines and areas that somebody drew under the places: a shore, walls, a path."""
+
+    shoot = models.ForeignKey(Shoot, on_delete=models.CASCADE, related_name="outlines")
+    name = models.CharField(max_length=80)
+    # As exchange/outline_files.py reads them.
+    shapes = models.JSONField(default=list)
+
+    RULES: ClassVar[dict[str, Rule]] = {
+        "name": held_rows.text("its name"),
+        "shapes": held_rows.readable(shapes_of, list, "its shapes"),
+    }
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class LightReading(HeldRow):

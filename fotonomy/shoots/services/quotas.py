@@ -4,7 +4,7 @@ from django.contrib.auth.models import User
 from django.db.models.expressions import Combinable
 
 from fotonomy.kit.quotas import QuotaError, Use, allowance_of, bytes_in, kit_uses
-from fotonomy.shoots.models import Change, Setup, Shoot
+from fotonomy.shoots.models import Change, Outline, Setup, Shoot
 
 MOST_SETUPS_IN_SHOOT = 1000
 MOST_PLACES, MOST_DAYS, MOST_SCENES = 60, 60, 300
@@ -45,8 +45,10 @@ def shoot_nearly_full(count: int) -> str:
 
 
 def shoot_bytes(owner: User) -> Combinable:
-    """About the bytes of a person's setups and their history, as part of a query."""
+    """About the bytes of a person's setups, outlines and their history, as part of a query."""
     return bytes_in(
         Setup, owner, "light", "readings", "movement", "intent", "run", "held", "limits", "notes",
         "summary", of="shoot__owner",
-    ) + bytes_in(Change, owner, "fields", of="shoot__owner")  # fmt: skip
+    ) + bytes_in(Change, owner, "fields", of="shoot__owner") + bytes_in(
+        Outline, owner, "shapes", of="shoot__owner"
+    )  # fmt: skip

@@ -1,5 +1,6 @@
 """A shoot is made with its first place and day; places, days and scenes come, change and go."""
 
+import json
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime
 from typing import Any
@@ -9,10 +10,12 @@ from django.db import models, transaction
 from django.db.models import Max
 
 from fotonomy.core.errors import RuleError
+from fotonomy.exchange.outline_files import LARGEST_OUTLINES_BYTES
+from fotonomy.kit.quotas import room_for_bytes
 from fotonomy.shoots import history
 from fotonomy.shoots.history_rows import OF_SHOOT, Part, key_of, part_snapshot
 from fotonomy.shoots.mapping import snapshot
-from fotonomy.shoots.models import Day, LightReading, Place, Scene, Setup, Shoot, Way
+from fotonomy.shoots.models import Day, LightReading, Outline, Place, Scene, Setup, Shoot, Way
 from fotonomy.shoots.services.quotas import (
     MOST_DAYS,
     MOST_LIGHT_READINGS,
@@ -211,6 +214,35 @@ def put_ways(shoot: Shoot, minutes: dict[tuple[int, int], float | None]) -> None
             way.save()
             after[key_of(way)] = part_snapshot(way)
     history.record(shoot, "ways between places", before, after)
+
+
+def add_outlines(shoot: Shoot, name: str, shapes: list[dict[str, Any]]) -> Outline:
+    """Lay a file's shapes under the places; one of the same name takes its place. One step to undo.
+
+    Raises RuleError where the shoot would keep too much, and QuotaError.
+    """
+    room_for_bytes(shoot.owner)
+    others = shoot.outlines.exclude(name=name)
+    kept = sum(len(json.dumps(one.shapes)) for one in others) + len(json.dumps(shapes))
+    if kept > LARGEST_OUTLINES_BYTES:
+        raise RuleError(
+            "file", f"a shoot keeps {LARGEST_OUTLINES_BYTES // 1000} kB of outlines in all; "
+            f"this would make {-(-kept // 1000)} kB", kept,
+        )  # fmt: skip
+    return _outlined(shoot, name, shapes)
+
+
+@in_turn()
+@transaction.atomic
+def _outlined(shoot: Shoot, name: str, shapes: list[dict[str, Any]]) -> Outline:
+    row = shoot.outlines.select_for_update().filter(name=name).first()
+    before = None if row is None else part_snapshot(row)
+    row = row or Outline(shoot=shoot, name=name)
+    row.shapes = shapes
+    row.save()
+    key = key_of(row)
+    history.record(shoot, f"outlines {name}", {key: before}, {key: part_snapshot(row)})
+    return row
 
 
 def way_between(shoot: Shoot, start: int, end: int) -> Way | None:
