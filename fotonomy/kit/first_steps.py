@@ -6,6 +6,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from fotonomy.core.gear.filters import FilterKind
+from fotonomy.core.gear.neutral_density import stops_to_density
 from fotonomy.core.gear.sensor_classes import USUAL, SensorClass
 from fotonomy.core.notation import writing as n
 from fotonomy.kit.history import recorded
@@ -129,11 +130,13 @@ def keep_glass(owner: User, given: dict[str, Any]) -> None:
                 owner=owner, name=f"ND {text}",
                 defaults={**common, "kind": FilterKind.ND.value, "density": float(text)},
             )  # fmt: skip
-        if given["variable"]:
+        if given["variable_least"] is not None:
             room_for(Filter, owner)
+            turns = (given["variable_least"], given["variable_most"])
+            least, most = (stops_to_density(stops) for stops in turns)
             Filter.objects.get_or_create(
                 owner=owner, name="Variable ND",
-                defaults={**common, "kind": FilterKind.VARIABLE_ND.value, "density": 0.6,
-                          "most_density": 2.4},
+                defaults={**common, "kind": FilterKind.VARIABLE_ND.value, "density": least,
+                          "most_density": most},
             )  # fmt: skip
         room_for_bytes(owner)

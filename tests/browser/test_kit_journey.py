@@ -66,7 +66,7 @@ def test_a_step_ring_lets_glass_fit(demo_page: Page) -> None:
     expect(strip(page, "ND")).not_to_contain_text("ND 0.9,")
     page.goto("/kit/accessory/new/")
     page.locator("[name=name]").fill("Ring again")
-    page.locator("[name=sort]").select_option("step_ring")
+    page.get_by_role("button", name="Step ring", exact=True).click()
     page.locator("[name=lens_mm]").fill("67")
     page.locator("[name=filter_mm]").fill("67")
     keep(page)

@@ -47,6 +47,8 @@ def test_a_back_lit_scene_from_nothing_to_zebras(demo_page: Page) -> None:
     expect(strip(page, "Zebra 1")).to_contain_text("face, shaded side")
     expect(strip(page, "Zebra 2")).to_contain_text("92 % up")
     # Another profile moves both, and says so.
+    page.get_by_role("button", name="Flat log: change the profile").click()
+    expect(page.locator("#f-profile")).to_be_focused()
     page.locator("#f-profile").select_option("Video")
     expect(page.locator("#messages")).to_contain_text("zebra 1 from 52 ± 2 % to 70 ± 2 %")
     expect(page.locator("#messages")).to_contain_text("zebra 2 from 92 % to 109 %")

@@ -100,7 +100,7 @@ def test_a_bag_from_nothing_an_impossible_setup_and_the_way_out(new_page: Any) -
     # It is bought, and the planner then finds the rest.
     address = page.url
     page.goto("/kit/filter/new/")
-    page.locator("[name=kind]").select_option("nd")
+    page.get_by_role("button", name="ND", exact=True).click()
     fill(page, name="ND 1.5", density="1.5", thread_mm="58")
     keep(page)
     page.goto(address)
@@ -163,7 +163,14 @@ def test_wishes_survive_a_reload_and_an_error_opens_the_fold(demo_page: Page) ->
     page = demo_page
     open_tile(page, "focus")
     page.keyboard.press("w")
-    page.locator("#f-weight_noise").fill("3")
+    noise = page.get_by_role("group", name="Clean shadows")
+    noise.get_by_role("button", name="more").press("Enter")
+    expect(noise.get_by_role("button", name="more", pressed=True)).to_be_focused()
+    assert saved().intent["emphasis"] == {"noise": 2.0}
+    expect(page.locator("#f-weight_noise")).to_be_hidden()
+    noise.get_by_role("button", name="a number").press("Enter")
+    expect(page.locator("#f-weight_noise")).to_be_focused()
+    page.keyboard.type("3")
     page.keyboard.press("Tab")
     page.locator("#f-depth_m").fill("80 cm")
     page.keyboard.press("Tab")

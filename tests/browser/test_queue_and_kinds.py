@@ -137,8 +137,8 @@ def test_a_field_and_a_fix_while_the_server_is_away(demo_page: Page) -> None:
 # A field of each tile that only this tile has, and the kinds that have it.
 VIDEO = set(Kind) - {Kind.INTERVAL}
 TILE_FIELDS = {
-    ("focus", "lens"): set(Kind), ("focus", "focal_mm"): set(Kind),
-    ("light", "light"): set(Kind), ("level", "profile"): set(Kind), ("white", "source_k"): set(Kind),
+    ("focus", "focal_mm"): set(Kind),
+    ("light", "light"): set(Kind), ("level", "exposing"): set(Kind), ("white", "source_k"): set(Kind),
     ("noise", "delivery_px"): set(Kind), ("motion", "camera"): set(Kind),
     ("picture", "monitor_view"): set(Kind), ("clip", "wanted_screen_s"): VIDEO,
     ("run", "event_s"): {Kind.INTERVAL}, ("cycle", "self_timer_s"): {Kind.INTERVAL},

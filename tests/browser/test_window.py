@@ -148,3 +148,26 @@ def test_the_bench_leads_to_its_own_field_card(new_page: Any) -> None:
         enter_demo(page)
         page.get_by_role("link", name="Field card").click()
         expect(page.locator("h1")).to_contain_text("4B")
+
+
+def test_setup_and_gear_on_a_phone_shows_one_group_at_a_time(new_page: Any) -> None:
+    demo_again()
+    page = new_page(390, 844)
+    page.goto("/log-in/")
+    enter_demo(page)
+    page.locator("#about summary").click()
+    groups = page.locator(".about-group:visible")
+    expect(groups).to_have_count(1)
+    expect(page.locator("#f-title")).to_be_visible()
+    page.locator(".about-tab", has_text="Camera, lens, filters").first.click()
+    expect(groups).to_have_count(1)
+    page.locator("#f-lens").select_option("Wide 20")
+    expect(page.locator("#f-lens")).to_have_value("Wide 20")
+    expect(page.locator("#f-title")).to_be_hidden()
+    # A refused field is shown whichever group is chosen.
+    page.locator(".about-tab", has_text="Light wanted").first.click()
+    page.locator("#f-wants_ev").fill("plenty")
+    page.locator("#f-wants_ev").press("Enter")
+    page.locator(".about-tab", has_text="What").first.click()
+    expect(page.locator("#e-wants_ev")).to_be_visible()
+    expect(page.locator("#f-title")).to_be_visible()

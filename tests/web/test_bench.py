@@ -140,12 +140,15 @@ def test_a_mangled_fix_changes_nothing(demo_client: Any, adze: Setup, fix: str) 
 def test_the_fold_is_left_out_where_it_stays_and_sent_where_it_changed(
     demo_client: Any, adze: Setup
 ) -> None:
-    folds = {"focus": ["lens-menu"], "level": ["reading-body"] * 4}
+    folds: dict[str, list[str]] = {"focus": [], "level": ["reading-body"] * 4}
     for tile, stays in folds.items():
         page = send(demo_client, adze, tile, iris="f/5" if tile == "focus" else "f/5.6")
         assert page.xpath("//div[@data-stays]/@class") == ["about-body", "wants-body", *stays]
     page = send(demo_client, adze, "focus", body="B-cam")
-    assert page.xpath("//div[@data-stays]/@class") == ["wants-body", "lens-menu"]
+    assert page.xpath("//div[@data-stays]/@class") == ["wants-body"]
+    page = send(demo_client, adze, "focus", held_lens="0")
+    assert page.xpath("//div[@data-stays]/@class") == ["wants-body"]
+    assert not page.xpath("//input[@type='checkbox'][@name='held_lens'][@checked]")
     assert page.xpath("//select[@name='body']/option[@selected]/@value") == ["B-cam"]
     assert page.xpath("//textarea[@name='notes']")
 

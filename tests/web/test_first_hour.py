@@ -90,6 +90,9 @@ def test_progress_is_kept_over_a_log_out_and_a_step_can_be_corrected(
         ("lens", LENS, "focal_longest_mm", "20", "shorter than the shortest"),
         ("lens", LENS, "thread_mm", "-4", "from 1 to 500"),
         ("glass", {}, "densities", "7", "valid choice"),
+        ("glass", {"variable_most": "5"}, "variable_least", "much", "number from 0.3 to 10"),
+        ("glass", {"variable_least": "5"}, "variable_most", "5", "more than its weakest"),
+        ("glass", {"variable_least": "5"}, "variable_most", "", "a weakest and a strongest"),
     ],
 )  # fmt: skip
 def test_wrong_answers_are_said_beside_the_field_and_stay(
@@ -120,9 +123,11 @@ def test_what_is_filled_in_is_right_for_every_sensor(
     assert (
         client.post("/shoots/start/lens/", dict(form.form_values())).url == "/shoots/start/glass/"
     )
-    answer = client.post("/shoots/start/glass/", {"densities": ["0.6"], "variable": "on"})
+    answer = client.post("/shoots/start/glass/", {"densities": ["0.6"], "variable_least": "2", "variable_most": "5 stops"})
     assert client.get(answer.url).status_code == 200
     assert CameraForm.usual(USUAL[sensor])["iso_highest"] == USUAL[sensor].iso_highest
+    turned = Filter.objects.get(owner=newcomer, kind="variable_nd").to_spec()
+    assert (turned.stops, turned.most_stops) == (pytest.approx(2), pytest.approx(5))
     lens = Lens.objects.get(owner=newcomer)
     assert OwnLensForm.usual(USUAL[sensor])["widest_f"] == lens.widest_f
     # A phone's iris does not close; every other's does.

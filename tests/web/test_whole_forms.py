@@ -26,7 +26,7 @@ LENS = {
     "transmission_stops": "0.4 stops", "thread_mm": "62", "close_focus_m": "0.31 m",
     "greatest_magnification": "0.2", "stabiliser_stops": "2",
 }  # fmt: skip
-FILTER = {"name": "Renamed", "thread_mm": "72", "loss_stops": "0.1"}
+FILTER = {"name": "Renamed", "thread_mm": "72", "density": "0.75"}
 RING = {"name": "Renamed", "lens_mm": "58", "filter_mm": "82"}
 PROFILE = {
     "name": "Renamed", "purpose": "for dusk", "clip_percent": "88", "bits": "12",

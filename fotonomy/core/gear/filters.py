@@ -115,3 +115,65 @@ class Filter:
             and h.filter_mm == self.thread_mm
             for h in front.holders
         )
+
+
+@dataclass(frozen=True, slots=True)
+class Seating:
+    """How a piece goes on one lens: what it sits on, or why it does not and what would help."""
+
+    on: str
+    problem: str = ""
+
+    @property
+    def fits(self) -> bool:
+        """True if it can be put there."""
+        return not self.problem
+
+
+def seating(glass: Filter, front: Front) -> Seating:
+    """How the piece goes on a front, with the rings and boxes at hand; the words for why not.
+
+    Glass smaller than the lens's thread would stand in the corners of the picture: no ring is
+    asked for. Common practice, no source.
+    """
+    if glass.fits(front):
+        return Seating(_sits_on(glass, front))
+    thread = front.thread_mm
+    match glass.seat:
+        case Mount.CLIP_ON:
+            return Seating("", "this lens does not come off: nothing clips in behind it")
+        case Mount.SQUARE:
+            if not front.carries_box:
+                return Seating("", "a matte box cannot be carried there")
+            boxes = [h.largest_mm for h in front.holders if isinstance(h, MatteBox)]
+            if not boxes:
+                return Seating("", "square glass needs a matte box, and none is in the kit")
+            return Seating("", f"the matte box goes on threads up to {max(boxes):g} mm only")
+    if thread is None:
+        return Seating("", "the lens has no thread: square glass in a matte box would go on")
+    assert glass.thread_mm is not None
+    if glass.thread_mm < thread:
+        return Seating(
+            "", f"{glass.thread_mm:g} mm glass is smaller than the lens's {thread:g} mm: "
+            f"it would stand in the corners; get it in {thread:g} mm or larger",
+        )  # fmt: skip
+    return Seating(
+        "", f"needs a step ring {thread:g} to {glass.thread_mm:g}, and none is in the kit"
+    )
+
+
+def _sits_on(glass: Filter, front: Front) -> str:
+    match glass.seat:
+        case Mount.CLIP_ON:
+            return "clipped in behind the lens"
+        case Mount.SQUARE:
+            return next(
+                h.name for h in front.holders
+                if isinstance(h, MatteBox) and (front.thread_mm or 0.0) <= h.largest_mm
+            )  # fmt: skip
+    if glass.thread_mm == front.thread_mm:
+        return "its own thread"
+    return next(
+        h.name for h in front.holders
+        if isinstance(h, StepRing) and (h.lens_mm, h.filter_mm) == (front.thread_mm, glass.thread_mm)
+    )  # fmt: skip

@@ -60,6 +60,40 @@ def _curve(exercise: Exercise, amount: Amount | None, phone: bool) -> CurveQuest
 
 
 @dataclass(frozen=True, slots=True)
+class ChoiceView:
+    """One answer to press: its key on the keyboard, and what became of it after the guess.
+
+    ``sign`` is the mark of a right one (taken or not) or of a wrong one that was taken.
+    """
+
+    key: str
+    words: str
+    press: str
+    shown: str
+    state: str = ""
+    sign: str = ""
+
+
+_ARROWS = {"left": ("ArrowLeft", "←"), "right": ("ArrowRight", "→")}
+
+
+def _choices(answer: OneOf | SomeOf, taken: str | None) -> tuple[ChoiceView, ...]:
+    """Answers to press; after the guess with the right ones and the wrong ones taken."""
+    right = {answer.right} if isinstance(answer, OneOf) else answer.right
+    mine = set() if taken is None else set(taken.split(","))
+    found = []
+    for number, one in enumerate(answer.options, 1):
+        press, shown = _ARROWS.get(one.key, (str(number), str(number)))
+        state, sign = "", ""
+        if taken is not None and one.key in right:
+            state, sign = "is-right", "●"
+        elif one.key in mine:
+            state, sign = "is-wrong", "✕"
+        found.append(ChoiceView(one.key, one.words, press, shown, state, sign))
+    return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
 class ExerciseView:
     """Everything the page takes. ``form`` says how it is answered; ``typed`` is what was."""
 
@@ -71,6 +105,7 @@ class ExerciseView:
     facts: tuple[str, ...]
     form: str
     options: tuple[Option, ...]
+    choices: tuple[ChoiceView, ...]
     turns: tuple[TurnView, ...]
     unit: str
     low: str
@@ -163,6 +198,9 @@ def exercise_view(
         facts=facts,
         form=_FORMS[type(answer)],
         options=options,
+        choices=_choices(answer, typed.get("answer", "") if grade else None)
+        if isinstance(answer, OneOf | SomeOf)
+        else (),
         turns=turns,
         unit=amount.unit if amount else "",
         low=amount.text(amount.low) if amount else "",

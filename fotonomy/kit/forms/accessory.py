@@ -1,5 +1,7 @@
 """The form of what holds glass, lengthens a lens, carries the camera, or hangs on it."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any
 
 from fotonomy.core.gear.accessories import Battery
@@ -71,13 +73,13 @@ class AccessoryForm(GearForm):
             "fed_by": "Hangs on",
         }  # fmt: skip
 
+    TYPE = "sort"
+    BY_TYPE: Mapping[str, tuple[str, ...]] = MappingProxyType(
+        {sort: (*names, *MAY.get(sort, ())) for sort, names in NEEDS.items()}
+    )
+
     def __init__(self, *arguments: Any, **options: Any) -> None:
         super().__init__(*arguments, **options)
-        sort = self.data.get("sort") if self.is_bound else None
-        self.shown_sort = sort or self.initial.get("sort") or Accessory.RING
-        shown = {"name", "sort", *NEEDS.get(self.shown_sort, ()), *MAY.get(self.shown_sort, ())}
-        for name in [name for name in self.fields if name not in shown]:
-            del self.fields[name]
         for name in ("counting", "fed_by"):
             if name in self.fields:
                 self.fields[name].required = False

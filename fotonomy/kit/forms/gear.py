@@ -1,5 +1,7 @@
 """Forms of the kit: one a thing, with the core's own rules beside the fields."""
 
+from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any
 
 from django import forms
@@ -9,9 +11,11 @@ from django.forms.utils import ErrorDict
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.body import Body as BodySpec
 from fotonomy.core.gear.body import DriveMode, RecordingFormat, Sensor
+from fotonomy.core.gear.filters import Filter as FilterSpec
 from fotonomy.core.gear.filters import FilterKind, Mount
 from fotonomy.core.gear.lens import Lens as LensSpec
 from fotonomy.core.gear.lens import loss_from_t_number
+from fotonomy.core.gear.sensor_classes import USUAL, SensorClass
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import (
     parse_density,
@@ -150,11 +154,34 @@ def _rows(lines: "BaseFormSet[Any]") -> list[dict[str, Any]]:
     ]
 
 
+def _with_sensor(data: Any, preset: str) -> Any:
+    """The data with the recorded area of a sensor size in every format; ISO where none is typed.
+
+    A format is taken to use the sensor's whole width; its pixels say how high that makes it.
+    """
+    if preset not in {one.value for one in SensorClass}:
+        return data
+    usual = USUAL[SensorClass(preset)]
+    for k in range(whole_number(data.get("formats-TOTAL_FORMS", ""), MOST_LINES) or 0):
+        wide = whole_number(data.get(f"formats-{k}-width_px", ""), 100_000)
+        high = whole_number(data.get(f"formats-{k}-height_px", ""), 100_000)
+        height_mm = usual.width_mm * high / wide if wide and high else usual.height_mm
+        data[f"formats-{k}-sensor_width_mm"] = n.format_number(usual.width_mm, 2)
+        data[f"formats-{k}-sensor_height_mm"] = n.format_number(height_mm, 2)
+    for name in ("iso_highest", "iso_ceiling"):
+        if not data.get(name):
+            data[name] = str(getattr(usual, name))
+    return data
+
+
 class BodyForm(GearForm):
     """A camera body with its recording formats and stills drives, each a line of its own.
 
-    ``more`` in the data asks for one more empty line; nothing is kept then.
+    ``more`` in the data asks for one more empty line, ``preset`` for the sizes of a sensor; nothing
+    is kept then.
     """
+
+    SENSORS = tuple((one.value, usual.label) for one, usual in USUAL.items())
 
     angles_deg = ParsedField(
         number_list("angles up to 360, such as 90, 172.8, 180", 0.1, 360), show_list,
@@ -244,6 +271,8 @@ class BodyForm(GearForm):
     )  # fmt: skip
 
     def __init__(self, data: Any = None, *, owner: Any, **options: Any) -> None:
+        if data is not None and data.get("preset"):
+            data = _with_sensor(data.copy(), data["preset"])
         super().__init__(data, owner=owner, **options)
         profiles = self.fields["profiles"]
         assert isinstance(profiles, forms.ModelMultipleChoiceField)
@@ -266,7 +295,7 @@ class BodyForm(GearForm):
             data, prefix="drives", initial=self.instance.drive_modes if have else None
         )
 
-        if self.asks_more:
+        if self.quiet:
             self._ask_quietly()
 
     @property
@@ -283,13 +312,13 @@ class BodyForm(GearForm):
             lines._non_form_errors = lines.error_class()
             for form in lines.forms:
                 form._errors = ErrorDict()
-        asked = self.formats if self.asks_more == "formats" else self.drives
-        if asked.forms:
+        asked = {"formats": self.formats, "drives": self.drives}.get(self.asks_more)
+        if asked is not None and asked.forms:
             asked.forms[-1].fields["name"].widget.attrs["autofocus"] = True
 
     def is_valid(self) -> bool:
         """True if the body and all its lines are right and nothing more is asked for."""
-        if self.asks_more:
+        if self.quiet:
             return False
         lines = self.formats.is_valid() & self.drives.is_valid()
         return bool(super().is_valid() & lines)
@@ -396,15 +425,47 @@ class FilterForm(GearForm):
 
     density = ParsedField(
         lambda text: parse_density(text) if text else None, n.format_density,
-        label="Density, ND or stops", required=False,
-        help_text="for ND: 0.9, ND8 or 3 stops; for a variable ND its weakest",
+        label="Density, ND or stops", required=False, help_text="0.9, ND8 or 3 stops",
     )  # fmt: skip
     most_density = ParsedField(
         lambda text: parse_density(text) if text else None, n.format_density,
-        label="Strongest, ND or stops", required=False, help_text="for a variable ND only",
+        label="Strongest, ND or stops", required=False, help_text="such as 5 stops",
     )  # fmt: skip
     loss_stops = number_field("Light taken", 0, 10, "stops", required=False)
-    thread_mm = number_field("Thread", 1, 500, "mm", required=False)
+    thread_mm = number_field(
+        "Thread", 1, 500, "mm", required=False, help_text="of a filter that is screwed on"
+    )
+
+    TYPE = "kind"
+    BY_TYPE: Mapping[str, tuple[str, ...]] = MappingProxyType({
+        FilterKind.ND: ("density",), FilterKind.VARIABLE_ND: ("density", "most_density"),
+        FilterKind.POLARISER: ("loss_stops",), FilterKind.DIFFUSION: ("loss_stops",),
+        FilterKind.OTHER: ("loss_stops",),
+    })  # fmt: skip
+
+    TYPE_LABELS: Mapping[str, str] = MappingProxyType(
+        {FilterKind.ND: "ND", FilterKind.VARIABLE_ND: "Variable ND"}
+    )
+
+    def __init__(self, *arguments: Any, **options: Any) -> None:
+        super().__init__(*arguments, **options)
+        if self.shown_type == FilterKind.VARIABLE_ND:
+            self.fields["density"].label = "Weakest, ND or stops"
+            self.fields["density"].help_text = "such as 2 stops"
+
+    def seated(self) -> FilterSpec | None:
+        """The glass by its mount and thread alone; None where a thread is not said yet."""
+        try:
+            mount = Mount(self["mount"].value() or Mount.THREAD)
+            thread = self.fields["thread_mm"].clean(self["thread_mm"].value() or "")
+        except (ValueError, forms.ValidationError):
+            return None
+        if mount is Mount.THREAD and thread is None:
+            return None
+        return FilterSpec(
+            name="glass", kind=FilterKind.OTHER, stops=0.0, mount=mount,
+            thread_mm=thread if mount is Mount.THREAD else None,
+        )  # fmt: skip
 
     class Meta:
         model = Filter
@@ -434,6 +495,8 @@ class FilterForm(GearForm):
             self.add_error("thread_mm", "A screw-in filter needs its thread, such as 77 mm")
         if data.get("mount") != Mount.THREAD.value:
             data["thread_mm"] = None
+        for name in {"density", "most_density", "loss_stops"} - self.fields.keys():
+            setattr(self.instance, name, None)
         return data
 
 

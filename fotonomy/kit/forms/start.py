@@ -128,8 +128,25 @@ class GlassForm(forms.Form):
             for d in DENSITIES
         ],
     )  # fmt: skip
-    variable = forms.BooleanField(
-        label="A variable ND, about 2 to 8 stops", required=False
+    variable_least = number_field(
+        "A variable ND from", 0.3, 10, "stops", required=False,
+        help_text="its weakest, such as 2; empty if you have none",
+    )  # fmt: skip
+    variable_most = number_field(
+        "to", 0.5, 15, "stops", required=False, help_text="its strongest, such as 5",
     )  # fmt: skip
 
     use_required_attribute = False
+
+    def clean(self) -> dict[str, Any]:
+        """A variable ND has a weakest and a stronger strongest."""
+        data = super().clean() or self.cleaned_data
+        if self.errors:
+            return data
+        least, most = data.get("variable_least"), data.get("variable_most")
+        if (least is None) != (most is None):
+            empty = "variable_least" if least is None else "variable_most"
+            self.add_error(empty, "A variable ND has a weakest and a strongest")
+        elif least is not None and most is not None and most <= least:
+            self.add_error("variable_most", "Has to be more than its weakest")
+        return data

@@ -22,10 +22,11 @@ from fotonomy.figures.svg import CUTS
 from fotonomy.kit import history
 from fotonomy.kit.current_user import current_user
 from fotonomy.kit.forms.base import GearForm
-from fotonomy.kit.forms.gear import FORMS, MODELS
+from fotonomy.kit.forms.gear import FORMS, MODELS, FilterForm
 from fotonomy.kit.history import recorded
-from fotonomy.kit.models import Accessory, Body, Gear, Profile
+from fotonomy.kit.models import Accessory, Body, Filter, Gear, Profile
 from fotonomy.kit.quotas import QuotaError, kit_uses, nearly_full, room_for, room_for_bytes
+from fotonomy.kit.seats import seats_of
 from fotonomy.kit.services import import_kit, kit_of
 from fotonomy.kit.summaries import (
     accessory_words,
@@ -158,11 +159,11 @@ def _form_page(request: HttpRequest, sort: str, row: Gear | None) -> HttpRespons
     context["shown"] = ""
     if row is not None:
         context["shown"] = shown_text(FORMS[sort](instance=_stored(row), **options).texts())
-    context["other_sorts"] = Accessory.SORTS if "initial" in options else ()
     context["drawings"] = _shown(row, str)[1] if row and request.method == "GET" else []
-    # Asking for one more line is no mistake.
-    asks_more = bool(getattr(form, "asks_more", ""))
-    status = 422 if request.method == "POST" and not asks_more else 200
+    if isinstance(form, FilterForm):
+        context["seats"] = seats_of(owner, form.seated())
+    # Asking for another look of the form is no mistake.
+    status = 422 if request.method == "POST" and not form.quiet else 200
     return render(request, "kit/form.html", context, status=status)
 
 
@@ -209,6 +210,11 @@ def _kept(request: HttpRequest, saved: Gear) -> HttpResponse:
     messages.success(request, f"{saved} kept.")
     for doubt in profile_doubts(saved.to_spec()) if isinstance(saved, Profile) else ():
         messages.warning(request, f"{doubt}.")
+    if isinstance(saved, Filter):
+        seats = seats_of(current_user(request), saved.to_spec())
+        if seats and not any(one.seating.fits for one in seats):
+            why = seats[0].seating.problem
+            messages.warning(request, f"It goes on no lens of yours. {seats[0].lens}: {why}.")
     return redirect("kit")
 
 

@@ -57,7 +57,7 @@ class Edit:
     ``was`` is the spec before it.
     ``step`` is what can now be undone, None if nothing changed. ``about_stays`` is true
     if nothing of what a setup is and what it is shot with was sent, ``wants_stay`` if
-    nothing of what matters was, ``lens_stays`` if the lens was not touched.
+    nothing of what matters was.
     """
 
     row: Setup
@@ -69,7 +69,6 @@ class Edit:
     wants_stay: bool = False
     readings_stay: bool = False
     said: str = ""
-    lens_stays: bool = False
     usual_light: UsualLight | None = None
     errors: dict[str, str] = field(default_factory=dict)
     typed: dict[str, str] = field(default_factory=dict)
@@ -183,13 +182,12 @@ def _note(edit: Edit, data: QueryDict, names: set[str], before: Snapshot) -> Non
     """Save what changed, note the step, and say what of the page stays as it is."""
     row, after = edit.row, snapshot(edit.row)
     edit.readings_stay = not touches_readings(names)
-    edit.about_stays = (in_lane("about") | ROW_NAMES).isdisjoint(names)
-    edit.lens_stays = {"lens", "held_lens"}.isdisjoint(names)
+    edit.about_stays = (in_lane("about") | ROW_NAMES | {"held_lens"}).isdisjoint(names)
     wants = in_lane("wants") | LIMIT_FIELDS.keys() | WEIGHT_FIELDS.keys() | set(METHODS)
     edit.wants_stay = wants.isdisjoint(names) and before["limits"] == after["limits"]
     if before["kind"] != after["kind"]:
         # Other lanes: everything in them is sent.
-        edit.readings_stay = edit.lens_stays = edit.wants_stay = False
+        edit.readings_stay = edit.wants_stay = False
     if before != after:
         row.summary = None
         row.save(update_fields=_columns(before, after))

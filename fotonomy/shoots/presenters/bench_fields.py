@@ -2,9 +2,9 @@
 
 import json
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any
+from typing import Any, ClassVar
 
 from django.utils.html import format_html_join
 
@@ -14,7 +14,7 @@ from fotonomy.core.parsing.intent import format_weight
 from fotonomy.core.parsing.limits import LIMIT_EXAMPLES, format_limit
 from fotonomy.core.parsing.table import SETTINGS, Control, Setting, by_name, label_for, said
 from fotonomy.core.spec.changes import value_of
-from fotonomy.core.spec.intent import CRITERIA
+from fotonomy.core.spec.intent import CRITERIA, EMPHASIS_WORDS
 from fotonomy.core.spec.kind import Kind
 from fotonomy.core.spec.setup import Setup as Spec
 from fotonomy.kit.models import Accessory, Body, Filter, Gear, Lens, Profile
@@ -69,6 +69,7 @@ class FieldView:
     hold: str = ""
     held: bool = False
     key: str = ""
+    template: ClassVar = "shoots/_field.html"
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,39 +92,86 @@ class MenuView:
     hold: str = ""
     held: bool = False
     key: str = ""
+    template: ClassVar = "shoots/_menu.html"
+
+
+@dataclass(frozen=True, slots=True)
+class TickView:
+    """A setting that is ticked or not."""
+
+    name: str
+    label: str
+    on: bool
+    error: str = ""
+    template: ClassVar = "shoots/_ticked.html"
+
+
+@dataclass(frozen=True, slots=True)
+class TicksView:
+    """Things several of which may be ticked, and an error beside them."""
+
+    name: str
+    label: str
+    choices: tuple[Choice, ...]
+    error: str = ""
+    template: ClassVar = "shoots/_ticks.html"
+
+
+@dataclass(frozen=True, slots=True)
+class NotesView:
+    """A few lines of text."""
+
+    field: FieldView
+    template: ClassVar = "shoots/_notes.html"
+
+    @property
+    def error(self) -> str:
+        """What is wrong with them, empty where nothing is."""
+        return self.field.error
+
+
+Entry = FieldView | MenuView | TickView | TicksView | NotesView
+
+
+@dataclass(frozen=True, slots=True)
+class AboutGroup:
+    """Fields of one question; on a phone one group is shown at a time."""
+
+    name: str
+    title: str
+    entries: tuple[Entry, ...]
+    chosen: bool = False
+
+    @property
+    def in_error(self) -> bool:
+        """True if something in here is refused."""
+        return any(entry.error for entry in self.entries)
 
 
 @dataclass(frozen=True, slots=True)
 class AboutView:
-    """What a setup is and what it is shot with."""
+    """What a setup is and what it is shot with, in groups."""
 
-    fields: tuple[FieldView, ...]
-    menus: tuple[MenuView, ...]
-    where: tuple[MenuView, ...]
-    schedule: tuple[FieldView, ...]
-    schedule_menus: tuple[MenuView, ...]
-    schedule_ticks: tuple[tuple[str, str, bool], ...]
-    notes: FieldView
-    filters: tuple[Choice, ...]
-    filters_error: str
-    tubes: tuple[Choice, ...]
+    groups: tuple[AboutGroup, ...]
 
     @property
     def in_error(self) -> bool:
         """True if something in here is refused, so that it has to be open."""
-        views: list[FieldView | MenuView] = [
-            *self.fields, *self.menus, *self.where, *self.schedule, *self.schedule_menus,
-            self.notes,
-        ]  # fmt: skip
-        return bool(self.filters_error) or any(view.error for view in views)
+        return any(group.in_error for group in self.groups)
 
 
 @dataclass(frozen=True, slots=True)
 class WeightView:
-    """One criterion of the planner: its field, and what it asks."""
+    """One criterion of the planner: its field, the words for it, and what it asks."""
 
     field: FieldView
+    words: tuple[Choice, ...]
     asks: str
+
+    @property
+    def in_words(self) -> bool:
+        """True if it is one of the words; a number is typed."""
+        return not self.field.error and any(word.chosen for word in self.words)
 
 
 @dataclass(frozen=True, slots=True)
@@ -295,63 +343,73 @@ def _profile_names(row: Setup) -> list[str]:
 
 
 def menus(edit: Edit) -> dict[str, MenuView]:
-    """Menus that stand in the lanes; the lens's is left out where it stays."""
-    row, spec, errors = edit.row, edit.spec, edit.errors
-    records = row.body.profile_names or _profile_names(row)
+    """Menus that stand in the tiles."""
+    spec, errors = edit.spec, edit.errors
     formats = [recorded.name for recorded in spec.body.formats]
     found = {row.name: choice_menu(edit, row) for row in SETTINGS if row.choices is not None}
-    for name, names, present in (
-        ("profile", sorted(records), spec.profile.name),
-        ("recording", formats, spec.recording or formats[0]),
-    ):
-        choices = choices_of(names, {present}, "not on this body")
-        found[name] = MenuView(name, by_name()[name].label, choices, errors.get(name, ""))
-    if not edit.lens_stays:
-        lenses = choices_of(_offered_names(edit, Lens, "lenses"), {spec.lens.name}, "not packed")
-        table_row = by_name()["lens"]
-        found["lens"] = MenuView("lens", table_row.label, lenses, errors.get("lens", ""), "lens",
-                                 "lens" in spec.held, table_row.key)  # fmt: skip
+    choices = choices_of(formats, {spec.recording or formats[0]}, "not on this body")
+    found["recording"] = MenuView(
+        "recording", by_name()["recording"].label, choices, errors.get("recording", "")
+    )
     return found
 
 
 def about_view(edit: Edit, fields: dict[str, FieldView], choices: dict[str, MenuView]) -> AboutView:
     """The fold of what a setup is and what it is shot with."""
-    spec, errors, rows = edit.spec, edit.errors, by_name()
+    where, scene = _where(edit)
+    ticks_of = {
+        name: TickView(name, by_name()[name].label, bool(value_of(edit.spec, name)))
+        for name in ("pinned", "alongside", "unattended")
+    }
+    groups = (
+        AboutGroup("what", "What", (
+            fields["code"], fields["title"], choices["kind"], choices["shot_size"], *scene,
+            NotesView(fields["notes"]),
+        )),
+        AboutGroup("when", "Where and when", (
+            *where, fields["planned_time"], fields["looks_deg"], fields["prepare_min"],
+            fields["shoot_min"], fields["priority"], *ticks_of.values(),
+        )),
+        AboutGroup("gear", "Camera, lens, filters", _gear_entries(edit)),
+        AboutGroup("light", "Light wanted", (
+            choices["wants"], fields["wants_ev"], fields["wants_at_min"],
+            fields["wants_within_min"],
+        )),
+    )  # fmt: skip
+    shown = next((group for group in groups if group.in_error), groups[0])
+    return AboutView(tuple(replace(group, chosen=group is shown) for group in groups))
+
+
+def _gear_entries(edit: Edit) -> tuple[Entry, ...]:
+    """Camera, lens and profile, what carries them, and what is put in front or between."""
+    spec, errors, rows, packed = edit.spec, edit.errors, by_name(), edit.packed
+    records = edit.row.body.profile_names or _profile_names(edit.row)
+
+    def menu(name: str, choices: tuple[Choice, ...]) -> MenuView:
+        hold = name if rows[name].holdable else ""
+        return MenuView(name, rows[name].label, choices, errors.get(name, ""), hold,
+                        name in spec.held, rows[name].key)  # fmt: skip
+
     bodies = choices_of(_offered_names(edit, Body, "bodies"), {spec.body.name}, "not packed")
-    in_front = {piece.name for piece in spec.filters}
-    others = offered_of(edit, (p.name for p in edit.packed.others.values()), Filter, "filters")
-    tubes = offered_of(edit, (t.name for t in edit.packed.tubes.values()), Accessory, "accessories")
-    support = rows["support"].label
-    return AboutView(
-        fields=tuple(fields[name] for name in ("code", "title", "planned_time")),
-        menus=(
-            choices["kind"],
-            MenuView("body", rows["body"].label, bodies, errors.get("body", "")),
-            MenuView("support", support, _supports(edit), errors.get("support", "")),
-        ),
-        where=_where(edit),
-        schedule=tuple(fields[name] for name in _SCHEDULE),
-        schedule_menus=tuple(choices[name] for name in ("shot_size", "wants")),
-        schedule_ticks=tuple(
-            (name, rows[name].label, bool(value_of(spec, name))) for name in _SCHEDULE_TICKS
-        ),
-        notes=fields["notes"],
-        filters=choices_of(others, in_front),
-        filters_error=errors.get("filters", ""),
-        tubes=choices_of(tubes, {tube.name for tube in spec.tubes}),
+    lenses = choices_of(_offered_names(edit, Lens, "lenses"), {spec.lens.name}, "not packed")
+    profiles = choices_of(sorted(records), {spec.profile.name}, "not on this body")
+    others = offered_of(edit, (p.name for p in packed.others.values()), Filter, "filters")
+    tubes = offered_of(edit, (t.name for t in packed.tubes.values()), Accessory, "accessories")
+    filters = choices_of(others, {piece.name for piece in spec.filters})
+    between = choices_of(tubes, {tube.name for tube in spec.tubes})
+    ticked = (
+        TicksView("filters", rows["filters"].label, filters, errors.get("filters", "")),
+        TicksView("tubes", rows["tubes"].label, between, errors.get("tubes", "")),
     )
+    return (
+        menu("body", bodies), menu("lens", lenses), menu("profile", profiles),
+        menu("support", _supports(edit)),
+        *(view for view in ticked if view.choices or view.error),
+    )  # fmt: skip
 
 
-# What the day has to give, as it stands in the fold of what a setup is.
-_SCHEDULE = (
-    "looks_deg", "wants_ev", "wants_at_min", "wants_within_min", "prepare_min", "shoot_min",
-    "priority",
-)  # fmt: skip
-_SCHEDULE_TICKS = ("pinned", "alongside", "unattended")
-
-
-def _where(edit: Edit) -> tuple[MenuView, ...]:
-    """Place, day and scene; where there is but one there is nothing to choose."""
+def _where(edit: Edit) -> tuple[list[MenuView], list[MenuView]]:
+    """Place and day, then scene; where there is but one there is nothing to choose."""
     row, errors = edit.row, edit.errors
     shoot = row.shoot
     menus = []
@@ -366,8 +424,8 @@ def _where(edit: Edit) -> tuple[MenuView, ...]:
     if scenes:
         none = Choice("", "none", row.scene_id is None)
         found = tuple(Choice(str(one.pk), str(one), one.pk == row.scene_id) for one in scenes)
-        menus.append(MenuView("in_scene", "Scene", (none, *found), errors.get("in_scene", "")))
-    return tuple(menus)
+        return menus, [MenuView("in_scene", "Scene", (none, *found), errors.get("in_scene", ""))]
+    return menus, []
 
 
 def _supports(edit: Edit) -> tuple[Choice, ...]:
@@ -413,4 +471,6 @@ def _weight(edit: Edit, name: str) -> WeightView:
     label, _, asks = CRITERIA[name]
     field, intent = f"weight_{name}", edit.spec.intent
     text = edit.typed.get(field, format_weight(intent.emphasis_on(name)))
-    return WeightView(FieldView(field, label, text, edit.errors.get(field, "")), asks)
+    words = tuple(Choice(word, word, word == text) for word in EMPHASIS_WORDS)
+    hint = "from 0 to 10, 1 is usual"
+    return WeightView(FieldView(field, label, text, edit.errors.get(field, ""), hint), words, asks)

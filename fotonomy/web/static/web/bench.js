@@ -267,9 +267,26 @@ document.addEventListener("alpine:init", () => {
         }
         if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
         if (event.target.closest("[data-close-dialog]")) event.target.closest("dialog")?.close();
+        const word = event.target.closest("[data-puts]");
+        if (word) this.put(document.getElementById(word.dataset.into), word.dataset.puts);
+        const number = event.target.closest("[data-types]");
+        if (number) this.type(document.getElementById(number.dataset.types));
         const bar = event.target.closest("[data-setting]");
         if (bar) document.querySelector(`[data-scale="${bar.dataset.setting}"] .track`)?.focus();
       });
+    },
+
+    // A word that is pressed is typed into its field.
+    put(field, text) {
+      field.value = text;
+      field.dispatchEvent(new Event("change", { bubbles: true }));
+    },
+
+    // A number on request: the field it is typed into comes out.
+    type(field) {
+      field.closest(".weight").classList.remove("in-words");
+      field.focus();
+      field.select();
     },
 
     submitted(event) {

@@ -116,5 +116,10 @@
   document.addEventListener("keydown", (event) => {
     const busy = event.target.closest?.("a, button, input, select, textarea, [popover]");
     if (next && event.key === "Enter" && !busy) next.click();
+    if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest?.("input, select, textarea")) return;
+    const choice = document.querySelector(`[data-press="${CSS.escape(event.key)}"]`);
+    if (!choice) return;
+    event.preventDefault();
+    choice.click();
   });
 })();

@@ -99,12 +99,14 @@
     const form = document.getElementById("bench");
     const elsewhere = letter && JSON.parse(form.dataset.elsewhere)[lower];
     const numbered = /^[0-9]$/.test(key) && document.querySelector(`[data-number="${key}"]`);
-    if (lettered) into(lettered);
+    const fold = lettered && lettered.closest("details.about");
+    if (fold) bench.openFold(fold.id, lettered.id);
+    else if (lettered) into(lettered);
     else if (elsewhere) bench.stage.open(...elsewhere);
     else if (numbered) bench.stage.open(numbered.dataset.open);
     else if (lower === "p") bench.toggle("plans");
     else if (lower === "x") bench.toggle("methods");
-    else if (lower === "w") openFold("wants");
+    else if (lower === "w") wants(bench);
     else if (lower === "v" && "plays" in form.dataset) bench.task(() => bench.play());
     else if (lower === "c") document.querySelector("[data-compare]").click();
     else if (lower === "h" && scale) scale.querySelector(".hold input").click();
@@ -127,10 +129,10 @@
     field.select?.();
   }
 
-  function openFold(id) {
-    const fold = document.getElementById(id);
-    fold.open = !fold.open;
-    if (fold.open) fold.querySelector("input:not([type=hidden]), select")?.focus();
+  function wants(bench) {
+    const fold = document.getElementById("wants");
+    if (fold.open) fold.open = false;
+    else bench.openFold(fold.id);
   }
 
   function neighbour(following) {

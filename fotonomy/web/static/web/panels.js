@@ -10,6 +10,7 @@ document.addEventListener("alpine:init", () => {
       this.store = Alpine.store("bench");
       this.store.toggle = (name) => this.toggle(name);
       this.store.closePanel = () => this.closePanel();
+      this.store.openFold = (id, field) => this.openFold(id, field);
       this.store.play = (against) => this.play(against);
       // A link of another page may lead to a fold.
       const fold = location.hash && document.querySelector(`details.about${location.hash}`);
@@ -35,11 +36,11 @@ document.addEventListener("alpine:init", () => {
         event.preventDefault();
         this.toggle(name);
       }
-      const fold = on("[data-fold]")?.dataset.fold;
+      const fold = on("[data-fold]")?.dataset;
       if (fold) {
         event.preventDefault();
         this.closePanel();
-        this.openFold(fold);
+        this.openFold(fold.fold, fold.field);
       }
       if (on("[data-play]")) {
         event.preventDefault();
@@ -65,11 +66,16 @@ document.addEventListener("alpine:init", () => {
       return true;
     },
 
-    openFold(id) {
+    // A fold opens at a field of it, the first where none is named; the field's group is shown.
+    openFold(id, field) {
       const fold = document.getElementById(id);
+      const first = ".bfield input:not([type=hidden]), .bfield select";
+      const found = (field && document.getElementById(field)) || fold.querySelector(first);
       fold.open = true;
       fold.scrollIntoView({ block: "nearest" });
-      fold.querySelector("input:not([type=hidden]), select")?.focus();
+      const group = found?.closest(".about-group")?.dataset.choice;
+      if (group) document.getElementById(group).checked = true;
+      found?.focus();
     },
 
     giveBack(name) {
