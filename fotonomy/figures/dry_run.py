@@ -55,6 +55,31 @@ def dry_run_figure(
     return drawing.render()
 
 
+def dry_plan_figure(
+    planned_s: tuple[float, float], frames: int, needs_mb: float, size_mb: float,
+    width: float = WIDE,
+) -> str:  # fmt: skip
+    """What is planned before it is run, as SVG: when frames are asked for, how the card fills."""
+    share = needs_mb / max(size_mb, 1e-9)
+    used = f"{format_number(100 * share, 0)} % of the card"
+    drawing = Drawing(width, 122, "The plan", f"{frames} frames, {used}")
+    end = max(planned_s[1], 1.0)
+    x = Scale(0, end, LEFT, width - 4)
+    drawing.label(0, 30, "plan", "by-bar")
+    wide = max(2.0, x(planned_s[1]) - x(planned_s[0]))
+    drawing.rect(x(planned_s[0]), 16, wide, BAND, "planned")
+    drawing.label(x(planned_s[0]) + 6, 30, f"{frames} frames", "by-tone planned-word")
+    drawing.label(0, 68, "card", "by-bar")
+    drawing.rect(x.start, 56, x.end - x.start, 16, "field")
+    foot, top = 72.0, 72.0 - 16 * min(1.0, share)
+    full = planned_s[0] + (planned_s[1] - planned_s[0]) / max(share, 1.0)
+    line = [(x(planned_s[0]), foot), (x(full), top), (x(end), top)]
+    drawing.area([*line, (x(end), foot)], "takes")
+    drawing.label(x.end - 4, 52, used, "by-tone end" if share <= 1 else "by-tone end bad")
+    _axis(drawing, x, end, None, 104.0)
+    return drawing.render()
+
+
 def _column_runs(
     drawing: Drawing, x: Scale, edges: np.ndarray, on: np.ndarray, top: float, class_: str,
     tall: float = BAND,
@@ -84,8 +109,9 @@ def _gauge(
         drawing.label(x.end - 4, top + 12, word, "by-tone end")
 
 
-def _axis(drawing: Drawing, x: Scale, end: float, verdict: Verdict) -> None:
-    y = 172.0
+def _axis(
+    drawing: Drawing, x: Scale, end: float, verdict: Verdict | None, y: float = 172.0
+) -> None:
     most = 3 if drawing.narrow else 8
     every = next((s for s in (10, 30, 60, 300, 600, 1800, 3600, 7200, 14_400, 43_200, 86_400,
                               259_200, 864_000) if end / s <= most), 2_592_000)  # fmt: skip
@@ -94,7 +120,7 @@ def _axis(drawing: Drawing, x: Scale, end: float, verdict: Verdict) -> None:
         drawing.line(at, y - 12, at, y - 7, "grid")
         word = format_duration(k * every) if k else "press"
         label_within(drawing, at, y, word, "tick", LEFT - 16, drawing.width)
-    if verdict.short_frames and verdict.ended_s < end * 0.98:
+    if verdict and verdict.short_frames and verdict.ended_s < end * 0.98:
         at = x(verdict.ended_s)
         drawing.line(at, 12, at, y - 14, "miss bad")
         label_within(

@@ -26,7 +26,7 @@ def test_a_number_is_followed_to_its_source_and_back(demo_page: Page) -> None:
     expect(box).to_contain_text("smear = v · t / w")
     box.get_by_role("link", name="0.005 s").click()
     expect(box).to_contain_text("angle / (360° · exact(r))")
-    box.locator(".working-inputs a").first.click()
+    box.locator(".working-tree a").first.click()
     expect(box.locator(".standing")).to_have_text("you")
     page.keyboard.press("Backspace")
     expect(box).to_contain_text("angle / (360° · exact(r))")

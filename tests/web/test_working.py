@@ -160,12 +160,23 @@ def test_a_working_shows_formula_numbers_inputs_source_and_levers(
     math = lines[-1].xpath(".//span[@aria-hidden='true']/*[local-name()='math']")
     fraction = math[0].xpath(".//*[local-name()='mfrac']")
     assert ["".join(one.itertext()) for one in fraction[0]] == ["v·t", "w"]
-    inputs = page.xpath("//table[@class='working-inputs']//a/@href")
+    inputs = page.xpath("(//ul[@class='working-tree'])[1]/li/a/@href")
     assert inputs == [address(adze, name) for name in
                       ("setup.mover.speed_m_s", "setup.time_s", "motion.field_width_m")]  # fmt: skip
+    # What an input is made of stands under it, two steps down.
+    below = page.xpath("(//ul[@class='working-tree'])[1]/li[3]/details/ul/li/a/@href")
+    assert address(adze, "setup.mover.distance_m") in below
     text = " ".join(page.text_content().split())
     assert "By definition" in text
-    assert "one third longer open:" in text
+    # The strongest comes first, its bar as long as the line has room; less goes to the left.
+    rows = page.xpath("//table[@class='working-levers']//tr")
+    assert rows[0].xpath("string(th)") == "one third longer open"
+    bars = [(int(one.get("x")), int(one.get("width"))) for one in page.xpath("//td/*/*[local-name()='rect']")]
+    assert bars[0] == (100, 100)
+    sizes = [width for _, width in bars]
+    assert sizes == sorted(sizes, reverse=True)
+    longer = next(row for row in rows if "longer focal length" in row.xpath("string(th)"))
+    assert "+" in longer.xpath("string(td[2])")
     # In a box over a page it is the same without the page.
     boxed = demo_client.get(
         address(adze, "motion.smear_percent"), headers={"X-Fotonomy-Fragment": "working"}
@@ -183,7 +194,7 @@ def test_every_input_can_be_followed_to_what_is_given(demo_client: Any, adze: Se
             continue
         seen.add(at)
         page = html.fromstring(demo_client.get(at).content.decode())
-        to_do += page.xpath("//table[@class='working-inputs'][caption='What goes in']//a/@href")
+        to_do += page.xpath("//ul[@class='working-tree']//a/@href")
         given += not page.xpath("//ol[@class='working-lines']")
     assert len(seen) > 10
     assert given >= 4

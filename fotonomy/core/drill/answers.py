@@ -52,6 +52,11 @@ class Option:
     changes: tuple[Change, ...] = ()
 
 
+def _told(mark: Mark, said: str) -> str:
+    """The right answer, said as such where the guess was another."""
+    return said if mark is Mark.RIGHT else f"the answer is: {said}"
+
+
 @dataclass(frozen=True, slots=True)
 class OneOf:
     """One of several: each option says itself, one is right."""
@@ -65,7 +70,8 @@ class OneOf:
         if chosen not in {one.key for one in self.options}:
             raise RuleError("answer", "one of those shown", chosen)
         good = chosen == self.right
-        return Grade(Mark.RIGHT if good else Mark.OFF, 0.0 if good else 1.0, "", self.said)
+        mark = Mark.RIGHT if good else Mark.OFF
+        return Grade(mark, 0.0 if good else 1.0, "", _told(mark, self.said))
 
     @property
     def said(self) -> str:
@@ -99,7 +105,7 @@ class SomeOf:
             raise RuleError("answer", "some of those shown", guess.get("answer", ""))
         wrong = len(chosen ^ self.right)
         mark = Mark.RIGHT if wrong == 0 else Mark.CLOSE if wrong == 1 else Mark.OFF
-        return Grade(mark, float(wrong), "wrong" if wrong else "", self.said)
+        return Grade(mark, float(wrong), "wrong" if wrong else "", _told(mark, self.said))
 
     @property
     def said(self) -> str:
@@ -269,7 +275,9 @@ class Order:
         )
         mark = Mark.RIGHT if wrong == 0 else Mark.CLOSE if wrong == 1 else Mark.OFF
         pairs = "" if not wrong else f"; {wrong} pair{'' if wrong == 1 else 's'} the wrong way"
-        return Grade(mark, float(wrong), "pairs" if wrong else "", f"{self.said}{pairs}")
+        return Grade(
+            mark, float(wrong), "pairs" if wrong else "", f"{_told(mark, self.said)}{pairs}"
+        )
 
     @property
     def said(self) -> str:

@@ -18,6 +18,11 @@ class Mark(StrEnum):
     CLOSE = "close"
     OFF = "off"
 
+    @property
+    def label(self) -> str:
+        """In words."""
+        return {"right": "Right", "close": "Close", "off": "Not right"}[self.value]
+
 
 @dataclass(frozen=True, slots=True)
 class Grade:

@@ -1,6 +1,7 @@
 """The weather of a day: shown, typed, simulated, pasted, imported from a file and written."""
 
 from datetime import datetime, timedelta
+from itertools import pairwise
 from typing import Any
 
 from django.contrib import messages
@@ -34,10 +35,13 @@ from fotonomy.shoots.views.get_or_404 import (
     shoot_in_turn,
     window_of,
 )
+from fotonomy.web.screen_widths import MEDIUM_TO
 from fotonomy.web.whole_forms import Wording, merged_data, shown_text, without_same
 
 # The drawing is as wide as the page; what stands beside it on a desk is none.
-WIDEST_PX = 980
+WIDEST_PX = 1160
+# So many hours have room for their fields under the drawing; more stand in rows below it.
+MOST_COLUMNS = 25
 
 
 def _asked(request: HttpRequest, shoot_id: int, day_id: int) -> tuple[Shoot, Day, Place]:
@@ -107,12 +111,15 @@ def _shown(
     screen = window_of(request)
     width = min(screen.within(), WIDEST_PX)
     lent = None if own.reports else weather_row(place, day)
-    view = WeatherView(*_drawn(day_weather.offered_hours(place, day, own)), place.zone, own)
+    moments = day_weather.offered_hours(place, day, own)
+    step = None if errors or screen.width <= MEDIUM_TO else _step(moments)
+    view = _drawn(moments, step, place, own)
     form = hours_form(place, day, own, now, typed or {}, errors or {})
     context: dict[str, Any] = {
         "shoot": shoot, "day": day, "place": place, "places": list(shoot.places_by_id.values()),
         "form": form, "shown": shown_text(form.texts),
         "sources": sources_line(own.reports, now), "lent": lent,
+        "on_axis": step is not None,
         "drawing": weather(view, Size(width, 0, PHONE_PX if screen.phone else 12))
         if own.reports else "",
         "errors": errors or {}, "report_error": report_error,
@@ -121,9 +128,21 @@ def _shown(
     return render(request, "days/weather.html", context, status=status)
 
 
-def _drawn(moments: list[datetime]) -> tuple[datetime, datetime]:
-    """From when to when the drawing goes: the hours of the form, and as far as the last reaches."""
-    return moments[0], moments[-1] + timedelta(hours=REACH_H)
+def _step(moments: list[datetime]) -> timedelta | None:
+    """How far apart the hours are, where all are so and there is room for each under the drawing."""
+    steps = {later - one for one, later in pairwise(moments)}
+    return steps.pop() if len(steps) == 1 and len(moments) <= MOST_COLUMNS else None
+
+
+def _drawn(
+    moments: list[datetime], step: timedelta | None, place: Place, own: Weather
+) -> WeatherView:
+    """The hours of the form, and as far as the last reaches; with columns where a step is given."""
+    ends = moments[-1] + timedelta(hours=REACH_H)
+    if step is None:
+        return WeatherView(moments[0], ends, place.zone, own)
+    ends = min(ends, moments[-1] + step / 2)
+    return WeatherView(moments[0], ends, place.zone, own, len(moments), step)
 
 
 @login_required

@@ -101,7 +101,7 @@ def result_view(
     return ResultView(
         sign=sign,
         kind=kind,
-        mark=grade.mark.value,
+        mark=grade.mark.label,
         words=grade.words,
         why=exercise.why,
         sides=tuple(sides),

@@ -14,6 +14,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from fotonomy.core.drill.exercise import Exercise
 from fotonomy.core.drill.exercise_kind import ExerciseKind
 from fotonomy.core.drill.generate import exercise, kinds_of, of_actual, own_exercise
+from fotonomy.core.drill.grading import Mark
 from fotonomy.core.errors import RuleError
 from fotonomy.core.takes.actual import actual_of
 from fotonomy.drill.presenters.offline_bundle import taken
@@ -188,7 +189,7 @@ def ahead(request: HttpRequest) -> HttpResponse:
     chosen = next_of(current_user(request), timezone.now(), AHEAD)
     asked = (exercise(one.kind, one.level, one.seed) for one in chosen)
     made = [taken(one, number) for number, one in enumerate(asked, 1)]
-    return render(request, "drill/ahead.html", {"exercises": made, "made": timezone.now()})
+    return render(request, "drill/ahead.html", {"exercises": made, "made": timezone.now(), "marks": tuple(Mark)})
 
 
 @login_required

@@ -12,16 +12,33 @@ from fotonomy.figures.svg import Drawing, Scale, Size
 
 LEFT, TICKS, STRIP, GAP = 46.0, 20.0, 92.0, 26.0
 STEP_S = 900.0
+# As wide as the names of the rows under it.
+HEAD = 116.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class WeatherView:
-    """What is drawn, on the clock of a zone."""
+    """What is drawn, on the clock of a zone.
+
+    ``columns`` of equal width stand under it, the middle of the first at ``starts``, a step apart;
+    none where nothing stands under it.
+    """
 
     starts: datetime
     ends: datetime
     zone: tzinfo
     weather: Weather
+    columns: int = 0
+    step: timedelta = timedelta(hours=3)
+
+    def across(self, width: float) -> Scale:
+        """From seconds to pixels."""
+        first, last = self.starts.timestamp(), self.ends.timestamp()
+        if not self.columns:
+            return Scale(first, last, LEFT, width - 8)
+        column = (width - HEAD) / self.columns
+        run = column * (last - first) / self.step.total_seconds()
+        return Scale(first, last, HEAD + column / 2, HEAD + column / 2 + run)
 
 
 @dataclass(slots=True)
@@ -30,6 +47,16 @@ class _Hand:
     x: Scale
     seconds: np.ndarray
     weather: Weather
+
+    @property
+    def left(self) -> float:
+        """Where its hours begin."""
+        return self.x(float(self.seconds[0]))
+
+    @property
+    def right(self) -> float:
+        """Where its hours end."""
+        return self.x(float(self.seconds[-1]))
 
     def parts(self, values: np.ndarray) -> list[np.ndarray]:
         """Indices of each unbroken piece of known values."""
@@ -58,8 +85,7 @@ def weather(view: WeatherView, size: Size) -> str:
         size.width, tall, "The weather of the day", _described(view), size.text_px
     )  # fmt: skip
     first, last = view.starts.timestamp(), view.ends.timestamp()
-    x = Scale(first, last, LEFT, size.width - 8)
-    hand = _Hand(drawing, x, np.arange(first, last + 1, STEP_S), view.weather)
+    hand = _Hand(drawing, view.across(size.width), np.arange(first, last + 1, STEP_S), view.weather)
     _grid(hand, view, tall)
     _cloud(hand, TICKS + GAP)
     _air(hand, TICKS + STRIP + 2 * GAP)
@@ -84,8 +110,8 @@ def _described(view: WeatherView) -> str:
 def _grid(hand: _Hand, view: WeatherView, foot: float) -> None:
     drawing = hand.drawing
     when = view.starts.astimezone(view.zone).replace(minute=0, second=0, microsecond=0)
-    room = (hand.x(3600.0) - hand.x(0.0)) * 3
-    every = 3 if room >= 50 else 6
+    room = hand.x(3600.0) - hand.x(0.0)
+    every = 1 if room >= 50 and view.columns else 3 if 3 * room >= 50 else 6
     while when <= view.ends:
         if when.hour % every == 0 and when >= view.starts:
             x = hand.x(when.timestamp())
@@ -97,8 +123,8 @@ def _grid(hand: _Hand, view: WeatherView, foot: float) -> None:
 def _scale(hand: _Hand, y: Scale, marks: tuple[float, ...], name: str, top: float) -> None:
     hand.drawing.label(0, top - 8, name, "row-name")
     for mark in marks:
-        hand.drawing.line(LEFT, y(mark), hand.drawing.width - 8, y(mark), "faint")
-        hand.drawing.offer(LEFT - 6, y(mark) + 4, f"{mark:g}".replace("-", "−"), "tick end")
+        hand.drawing.line(hand.left, y(mark), hand.right, y(mark), "faint")
+        hand.drawing.offer(hand.left - 6, y(mark) + 4, f"{mark:g}".replace("-", "−"), "tick end")
 
 
 def _cloud(hand: _Hand, top: float) -> None:
@@ -113,7 +139,7 @@ def _cloud(hand: _Hand, top: float) -> None:
             hand.drawing.rect(hand.x(at) - 3, high, 6, top + STRIP - high, "rain-bar")
             if one.rain_percent >= 20:
                 hand.drawing.offer_within(
-                    hand.x(at), high - 4, f"{one.rain_percent:g} %", "label middle", LEFT,
+                    hand.x(at), high - 4, f"{one.rain_percent:g} %", "label middle", hand.left,
                     hand.drawing.width,
                 )  # fmt: skip
 
@@ -137,7 +163,7 @@ def _air(hand: _Hand, top: float) -> None:
             at = parts[-1][len(parts[-1]) // 2]
             x = hand.x(float(hand.seconds[at]))
             hand.drawing.offer_within(
-                x, y(float(values[at])) + shift, name, class_, LEFT, hand.drawing.width
+                x, y(float(values[at])) + shift, name, class_, hand.left, hand.drawing.width
             )
 
 
@@ -151,4 +177,4 @@ def _wind(hand: _Hand, top: float) -> None:
     _scale(hand, y, marks, "Wind and gusts, m/s; dotted: a light tripod wants weight", top)
     hand.filled(wind, y, "wind-area")
     hand.line(gust, y, "gust-line")
-    hand.drawing.line(LEFT, y(TRIPOD_M_S), hand.drawing.width - 8, y(TRIPOD_M_S), "limit")
+    hand.drawing.line(hand.left, y(TRIPOD_M_S), hand.right, y(TRIPOD_M_S), "limit")

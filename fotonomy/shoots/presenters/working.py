@@ -1,6 +1,7 @@
 """The working of a number, and the list of a setup's numbers, ready for the templates."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from urllib.parse import urlencode
 
@@ -66,22 +67,36 @@ class LineView:
 
 @dataclass(frozen=True, slots=True)
 class InputView:
-    """One input; ``to`` is where its own working is, empty where there is none."""
+    """One input; ``to`` is where its own working is, empty where there is none.
+
+    ``inputs`` are what it is made of in turn, as far as the tree is drawn.
+    """
 
     symbol: str
     words: str
     text: str
     to: str
     constant: bool
+    inputs: tuple["InputView", ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class LeverView:
-    """What would change the number: what is moved, by how much, and to what."""
+    """What would change the number: what is moved, by how much, and to what.
+
+    ``bar`` is the change as a share of the strongest, from 0 to 100, and ``more`` its direction.
+    """
 
     what: str
     change: str
     to: str
+    bar: int = 0
+    more: bool = True
+
+    @property
+    def left(self) -> int:
+        """Where its bar begins on a line from 0 to 200, nothing being at 100."""
+        return 100 if self.more else 100 - self.bar
 
 
 @dataclass(frozen=True, slots=True)
@@ -169,19 +184,44 @@ def _result(line: Line) -> str:
     return "" if text == line.numbers else text
 
 
-def _lever(lever: Lever, unit: str, whole: bool) -> LeverView:
+def _lever(lever: Lever, unit: str, whole: bool, strongest: float) -> LeverView:
     size = abs(lever.change)
-    if whole:
-        return LeverView(lever.what, format_signed(lever.change, 0), number_text(lever.to, unit))
-    change = format_signed(lever.change, 2) if size >= 0.01 else f"{lever.change:+.2g}"
-    return LeverView(lever.what, change.replace("-", "−"), number_text(lever.to, unit))
+    change = format_signed(lever.change, 0 if whole else 2)
+    if not whole and size < 0.01:
+        change = f"{lever.change:+.2g}".replace("-", "−")
+    bar = max(1, round(100 * size / strongest))
+    return LeverView(lever.what, change, number_text(lever.to, unit), bar, lever.change > 0)
+
+
+# So many steps down the tree of what a number is made of are drawn; each leads on.
+TREE_STEPS = 2
+
+
+def _inputs(
+    found: Working, names: Names, again: Callable[[str], Working], steps: int = TREE_STEPS
+) -> tuple[InputView, ...]:
+    """What goes into a number, and what goes into that."""
+    made = []
+    for one in found.inputs:
+        below: tuple[InputView, ...] = ()
+        if one.name and steps:
+            with suppress(NoSuchNumberError):
+                below = _inputs(again(one.name), names, again, steps - 1)
+        to = names.of(one.name) if one.name else ""
+        made.append(InputView(one.symbol, one.words, one.text, to, one.constant, below))
+    return tuple(made)
 
 
 def working_view(analysis: Analysis, name: str, names: Names) -> WorkingView:
     """The working of one number. Raises NoSuchNumberError for a name that no setup has."""
     found = working_of(analysis, name)
     tile = found.quantity.tile
-    return _view(found, names, names.many(tile) if tile else names.of("all"), "not in this setup")
+    others = names.many(tile) if tile else names.of("all")
+
+    def again(name: str) -> Working:
+        return working_of(analysis, name, levers=False)
+
+    return _view(found, names, others, "not in this setup", again)
 
 
 def loose_view(name: str, given: Mapping[str, float]) -> WorkingView:
@@ -190,11 +230,15 @@ def loose_view(name: str, given: Mapping[str, float]) -> WorkingView:
     # What a number is worked out of has its working of the same values.
     before = reverse("loose", args=[name]).removesuffix(f"{name}/")
     names = Names(before, f"/?{urlencode(given)}")
-    return _view(found, names, reverse("topic", args=[found.quantity.tile]), "")
+    others = reverse("topic", args=[found.quantity.tile])
+    return _view(found, names, others, "", lambda one: loose_working(one, given))
 
 
-def _view(found: Working, names: Names, others: str, without: str) -> WorkingView:
+def _view(
+    found: Working, names: Names, others: str, without: str, again: Callable[[str], Working]
+) -> WorkingView:
     quantity = found.quantity
+    strongest = max((abs(one.change) for one in found.levers), default=0.0)
     text = without if found.value is None else found.text
     return WorkingView(
         name=found.name, symbol=quantity.symbol, says=quantity.says, text=text,
@@ -205,16 +249,11 @@ def _view(found: Working, names: Names, others: str, without: str) -> WorkingVie
             )
             for one in found.lines
         ),
-        inputs=tuple(
-            InputView(
-                one.symbol, one.words, one.text, names.of(one.name) if one.name else "",
-                one.constant,
-            )
-            for one in found.inputs
-        ),
+        inputs=_inputs(found, names, again),
         source=found.source.words, standing=found.source.standing.value, sure=quantity.sure,
         levers=tuple(
-            _lever(one, quantity.unit, isinstance(found.value, int)) for one in found.levers
+            _lever(one, quantity.unit, isinstance(found.value, int), strongest)
+            for one in found.levers
         ),
         moved=found.moved,
         effects=tuple(

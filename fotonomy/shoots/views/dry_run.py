@@ -15,7 +15,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.safestring import mark_safe
+from django.utils.safestring import SafeString, mark_safe
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods
 
@@ -30,7 +30,7 @@ from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import whole_number
 from fotonomy.core.plan import plan
 from fotonomy.exchange.changes_json import press_of
-from fotonomy.figures.dry_run import dry_run_figure, verdict_words
+from fotonomy.figures.dry_run import dry_plan_figure, dry_run_figure, verdict_words
 from fotonomy.figures.svg import CUTS
 from fotonomy.shoots.editing.apply import edit_setup
 from fotonomy.shoots.mapping import spec_of
@@ -103,6 +103,7 @@ def dry_run(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         "row": row, "shoot": row.shoot, "schedule": schedule, "asked": wanted,
         "faults": [(fault, fault in wanted.faults) for fault in faults_for(schedule)],
         "program": schedule_entries(analysis, schedule), "result": None, "refused": "",
+        "planned": _planned(schedule),
     }  # fmt: skip
     status = 200
     if "run" in request.GET:
@@ -112,6 +113,18 @@ def dry_run(request: HttpRequest, shoot_id: int, setup_id: int) -> HttpResponse:
         except RuleError as error:
             context["refused"], status = error.rule, 422
     return render(request, "shoots/dry_run.html", context, status=status)
+
+
+def _planned(schedule: TriggerSchedule) -> list[tuple[str, SafeString]]:
+    """The plan drawn, in both cuts."""
+    span, needs_mb = (schedule.first_s, schedule.last_s), schedule.frames * schedule.file_mb
+    # Markup from our own figure, which escapes every text a person typed.
+    return [
+        (cut, mark_safe(
+            dry_plan_figure(span, schedule.frames, needs_mb, 1000 * schedule.card.size_gb, width)
+        ))
+        for cut, width in CUTS.items()
+    ]  # fmt: skip
 
 
 def _result(analysis: Analysis, schedule: TriggerSchedule, dry: DryRun) -> dict[str, Any]:

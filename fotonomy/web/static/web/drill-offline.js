@@ -19,8 +19,8 @@
       if (found.error) return;
       form.dataset.done = "1";
       form.querySelector("[data-sign]").textContent = SIGNS[found.mark];
-      form.querySelector("[data-mark]").textContent = found.mark[0].toUpperCase() + found.mark.slice(1);
       const result = form.querySelector("[data-graded]");
+      form.querySelector("[data-mark]").textContent = result.dataset[found.mark];
       result.classList.add({ right: "is-good", close: "is-warn", off: "is-bad" }[found.mark]);
       result.hidden = false;
       form.querySelector("button[type=submit]").disabled = true;
