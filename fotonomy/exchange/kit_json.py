@@ -9,6 +9,7 @@ from fotonomy.core.gear.filters import Filter, Holder
 from fotonomy.core.gear.lens import Lens, Tube
 from fotonomy.core.gear.profile import Profile
 from fotonomy.core.gear.support import Support
+from fotonomy.core.lamps.lamp import Fixture
 from fotonomy.core.ranges import NAME, Sized
 from fotonomy.exchange.converter import converter, from_file, to_data
 from fotonomy.exchange.schema_of import Schema, SchemaOf
@@ -37,6 +38,7 @@ class Kit:
     tubes: Annotated[tuple[Tube, ...], MANY] = ()
     supports: Annotated[tuple[OwnSupport, ...], MANY] = ()
     devices: Annotated[tuple[Device, ...], MANY] = ()
+    lamps: Annotated[tuple[Fixture, ...], MANY] = ()
 
 
 def _support_to_data(one: OwnSupport) -> dict[str, str]:

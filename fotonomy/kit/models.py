@@ -18,6 +18,7 @@ from fotonomy.core.gear.filters import Filter as FilterSpec
 from fotonomy.core.gear.filters import FilterKind, Holder, MatteBox, Mount, StepRing
 from fotonomy.core.gear.neutral_density import density_to_stops
 from fotonomy.core.gear.support import Support
+from fotonomy.core.lamps.lamp import Fixture
 from fotonomy.exchange.converter import from_data
 
 
@@ -290,9 +291,11 @@ class Accessory(Gear):
 
     RING, BOX, TUBE, SUPPORT = "step_ring", "matte_box", "tube", "support"
     REMOTE, CARD, BATTERY, HEATER = "remote", "card", "battery", "heater"
+    LAMP = "lamp"
     SORTS = [(RING, "step ring"), (BOX, "matte box"), (TUBE, "extension tube"),
              (SUPPORT, "support"), (REMOTE, "remote"), (CARD, "card"),
-             (BATTERY, "battery or pack"), (HEATER, "lens heater, monitor or phone")]  # fmt: skip
+             (BATTERY, "battery or pack"), (HEATER, "lens heater, monitor or phone"),
+             (LAMP, "lamp")]  # fmt: skip
     HOLDERS = (RING, BOX)
     DEVICES = (REMOTE, CARD, BATTERY, HEATER)
 
@@ -320,6 +323,8 @@ class Accessory(Gear):
         max_length=8, choices=[(way.value, way.label) for way in Feed], default=Feed.PACK.value
     )
     power_w = models.FloatField(null=True, blank=True)
+    lux_1m = models.FloatField(null=True, blank=True)
+    size_m = models.FloatField(null=True, blank=True)
 
     # Columns that are fields of the core's devices under the same name, by sort.
     PLAIN: dict[str, tuple[str, ...]] = {
@@ -344,7 +349,7 @@ class Accessory(Gear):
                 return Battery(name=self.name, **given)
         return Heater(name=self.name, fed_by=Feed(self.fed_by), **given)
 
-    def to_spec(self) -> Holder | lens_spec.Tube | Support | Device:
+    def to_spec(self) -> Holder | lens_spec.Tube | Support | Device | Fixture:
         """The accessory as the core knows it; a matte box's largest thread is ``lens_mm``."""
         match self.sort:
             case self.RING:
@@ -355,6 +360,10 @@ class Accessory(Gear):
                 return MatteBox(name=self.name, largest_mm=self.lens_mm or 0.0)
             case self.TUBE:
                 return lens_spec.Tube(name=self.name, length_mm=self.length_mm or 0.0)
+            case self.LAMP:
+                return Fixture(
+                    name=self.name, lux_at_1m=self.lux_1m or 0.0, size_m=self.size_m or 0.1
+                )
             case sort if sort in self.DEVICES:
                 return self.to_device()
         return Support(self.support)

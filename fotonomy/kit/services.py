@@ -17,6 +17,7 @@ from fotonomy.core.gear.neutral_density import stops_to_density
 from fotonomy.core.gear.profile import LevelScale
 from fotonomy.core.gear.profile import Profile as ProfileSpec
 from fotonomy.core.gear.support import Support
+from fotonomy.core.lamps.lamp import Fixture
 from fotonomy.core.spec.setup import Setup
 from fotonomy.exchange.converter import curve_to_data, to_data
 from fotonomy.exchange.kit_json import Kit, OwnSupport
@@ -95,6 +96,9 @@ def import_kit(owner: User, kit: Kit) -> list[Arrival]:
         take(Filter, piece.name, filter_columns(piece))
     for thing in (*kit.holders, *kit.tubes, *kit.devices):
         take(Accessory, thing.name, accessory_columns(thing))
+    for lamp in kit.lamps:
+        columns = {"sort": Accessory.LAMP, "lux_1m": lamp.lux_at_1m, "size_m": lamp.size_m}
+        take(Accessory, lamp.name, columns)
     for name, support in kit.supports:
         take(Accessory, name, {"sort": Accessory.SUPPORT, "support": support.value})
     room_for_bytes(owner)
@@ -115,6 +119,7 @@ def kit_of(owner: User) -> Kit:
         tubes=tuple(s for _, s in specs if isinstance(s, Tube)),
         supports=tuple(OwnSupport(name, s) for name, s in specs if isinstance(s, Support)),
         devices=tuple(s for _, s in specs if isinstance(s, Remote | Card | Battery | Heater)),
+        lamps=tuple(s for _, s in specs if isinstance(s, Fixture)),
     )
 
 

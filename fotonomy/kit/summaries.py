@@ -94,6 +94,9 @@ def accessory_words(thing: Accessory) -> str:
             return f"square filters on lenses up to {n.format_number(thing.lens_mm or 0)} mm"
         case Accessory.TUBE:
             return f"{n.format_number(thing.length_mm or 0)} mm between body and lens"
+        case Accessory.LAMP:
+            wide = n.format_length(thing.size_m or 0.1)
+            return f"{n.format_compact(thing.lux_1m or 0)} lux a metre before it, {wide} wide"
         case sort if sort in Accessory.DEVICES:
             return device_words(thing.to_device())
     return f"carries the camera: {thing.get_support_display()}"

@@ -27,7 +27,7 @@ _QUEUE = (*_OUTBOX, "web/actions.js", "web/server.js")
 _STYLES = (
     "theme", "page", "bench", "order", "about", "fields", "scales", "tiles", "strip", "plans",
     "findings", "readings", "monitor", "methods", "stills", "drawing", "help", "working", "drill",
-    "day", "places", "crew", "takes",
+    "day", "places", "crew", "takes", "lamps",
 )  # fmt: skip
 # By name: the parts in their order, each with the media query it is for, if any.
 BUNDLES: dict[str, tuple[tuple[str, str], ...]] = {

@@ -7,9 +7,9 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page
 
 from fotonomy.field.models import Take, TakePicture
-from fotonomy.kit.models import Body
 from fotonomy.shoots.models import Setup
 from tests.browser.conftest import enter_demo, open_tile
+from tests.browser.pages import every_page
 from tests.demo_copy import demo_again
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -44,29 +44,7 @@ def test_axe_finds_nothing_on_any_page(new_page: Any, theme: str, size: tuple[in
     page.goto("/sign-up/")
     troubles += complaints(page, theme)
     enter_demo(page)
-    row, body = Setup.objects.get(code="4B"), Body.objects.get(name="A-cam")
-    stars, gulls, ferry = (Setup.objects.get(code=code) for code in ("8A", "5B", "6A"))
-    shoot = row.shoot
-    for path in (
-        f"/shoots/{shoot.pk}/day/", f"/shoots/{shoot.pk}/places/",
-        f"/shoots/{shoot.pk}/day/{row.day_id}/dates/?setup={ferry.pk}", f"/shoots/{shoot.pk}/parts/outline/",
-        f"/shoots/{shoot.pk}/parts/place/{row.place_id}/", f"/shoots/{shoot.pk}/parts/day/new/",
-        f"/shoots/{shoot.pk}/{row.pk}/", "/shoots/", "/shoots/new/", f"/shoots/{shoot.pk}/edit/",
-        f"/shoots/{shoot.pk}/paper/call-sheet/", f"/shoots/{shoot.pk}/paper/cards/", "/guide/", "/shoots/start/camera/?sensor=full", "/guide/words/", "/guide/words/?q=quux", "/kit/", "/kit/profile/new/", "/kit/lens/new/", "/kit/filter/new/",
-        f"/kit/body/{body.pk}/", "/nowhere/", "/kit/accessory/new/", "/kit/body/new/",
-        f"/shoots/{shoot.pk}/packing/", f"/shoots/{shoot.pk}/compare/",
-        f"/shoots/{shoot.pk}/{row.pk}/level/", f"/shoots/{shoot.pk}/{row.pk}/monitor/",
-        f"/shoots/{shoot.pk}/{stars.pk}/", f"/shoots/{shoot.pk}/{gulls.pk}/",
-        f"/shoots/{shoot.pk}/{ferry.pk}/",
-        f"/shoots/{shoot.pk}/{stars.pk}/dry-run/?run=1&fault=bump", f"/shoots/{shoot.pk}/{stars.pk}/program/",
-        f"/shoots/{shoot.pk}/{stars.pk}/play/", "/kit/accessory/new/?sort=remote",
-        "/kit/curves/", "/kit/profile/published/", f"/kit/body/{body.pk}/calibrate/",
-        f"/shoots/{shoot.pk}/{row.pk}/plans/", f"/shoots/{shoot.pk}/{row.pk}/play/",
-        f"/shoots/{shoot.pk}/{row.pk}/working/motion.smear_percent/",
-        f"/shoots/{shoot.pk}/{row.pk}/working/all/", "/working/about/day/", "/drill/", "/drill/ahead/",
-        "/drill/set-it/2/7/", "/drill/plan-a-day/2/7/", "/drill/which-one/1/4/", "/drill/lessons/iris/",
-        "/drill/done/",
-    ):  # fmt: skip
+    for path in every_page():
         page.goto(path)
         troubles += complaints(page, theme)
     assert troubles == []

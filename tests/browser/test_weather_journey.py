@@ -81,7 +81,7 @@ def test_a_horizon_is_marked_on_a_picture(demo_page: Page, tmp_path: Path) -> No
     at_day(page)
     page.get_by_role("link", name="Places and days").click()
     page.get_by_role("complementary").get_by_role("link", name="Forge", exact=True).click()
-    page.get_by_role("link", name="See it with the sun over it").click()
+    page.get_by_role("link", name="Horizon", exact=True).click()
     page.get_by_role("button", name="Use this horizon").click()
     expect(page.locator(".panorama .has-error .field-error").first).to_contain_text("direction")
     page.set_input_files("#p-picture", panorama(tmp_path))

@@ -1,7 +1,7 @@
 """Timecode, room in the frame, beats, lamps, lightning and diffusion against sources and sums."""
 
 from itertools import pairwise
-from math import exp, log2, pi
+from math import atan2, degrees, exp, log2, pi
 
 import numpy as np
 import pytest
@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from fotonomy.core.analysis.setup import analyse
 from fotonomy.core.errors import RuleError
 from fotonomy.core.gear.filters import Filter, FilterKind
-from fotonomy.core.lamps.lamp import Lamp, Lighting, Softener
+from fotonomy.core.lamps.lamp import Lamp, Lighting, Placed, Role, Softener
 from fotonomy.core.motion.timecode import drops_frames, frames_of, nominal_rate, timecode
 from fotonomy.core.optics.depth_of_field import effective_f_number
 from fotonomy.core.parsing.table import by_name
@@ -149,11 +149,15 @@ def test_effective_f_number() -> None:
     assert 2 * log2(effective_f_number(8, 0.52) / 8) == pytest.approx(1.21, abs=0.005)
 
 
+def lit(*lamps: tuple[Role, Lamp], ambient: float = 0.0) -> Lighting:
+    return Lighting(tuple(Placed(lamp=lamp, role=role) for role, lamp in lamps), ambient)
+
+
 def test_a_lamp_by_the_inverse_square() -> None:
     # 10 000 lx at 1 m are 2500 at 2 m, EV 9.97 (C = 250, ISO 2720:1974).
     small = Lamp(lux_at_1m=10_000, distance_m=2, size_m=0.01)
     assert small.lux == pytest.approx(2500, rel=1e-3)
-    assert Lighting(small).ev100 == pytest.approx(9.97, abs=0.01)
+    assert lit((Role.KEY, small)).ev100 == pytest.approx(9.97, abs=0.01)
     assert Lamp(lux_at_1m=10_000, distance_m=1, size_m=1.0).lux == pytest.approx(10_000)
     one = Lamp(lux_at_1m=10_000, distance_m=2, size_m=0.01, softener=Softener.MEDIUM)
     assert log2(small.lux / one.lux) == pytest.approx(1.0, abs=1e-3)
@@ -181,12 +185,16 @@ def test_a_disc_agrees_with_adding_up_its_points() -> None:
 def test_key_and_fill() -> None:
     key = Lamp(lux_at_1m=900, distance_m=1, size_m=0.01)
     fill = Lamp(lux_at_1m=300, distance_m=1, size_m=0.01)
-    both = Lighting(key, fill)
+    both = lit((Role.KEY, key), (Role.FILL, fill))
     # Key plus fill to fill: 1200 to 300 is four to one, two stops.
     assert both.ratio == pytest.approx(4.0, rel=1e-3)
     assert both.ratio_stops == pytest.approx(2.0, abs=1e-3)
-    assert Lighting(key).ratio is None
-    assert Lighting(key, ambient_lux=900).ratio == pytest.approx(2.0, rel=1e-3)
+    assert lit((Role.KEY, key)).ratio is None
+    assert lit((Role.KEY, key), ambient=900).ratio == pytest.approx(2.0, rel=1e-3)
+    # Two lamps for the same purpose add up.
+    assert lit((Role.KEY, key), (Role.KEY, key), (Role.FILL, fill)).ratio == pytest.approx(
+        7.0, rel=1e-3
+    )
     # A sheet of 1 m at 2 m, half a metre before the wall: the edge of a shadow is 25 cm wide.
     assert Lamp(lux_at_1m=100, distance_m=2, size_m=1).edge_m(0.5) == pytest.approx(0.25)
     with pytest.raises(RuleError):
@@ -220,3 +228,31 @@ def test_what_a_diffusion_filter_lifts() -> None:
     with pytest.raises(ValueError, match="no veil"):
         veiled_floor_stops(0.0, 0.0)
     assert analyse(setup(filters=(net,))).budget.lines[-1].stops <= 0
+
+
+@pytest.mark.parametrize("angle", [0.0, 60.0, -60.0])
+def test_a_background_is_lit_by_the_cosine(angle: float) -> None:
+    # Lambert's law of the cosine: 60 degrees off, half the light. 100 lux at a metre, 2 m away.
+    lamp = Placed(
+        lamp=Lamp(lux_at_1m=100, distance_m=2, size_m=0.001), role=Role.BACKGROUND, angle_deg=angle
+    )
+    assert lamp.on_background(3.0) == pytest.approx(25.0 if not angle else 12.5, rel=1e-3)
+
+
+def test_what_a_key_spills_on_the_background() -> None:
+    # 3 m before the subject and a metre to the side, the wall 1 m behind: 4 m and 1 m to the wall.
+    away = 10**0.5
+    key = Placed(
+        lamp=Lamp(lux_at_1m=1700, distance_m=away, size_m=0.001), role=Role.KEY,
+        angle_deg=degrees(atan2(1, 3)),
+    )  # fmt: skip
+    # 1700 / 17 at the cosine 4/sqrt(17), worked by hand.
+    assert key.on_background(1.0) == pytest.approx(100 * 4 / 17**0.5, rel=1e-4)
+    behind = Placed(lamp=key.lamp, role=Role.KEY, angle_deg=180.0)
+    assert behind.on_background(1.0) == 0.0
+    found = Lighting((key,), 3.0, 1.0)
+    back = found.background_lux
+    assert back == pytest.approx(3 + 100 * 4 / 17**0.5, rel=1e-4)
+    assert found.background_stops == pytest.approx(log2(back / (170 + 3)), abs=1e-4)
+    assert Lighting((key,)).background_lux is None
+    assert Lighting((key,)).background_stops is None

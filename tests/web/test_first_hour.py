@@ -123,7 +123,10 @@ def test_what_is_filled_in_is_right_for_every_sensor(
     assert (
         client.post("/shoots/start/lens/", dict(form.form_values())).url == "/shoots/start/glass/"
     )
-    answer = client.post("/shoots/start/glass/", {"densities": ["0.6"], "variable_least": "2", "variable_most": "5 stops"})
+    answer = client.post(
+        "/shoots/start/glass/",
+        {"densities": ["0.6"], "variable_least": "2", "variable_most": "5 stops"},
+    )
     assert client.get(answer.url).status_code == 200
     assert CameraForm.usual(USUAL[sensor])["iso_highest"] == USUAL[sensor].iso_highest
     turned = Filter.objects.get(owner=newcomer, kind="variable_nd").to_spec()

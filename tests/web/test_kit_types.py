@@ -55,9 +55,7 @@ def test_another_sort_brings_its_fields_and_what_was_typed_stays(demo_client: An
     [("nd", {"density"}), ("variable_nd", {"density", "most_density"}),
      ("polariser", {"loss_stops"}), ("diffusion", {"loss_stops"}), ("other", {"loss_stops"})],
 )  # fmt: skip
-def test_a_filter_asks_for_what_its_kind_has(
-    demo_client: Any, kind: str, needed: set[str]
-) -> None:
+def test_a_filter_asks_for_what_its_kind_has(demo_client: Any, kind: str, needed: set[str]) -> None:
     url = reverse("gear-new", args=["filter"])
     sent = fields(page_of(demo_client.get(url))) | {"name": "New glass", "as": kind}
     page = page_of(demo_client.post(url, sent))
@@ -83,7 +81,10 @@ def test_a_stored_filter_becomes_another_kind_and_forgets_the_numbers_it_had(
 def test_a_sensor_s_sizes_go_into_every_format_by_its_pixels(demo_client: Any) -> None:
     row = Body.objects.get(name="A-cam")
     url = reverse("gear-edit", args=["body", row.pk])
-    sent = fields(page_of(demo_client.get(url))) | {"preset": "four_thirds", "formats-0-width_px": "4096"}
+    sent = fields(page_of(demo_client.get(url))) | {
+        "preset": "four_thirds",
+        "formats-0-width_px": "4096",
+    }
     answer = demo_client.post(url, sent)
     assert answer.status_code == 200
     now = fields(page_of(answer))

@@ -8,7 +8,12 @@ import pytest
 from lxml import html
 from pypdf import PdfReader
 
+from fotonomy.core.analysis.packing import camera_loads
+from fotonomy.core.notation.writing import format_number
+from fotonomy.core.plan import plan
+from fotonomy.shoots.mapping import spec_of
 from fotonomy.shoots.models import Setup, Shoot
+from fotonomy.shoots.packed_kit import packed_kit
 from fotonomy.shoots.presenters.packing import SectionView, ThingView
 from fotonomy.shoots.presenters.paper import PackingPaper
 from fotonomy.shoots.services.shoots import make_shoot
@@ -55,6 +60,13 @@ def test_a_call_sheet_is_a_line_a_setup(demo_client: Any, demo: Shoot) -> None:
     for said in ("Saturday 5 June 2027", "Call 06:30 · wrap 19:00", "day 1 of 2", "sunset 16:44",
                  "sunrise 07:36", "moon 0 % lit", "°C"):  # fmt: skip
         assert said in head
+    # What it fills and draws is of this day's setups alone, as packing adds it up.
+    kit = packed_kit(demo)
+    shot = [plan(spec_of(row, kit)).analysis for row in demo.setups.filter(day=demo.first_day)]
+    said = words(page.xpath("(//p[@class='sheet-needs'])[1]")[0].text_content())
+    for load in camera_loads(shot):
+        size = format_number(load.size_gb, 0 if load.size_gb >= 10 else 1)
+        assert f"{load.body}: {size} GB on {load.cards} card" in said
     first = words(rows[0].text_content())
     assert "✕ The remote stops after 99 frames." in first
 

@@ -171,7 +171,10 @@ def test_a_working_shows_formula_numbers_inputs_source_and_levers(
     # The strongest comes first, its bar as long as the line has room; less goes to the left.
     rows = page.xpath("//table[@class='working-levers']//tr")
     assert rows[0].xpath("string(th)") == "one third longer open"
-    bars = [(int(one.get("x")), int(one.get("width"))) for one in page.xpath("//td/*/*[local-name()='rect']")]
+    bars = [
+        (int(one.get("x")), int(one.get("width")))
+        for one in page.xpath("//td/*/*[local-name()='rect']")
+    ]
     assert bars[0] == (100, 100)
     sizes = [width for _, width in bars]
     assert sizes == sorted(sizes, reverse=True)

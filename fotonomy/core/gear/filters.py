@@ -173,7 +173,8 @@ def _sits_on(glass: Filter, front: Front) -> str:
             )  # fmt: skip
     if glass.thread_mm == front.thread_mm:
         return "its own thread"
+    joins = (front.thread_mm, glass.thread_mm)
     return next(
         h.name for h in front.holders
-        if isinstance(h, StepRing) and (h.lens_mm, h.filter_mm) == (front.thread_mm, glass.thread_mm)
+        if isinstance(h, StepRing) and (h.lens_mm, h.filter_mm) == joins
     )  # fmt: skip

@@ -6,11 +6,11 @@ axis, which the inverse square law overstates close by (by 1 % at five diameters
 
 from dataclasses import dataclass
 from enum import StrEnum
-from math import log2
+from math import cos, hypot, log2, radians, sin
 from typing import Annotated
 
 from fotonomy.core.photometry.exposure_value import INCIDENT_C_LX_S
-from fotonomy.core.ranges import Within, check_bounds
+from fotonomy.core.ranges import NAME, Within, check_bounds
 
 
 class Softener(StrEnum):
@@ -88,23 +88,90 @@ class Lamp:
         return self.size_m * behind_m / self.distance_m
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Fixture:
+    """A lamp one owns: its name, its light a metre before it, and how wide its light is."""
+
+    name: Annotated[str, NAME]
+    lux_at_1m: Annotated[float, Within(0.01, 1e8, "lux")]
+    size_m: Annotated[float, Within(0.001, 20, "m")] = 0.1
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
+
+
+class Role(StrEnum):
+    """What a lamp is there for."""
+
+    KEY = "key"
+    FILL = "fill"
+    BACKGROUND = "background"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placed:
+    """A lamp where it stands.
+
+    ``angle_deg`` is off the line to the camera, to the right where it is more than nothing, seen
+    from the subject; a lamp for the background has its distance and angle from there.
+    """
+
+    lamp: Lamp
+    role: Role
+    angle_deg: Annotated[float, Within(-180, 180, "°")] = 0.0
+    name: str = ""
+
+    def __post_init__(self) -> None:
+        check_bounds(self)
+
+    def on_background(self, behind_m: float) -> float:
+        """Lux on the middle of a background so far behind the subject, facing the camera.
+
+        By the cosine of the angle it falls at (Lambert's law); nobody's shadow is counted.
+        """
+        across = self.lamp.distance_m * sin(radians(self.angle_deg))
+        before = self.lamp.distance_m * cos(radians(self.angle_deg))
+        if self.role is not Role.BACKGROUND:
+            before += behind_m
+        away = hypot(across, before)
+        return self.lamp.lux_at(away) * before / away if before > 0 else 0.0
+
+
 @dataclass(frozen=True, slots=True)
 class Lighting:
-    """Key and fill on one subject. The ratio is key plus fill to fill, as it is spoken of."""
+    """Lamps on a subject and on what is behind it; the ratio is key plus fill to fill.
 
-    key: Lamp
-    fill: Lamp | None = None
+    ``behind_m`` is how far behind the subject the background is; None where there is none.
+    """
+
+    lamps: tuple[Placed, ...]
     ambient_lux: float = 0.0
+    behind_m: float | None = None
+
+    def of(self, role: Role) -> tuple[Placed, ...]:
+        """The lamps of a role."""
+        return tuple(one for one in self.lamps if one.role is role)
+
+    def _sum(self, role: Role) -> float:
+        return sum(one.lamp.lux for one in self.of(role))
 
     @property
     def lux(self) -> float:
-        """Light on the side that both reach, in lux."""
-        return self.key.lux + self.shadow_lux
+        """Light on the side that all reach, in lux."""
+        return self._sum(Role.KEY) + self.shadow_lux
 
     @property
     def shadow_lux(self) -> float:
         """Light on the side that the key does not reach."""
-        return (self.fill.lux if self.fill else 0.0) + self.ambient_lux
+        return self._sum(Role.FILL) + self.ambient_lux
+
+    @property
+    def background_lux(self) -> float | None:
+        """Light on the background, what key and fill spill on it too; None where there is none."""
+        if self.behind_m is None:
+            return None
+        lit = sum(one.on_background(self.behind_m) for one in self.lamps)
+        return lit + self.ambient_lux
 
     @property
     def ev100(self) -> float:
@@ -120,3 +187,9 @@ class Lighting:
     def ratio_stops(self) -> float | None:
         """The same in stops."""
         return None if self.ratio is None else log2(self.ratio)
+
+    @property
+    def background_stops(self) -> float | None:
+        """The background against the lit side in stops, less than nothing where it is darker."""
+        back = self.background_lux
+        return log2(back / self.lux) if back and self.lux > 0 else None

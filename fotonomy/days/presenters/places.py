@@ -135,7 +135,7 @@ def _look(planned: PlannedDay, block: Block | None, when: datetime | None) -> Lo
 
 def _size(screen: Screen, aside: bool) -> Size:
     if screen.phone or screen.medium:
-        width = screen.within() if screen.phone else screen.within(18)
+        width = screen.within()
         return Size(width, round(width * 0.95), PHONE_PX if screen.phone else 12)
     if not aside:
         return Size(screen.within(), screen.height)

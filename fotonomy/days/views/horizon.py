@@ -23,7 +23,7 @@ from fotonomy.shoots.models import Place, Shoot
 from fotonomy.shoots.services.shoots import change_part
 from fotonomy.shoots.views.get_or_404 import handle_gone, made_before, shoot_for, window_of
 
-WIDEST_PX = 980
+WIDEST_PX = 920
 MOST_MARKS = 200
 EDGES = ("left_deg", "right_deg")
 LARGEST_FILE_BYTES = 64 * 1024

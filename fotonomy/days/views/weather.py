@@ -129,7 +129,7 @@ def _shown(
 
 
 def _step(moments: list[datetime]) -> timedelta | None:
-    """How far apart the hours are, where all are so and there is room for each under the drawing."""
+    """How far apart the hours are, if evenly and with room for each under the drawing."""
     steps = {later - one for one, later in pairwise(moments)}
     return steps.pop() if len(steps) == 1 and len(moments) <= MOST_COLUMNS else None
 

@@ -189,7 +189,8 @@ def ahead(request: HttpRequest) -> HttpResponse:
     chosen = next_of(current_user(request), timezone.now(), AHEAD)
     asked = (exercise(one.kind, one.level, one.seed) for one in chosen)
     made = [taken(one, number) for number, one in enumerate(asked, 1)]
-    return render(request, "drill/ahead.html", {"exercises": made, "made": timezone.now(), "marks": tuple(Mark)})
+    context = {"exercises": made, "made": timezone.now(), "marks": tuple(Mark)}
+    return render(request, "drill/ahead.html", context)
 
 
 @login_required

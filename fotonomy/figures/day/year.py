@@ -12,7 +12,7 @@ from fotonomy.figures.svg import Drawing, Scale, Size
 
 # Altitudes of the sun from which a band begins, in order; what lies under the first is night.
 _LOWS = (-18.0, -12.0, -6.0, -4.0, 6.0, 15.0)
-LEFT, TOP, FOOT, MOON = 46.0, 8.0, 22.0, 16.0
+LEFT, TOP, FOOT, MOON = 54.0, 8.0, 22.0, 16.0
 LEAST_TALL = 220.0
 
 

@@ -137,5 +137,5 @@ def _shutter(drawing: Drawing, body: Body, left: float, top: float) -> None:
             taken.append((here - half, here + half))
     if body.shutter_style is not ShutterStyle.TIME:
         angles = ", ".join(f"{format_number(a)}°" for a in body.angles_deg)
-        drawing.label(drawing.width, top - 3, shortened(angles, drawing.width - left - 20),
-                      "caption end")  # fmt: skip
+        room = drawing.width - 20 - (left or text_width("Shutter", "by-bar") + 12)
+        drawing.label(drawing.width, top - 3, shortened(angles, room), "caption end")

@@ -5,10 +5,17 @@ from types import MappingProxyType
 from typing import Any
 
 from fotonomy.core.gear.accessories import Battery
+from fotonomy.core.lamps.lamp import Fixture
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.reading import parse_energy
 from fotonomy.kit.forms.base import GearForm
-from fotonomy.kit.forms.fields import ParsedField, number_field, number_of, optional
+from fotonomy.kit.forms.fields import (
+    ParsedField,
+    length_field,
+    number_field,
+    number_of,
+    optional,
+)
 from fotonomy.kit.models import Accessory
 
 # Fields each sort has: those it needs, and those it may leave empty.
@@ -17,11 +24,12 @@ NEEDS: dict[str, tuple[str, ...]] = {
     Accessory.TUBE: ("length_mm",), Accessory.SUPPORT: ("support",),
     Accessory.REMOTE: ("counting", "step_s"), Accessory.CARD: ("size_gb",),
     Accessory.BATTERY: ("energy_wh",), Accessory.HEATER: ("power_w",),
+    Accessory.LAMP: ("lux_1m",),
 }  # fmt: skip
 MAY: dict[str, tuple[str, ...]] = {
     Accessory.REMOTE: ("waits_first", "most_count", "unlimited", "sure_count"),
     Accessory.CARD: ("write_mb_s",), Accessory.BATTERY: ("external", "count", "loss_percent"),
-    Accessory.HEATER: ("fed_by",),
+    Accessory.HEATER: ("fed_by",), Accessory.LAMP: ("size_m",),
 }  # fmt: skip
 
 
@@ -59,12 +67,19 @@ class AccessoryForm(GearForm):
     )  # fmt: skip
     power_w = number_field("Draws", 0.1, 1000, "W", required=False)
 
+    lux_1m = number_of(
+        Fixture, "lux_at_1m", "Light a metre before it", "lux", required=False,
+        help_text="as its maker states it, or as metered a metre away",
+    )  # fmt: skip
+    size_m = length_field("Width of its light", 0.001, 20, "such as 20 cm; empty for 10 cm")
+
     class Meta:
         model = Accessory
         fields = [
             "name", "sort", "lens_mm", "filter_mm", "length_mm", "support", "counting", "step_s",
             "waits_first", "most_count", "unlimited", "sure_count", "size_gb", "write_mb_s",
-            "energy_wh", "count", "external", "loss_percent", "power_w", "fed_by",
+            "energy_wh", "count", "external", "loss_percent", "power_w", "fed_by", "lux_1m",
+            "size_m",
         ]  # fmt: skip
         labels = {
             "sort": "What it is", "support": "Carries the camera as",

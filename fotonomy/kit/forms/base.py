@@ -64,9 +64,8 @@ class GearForm(ModelForm):
 
     def _show_type(self) -> None:
         """Leave the fields of its sort only; what was typed for others goes along unseen."""
-        chosen = self.fields[self.TYPE]
-        assert isinstance(chosen, forms.ChoiceField)
-        types = [str(key) for key, _ in chosen.choices if key]  # type: ignore[misc]  # not grouped
+        chosen: Any = self.fields[self.TYPE]
+        types = [str(key) for key, _ in chosen.choices if key]
         asked = self.data.get(self.TYPE) if self.is_bound else self.initial.get(self.TYPE)
         self.shown_type = asked if asked in types else types[0]
         chosen.widget = forms.HiddenInput()
@@ -75,29 +74,33 @@ class GearForm(ModelForm):
             del self.fields[name]
             if self.is_bound and self.data.get(name):
                 self.kept.append((name, self.data[name]))
-        if self.is_bound and self.data.get("as"):
+        data: Any = self.data
+        if self.is_bound and data.get("as"):
             # What no form has asked for yet begins with what is usual.
             for name, field in self.fields.items():
                 usual = field.prepare_value(self.initial.get(name))
-                if name not in self.data and usual not in (None, "", False):
-                    self.data[name] = "on" if usual is True else usual
+                if name not in data and usual not in (None, "", False):
+                    data[name] = "on" if usual is True else usual
 
     @property
     def types(self) -> list[tuple[str, str, bool]]:
         """What sorts there are: value, label, and whether it is the present one."""
         if not self.TYPE:
             return []
-        chosen = self.fields[self.TYPE]
-        assert isinstance(chosen, forms.ChoiceField)
+        chosen: Any = self.fields[self.TYPE]
         return [
             (key, self.TYPE_LABELS.get(key, capfirst(label)), key == self.shown_type)
-            for key, label in chosen.choices  # type: ignore[misc]  # not grouped
+            for key, label in chosen.choices
         ]
 
     @property
     def type_errors(self) -> list[str]:
         """What is wrong with the sort that was chosen."""
-        return list(self.errors.get(self.TYPE, ())) if self.is_bound and self.TYPE else []
+        return (
+            [str(one) for one in self.errors.get(self.TYPE, ())]
+            if self.is_bound and self.TYPE
+            else []
+        )
 
     def full_clean(self) -> None:
         """Judge it, unless only another look of it was asked for."""

@@ -186,6 +186,7 @@ class BodyForm(GearForm):
     angles_deg = ParsedField(
         number_list("angles up to 360, such as 90, 172.8, 180", 0.1, 360), show_list,
         label="Shutter angles, °", required=False, help_text="such as 45, 90, 172.8, 180, 360",
+        widget=forms.Textarea(attrs={"rows": 2}),
     )  # fmt: skip
     slowest_s = time_field("Slowest time")
     fastest_s = time_field("Fastest time")
@@ -312,7 +313,7 @@ class BodyForm(GearForm):
             lines._non_form_errors = lines.error_class()
             for form in lines.forms:
                 form._errors = ErrorDict()
-        asked = {"formats": self.formats, "drives": self.drives}.get(self.asks_more)
+        asked = dict(zip(("formats", "drives"), both, strict=True)).get(self.asks_more)
         if asked is not None and asked.forms:
             asked.forms[-1].fields["name"].widget.attrs["autofocus"] = True
 

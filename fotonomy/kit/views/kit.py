@@ -59,9 +59,10 @@ def kit(request: HttpRequest) -> HttpResponse:
         ("lens", "lens", "Lenses", "a lens", lens_words, Q()),
         ("filter", "filter", "Filters", "a filter", filter_words, Q()),
         ("accessory", "accessory", "Rings, tubes, supports", "a ring, tube or support",
-         accessory_words, ~Q(**devices)),
+         accessory_words, ~Q(**devices) & ~Q(sort=Accessory.LAMP)),
         ("devices", "accessory", "Remotes, cards, power", "a remote, card or battery",
          accessory_words, Q(**devices)),
+        ("lamps", "accessory", "Lamps", "a lamp", accessory_words, Q(sort=Accessory.LAMP)),
         ("profile", "profile", "Profiles", "a profile", profile_words, Q()),
     ]  # fmt: skip
     shown = []

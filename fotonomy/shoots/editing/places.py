@@ -115,7 +115,10 @@ class PlaceForm(WhereForm, ModelForm):
             "permission": "who gave it, and its number",
             "cautions": "such as tide, traffic, a drop",
         }
-        widgets = {"notes": forms.Textarea(attrs={"rows": 3})}
+        widgets = {
+            "notes": forms.Textarea(attrs={"rows": 3}),
+            "cautions": forms.Textarea(attrs={"rows": 2}),
+        }
 
     field_order = Meta.fields
     use_required_attribute = False

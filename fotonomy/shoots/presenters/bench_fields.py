@@ -24,6 +24,8 @@ from fotonomy.shoots.models import Setup
 from fotonomy.shoots.packed_kit import offered
 
 MARKS_AROUND = 2
+# A choice of more letters is cut off in a field of usual width.
+LONG_CHOICE = 18
 # What no plan moves has no switch that holds it.
 NEVER_MOVED = frozenset({"white_k"})
 
@@ -93,6 +95,11 @@ class MenuView:
     held: bool = False
     key: str = ""
     template: ClassVar = "shoots/_menu.html"
+
+    @property
+    def wide(self) -> bool:
+        """True where its longest choice needs more room than a usual field has."""
+        return max((len(choice.label) for choice in self.choices), default=0) > LONG_CHOICE
 
 
 @dataclass(frozen=True, slots=True)

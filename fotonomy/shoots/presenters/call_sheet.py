@@ -8,6 +8,8 @@ from math import isnan
 from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
 
+from fotonomy.core.analysis.packing import camera_loads
+from fotonomy.core.constants import USUAL_TAKES
 from fotonomy.core.day.almanac import Almanac, Mark, almanac, day_of
 from fotonomy.core.day.travel_time import way_minutes
 from fotonomy.core.notation import writing as n
@@ -60,6 +62,7 @@ class SheetDay:
     people: str
     band: SafeString
     rows: tuple[SheetRow, ...]
+    needs: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +72,7 @@ class SheetView:
     days: tuple[SheetDay, ...]
     of: int
     left_out: int
+    takes: int = USUAL_TAKES
 
 
 def call_sheet(shoot: Shoot) -> SheetView:
@@ -99,7 +103,21 @@ def _day(
         day.date, number, f"Call {day.call:%H:%M}{wrap}", _light_words(book, place),
         _weather_words(there.weather, day, midnight), people,
         mark_safe(_band(there.daylight, day, midnight)), tuple(_rows(shoot, cards, rows)),
+        _needs(cards),
     )  # fmt: skip
+
+
+def _needs(cards: list[CardView]) -> tuple[str, ...]:
+    """What each camera fills of its cards and draws of its batteries on the day."""
+    found = []
+    for load in camera_loads(card.analysis for card in cards if card.analysis is not None):
+        many = "1 card" if load.cards == 1 else f"{load.cards} cards"
+        power = "power not known" if load.energy_wh is None else (
+            f"{n.format_number(load.energy_wh, 0)} Wh"
+        )  # fmt: skip
+        size = n.format_number(load.size_gb, 0 if load.size_gb >= 10 else 1)
+        found.append(f"{load.body}: {size} GB on {many}, {power}")
+    return tuple(found)
 
 
 def _light_words(book: Almanac | None, place: Place) -> str:

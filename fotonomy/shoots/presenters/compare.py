@@ -67,7 +67,11 @@ def compare_view(left: Setup, right: Setup, screen: Screen) -> CompareView:
     width = min(WIDE, screen.content) if screen.phone else WIDE
     playing = playing_figure(pairs, width) if moving else None
     # On a phone two stand beside each other, with a gap between.
-    size = Size((screen.content - 14) // 2, text_px=PHONE_PX) if screen.phone else COMPARED
+    size = (
+        Size((screen.content - 14) // 2, text_px=PHONE_PX)
+        if screen.phone
+        else Size(min(COMPARED.width, (screen.content - 190) // 2))
+    )
     # What is written of each leads to its working.
     one, other = (named_analysis(found, names_for(row)) for found, row in ((a, left), (b, right)))
     lines = _lines(one, other)

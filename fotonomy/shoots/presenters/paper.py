@@ -8,6 +8,7 @@ from math import ceil
 from fotonomy.core.analysis.interval import IntervalRun
 from fotonomy.core.analysis.packing import worn_words
 from fotonomy.core.analysis.ramp_programme import ramp_in_one_line, ramp_lines
+from fotonomy.core.analysis.setup import Analysis
 from fotonomy.core.findings.finding import Severity
 from fotonomy.core.notation import writing as n
 from fotonomy.core.notation.spoken import said_distance, said_light, said_reach
@@ -54,6 +55,7 @@ class CardView:
     clip_s: str = ""
     distance: str = ""
     prepare_min: float = 0.0
+    analysis: Analysis | None = None
 
     def value(self, label: str) -> str:
         """What one thing is set to, "" where the kind has no such thing."""
@@ -237,7 +239,7 @@ def _card(row: Setup, planned: Plan) -> CardView:
             analysis.clip.screen_s if setup.records_stills else analysis.clip.record_s
         ),
         distance=said_distance(setup, setup.subject_distance_m),
-        prepare_min=setup.schedule.prepare_min,
+        prepare_min=setup.schedule.prepare_min, analysis=analysis,
     )  # fmt: skip
 
 
