@@ -350,3 +350,17 @@ def test_another_lens_sets_the_focal_length_it_has_and_says_so(
     adze.refresh_from_db()
     assert adze.focal_mm == 120
     assert "focal length is now" not in page.text_content()
+
+
+@pytest.mark.parametrize(("code", "kind", "mark"), [("5A", "warn", "▲"), ("4A", "good", "●")])
+def test_the_head_of_motion_says_what_its_drawing_says(
+    demo_client: Any, code: str, kind: str, mark: str
+) -> None:
+    """A pan that looks borderline was green over a drawing that warned of it."""
+    row = Setup.objects.get(code=code)
+    page = html.fromstring(demo_client.get(f"{row.get_absolute_url()}?open=none").content.decode())
+    head = page.xpath("//*[@data-tile='motion']//p[contains(@class, 'verdict')]")[0]
+    assert kind in head.get("class").split()
+    assert mark in head.text_content()
+    drawn = page.xpath("//*[@data-tile='motion']//*[contains(@class, 'verdict end')]")
+    assert all(kind in one.get("class").split() for one in drawn)

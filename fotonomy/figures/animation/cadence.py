@@ -15,7 +15,7 @@ from fotonomy.core.notation.writing import (
     format_number,
     format_shutter,
 )
-from fotonomy.figures.lanes.motion import KINDS, SHAPES, motion_words
+from fotonomy.figures.lanes.motion import CADENCE_KINDS, SHAPES, motion_words
 from fotonomy.figures.svg import WIDE, Drawing, shortened
 
 TALL, GAP = 62.0, 46.0
@@ -94,7 +94,7 @@ def _row(
     set_to = f"{name}: {rate} fps, {format_shutter(setup.shutter)}"
     drawing.label(0, top + TALL + 16, shortened(set_to, drawing.width - 120, "by-bar"), "by-bar")
     verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
-    drawing.label(drawing.width, top + TALL + 16, verdict, f"verdict end {KINDS[moved.cadence]}")
+    drawing.label(drawing.width, top + TALL + 16, verdict, f"verdict end {CADENCE_KINDS[moved.cadence]}")
     size = f"{setup.subject} {format_length(setup.subject_size_m)} wide"
     crossing = moved.screen_crossing_s
     lasts = "" if crossing is None else f", {format_number(crossing)} s across on screen"

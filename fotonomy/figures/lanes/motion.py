@@ -25,7 +25,7 @@ SHAPES = {
     Cadence.STILL: "●", Cadence.COMFORTABLE: "●", Cadence.BORDERLINE: "▲", Cadence.STROBING: "✕",
     Cadence.UNREADABLE: "✕",
 }  # fmt: skip
-KINDS = {
+CADENCE_KINDS = {
     Cadence.STILL: "good", Cadence.COMFORTABLE: "good", Cadence.BORDERLINE: "warn",
     Cadence.STROBING: "bad", Cadence.UNREADABLE: "bad",
 }  # fmt: skip
@@ -258,7 +258,7 @@ def _cadence_words(drawing: Drawing, analysis: Analysis, y: float) -> None:
     # The guide judges moving pictures; stills are looked at one by one.
     if not analysis.setup.records_stills:
         verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
-        drawing.label(drawing.width, y, verdict, f"verdict end {KINDS[moved.cadence]}")
+        drawing.label(drawing.width, y, verdict, f"verdict end {CADENCE_KINDS[moved.cadence]}")
     parts = motion_parts(analysis)
     if drawing.offer(0, y, ", ".join(parts), "figures"):
         y += line

@@ -26,7 +26,7 @@ from fotonomy.figures.lanes.long_exposure import (
     passing_words,
     trail_words,
 )
-from fotonomy.figures.lanes.motion import motion_words
+from fotonomy.figures.lanes.motion import CADENCE_KINDS, motion_words
 from fotonomy.figures.lanes.ramp import ramp_words, setting_words
 from fotonomy.figures.lanes.travelling_smear import passing_figure
 from fotonomy.figures.monitor.reading_holds import reading_holds
@@ -255,6 +255,10 @@ def _verdict(tile: Tile, planned: Plan, mine: list[Finding], level: LevelView) -
         return "none", "model of the readings"
     if tile is Tile.RAMP and not analysis.setup.run.light_curve:
         return "none", VERDICTS[tile](analysis)
+    moved = analysis.motion
+    if tile is Tile.MOTION and moved.crossing_s is not None and not analysis.setup.records_stills:
+        # The head and the drawing under it say the same of the cadence.
+        return CADENCE_KINDS[moved.cadence], VERDICTS[tile](analysis)
     return "good", VERDICTS[tile](analysis)
 
 

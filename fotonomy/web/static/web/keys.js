@@ -95,11 +95,11 @@
   function pressed(bench, key, scale) {
     const lower = key.toLowerCase();
     const letter = /^[a-z]$/.test(lower);
-    const lettered = letter && document.querySelector(`[data-key="${lower}"]`);
+    const lettered = letter ? document.querySelector(`[data-key="${lower}"]`) : null;
     const form = document.getElementById("bench");
     const elsewhere = letter && JSON.parse(form.dataset.elsewhere)[lower];
     const numbered = /^[0-9]$/.test(key) && document.querySelector(`[data-number="${key}"]`);
-    const fold = lettered && lettered.closest("details.about");
+    const fold = lettered?.closest("details.about");
     if (fold) bench.openFold(fold.id, lettered.id);
     else if (lettered) into(lettered);
     else if (elsewhere) bench.stage.open(...elsewhere);

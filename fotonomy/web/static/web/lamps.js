@@ -12,7 +12,7 @@
 
   async function ask() {
     const mine = (asked += 1);
-    const query = new URLSearchParams(new FormData(form));
+    const query = new URLSearchParams(/** @type {any} */ (new FormData(form)));
     const got = await fetch(`?${query}`, { headers: { "X-Fotonomy-Fragment": "lamps" } }).catch(() => null);
     if (mine !== asked || !got || ![200, 422].includes(got.status)) return;
     answer.innerHTML = await got.text();
@@ -28,7 +28,10 @@
   form.addEventListener("input", soon);
 
   function lampOf(element) {
-    const found = element.closest?.(".lamp-handle")?.getAttribute("class").match(/lamp-(\d+)/);
+    const found = element
+      .closest?.(".lamp-handle")
+      ?.getAttribute("class")
+      .match(/lamp-(\d+)/);
     return found ? Number(found[1]) : null;
   }
 
