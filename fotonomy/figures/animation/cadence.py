@@ -94,7 +94,9 @@ def _row(
     set_to = f"{name}: {rate} fps, {format_shutter(setup.shutter)}"
     drawing.label(0, top + TALL + 16, shortened(set_to, drawing.width - 120, "by-bar"), "by-bar")
     verdict = f"{SHAPES[moved.cadence]} {moved.cadence.value}"
-    drawing.label(drawing.width, top + TALL + 16, verdict, f"verdict end {CADENCE_KINDS[moved.cadence]}")
+    drawing.label(
+        drawing.width, top + TALL + 16, verdict, f"verdict end {CADENCE_KINDS[moved.cadence]}"
+    )
     size = f"{setup.subject} {format_length(setup.subject_size_m)} wide"
     crossing = moved.screen_crossing_s
     lasts = "" if crossing is None else f", {format_number(crossing)} s across on screen"
