@@ -14,6 +14,7 @@ from fotonomy.core.gear.filters import (
 
 RING = StepRing(name="Ring", lens_mm=67, filter_mm=77)
 BOX = MatteBox(name="Box", largest_mm=82)
+SMALL_BOX = MatteBox(name="Small box", largest_mm=60)
 
 
 def glass(thread_mm: float | None, mount: Mount = Mount.THREAD) -> Filter:
@@ -31,7 +32,8 @@ def glass(thread_mm: float | None, mount: Mount = Mount.THREAD) -> Filter:
         (glass(77), Front(None, (RING, BOX)), "", "has no thread"),
         (glass(None, Mount.SQUARE), Front(82, (RING, BOX)), "Box", ""),
         (glass(None, Mount.SQUARE), Front(None, (BOX,)), "Box", ""),
-        (glass(None, Mount.SQUARE), Front(83, (BOX,)), "", "threads up to 82 mm only"),
+        (glass(None, Mount.SQUARE), Front(83, (BOX, SMALL_BOX)), "", "up to 82 mm only"),
+        (glass(None, Mount.SQUARE), Front(77, (SMALL_BOX, BOX)), "Box", ""),
         (glass(None, Mount.SQUARE), Front(77, (RING,)), "", "needs a matte box"),
         (glass(None, Mount.SQUARE), Front(77, (BOX,), carries_box=False), "", "cannot be carried"),
         (glass(None, Mount.CLIP_ON), Front(None), "clipped in", ""),
