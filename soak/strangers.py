@@ -66,12 +66,14 @@ def address_of(name: str, row: Any) -> str:
     from fotonomy.kit.models import Body
 
     body = Body.objects.get(owner=row.shoot.owner, name="A-cam")
+    outline = row.shoot.outlines.first()
     known = {"shoot_id": row.shoot_id, "setup_id": row.pk, "sort": "body", "gear_id": body.pk,
              "view": "zebras", "form": "csv", "which": "call-sheet", "day_id": row.day_id,
              "place_id": row.place_id, "part_id": row.place_id, "way": "undo",
              "take_id": 1, "link_id": 1, "which_id": 1, "take_uid": "no",
              "picture_id": 1, "name": "budget.error_stops", "kind": "how-many-stops",
-             "level": 1, "seed": 1, "key": "day", "at": 0, "suffix": "otio"}  # fmt: skip
+             "level": 1, "seed": 1, "key": "day", "at": 0, "suffix": "otio",
+             "outline_id": outline.pk if outline else 1}  # fmt: skip
     if name == "places-file":
         known["form"] = "gpx"
     if name == "crew-withdraw":
