@@ -15,6 +15,7 @@ from lxml import html
 
 from fotonomy.core.weather.report import VALUES, Report, Source
 from fotonomy.days.presenters import weather as presenter
+from fotonomy.days.views.weather import column_step
 from fotonomy.exchange.errors import ExchangeError
 from fotonomy.shoots import history
 from fotonomy.shoots.archive import archive_of, import_archive
@@ -407,3 +408,19 @@ def test_a_call_after_noon_and_a_wrap_after_midnight(demo_client: Any, demo: Sho
     day.save()
     page = page_of(demo_client.get(address(demo)))
     assert page.xpath("//table//th[@scope='row']/text()")[0] == "00:00"
+
+
+def test_hours_stand_under_the_drawing_where_they_are_even(demo_client: Any, demo: Shoot) -> None:
+    """Columns a step apart; hours unevenly apart, or too many, stand in rows with their clocks."""
+    three = [datetime(2027, 6, 5, hour, tzinfo=UTC) for hour in (0, 3, 6)]
+    assert column_step(three) == timedelta(hours=3)
+    assert column_step([*three, datetime(2027, 6, 5, 7, tzinfo=UTC)]) is None
+    hourly = [three[0] + timedelta(hours=k) for k in range(26)]
+    assert column_step(hourly[:25]) == timedelta(hours=1)
+    assert column_step(hourly) is None
+    demo_client.cookies["screen"] = "1280x800"
+    day = demo.first_day
+    address = reverse("weather", args=[demo.pk, day.pk])
+    assert 'class="parts weather-hours on-axis"' in demo_client.get(address).content.decode()
+    demo_client.cookies["screen"] = "390x844"
+    assert "on-axis" not in demo_client.get(address).content.decode()

@@ -112,7 +112,7 @@ def _shown(
     width = min(screen.within(), WIDEST_PX)
     lent = None if own.reports else weather_row(place, day)
     moments = day_weather.offered_hours(place, day, own)
-    step = None if errors or screen.width <= MEDIUM_TO else _step(moments)
+    step = None if errors or screen.width <= MEDIUM_TO else column_step(moments)
     view = _drawn(moments, step, place, own)
     form = hours_form(place, day, own, now, typed or {}, errors or {})
     context: dict[str, Any] = {
@@ -128,7 +128,7 @@ def _shown(
     return render(request, "days/weather.html", context, status=status)
 
 
-def _step(moments: list[datetime]) -> timedelta | None:
+def column_step(moments: list[datetime]) -> timedelta | None:
     """How far apart the hours are, if evenly and with room for each under the drawing."""
     steps = {later - one for one, later in pairwise(moments)}
     return steps.pop() if len(steps) == 1 and len(moments) <= MOST_COLUMNS else None
